@@ -1,0 +1,120 @@
+import { shrink, type Plane } from '../image/plane';
+import type { Patch } from './patches';
+
+/** A patch seen from afar: the means of blocks of `FACTOR` pixels round it. */
+interface CoarsePatch {
+  left: number;
+  top: number;
+  shape: Float32Array;
+  energy: number;
+}
+
+const FACTOR = 4;
+const SIDE = 12;
+
+/**
+ * Finds a sudden large shift of the whole picture by letting many spots vote, so that people in front do not decide it.
+ * Works on a picture a quarter as wide.
+ */
+export class CoarseFinder {
+  private readonly spots: CoarsePatch[] = [];
+  private small: Float32Array | undefined;
+
+  constructor(reference: Plane, patches: readonly Patch[]) {
+    const small = shrink(reference, FACTOR);
+    for (const patch of patches) {
+      const left = Math.round((patch.left + patch.size / 2) / FACTOR - SIDE / 2);
+      const top = Math.round((patch.top + patch.size / 2) / FACTOR - SIDE / 2);
+      if (left < 0 || top < 0 || left + SIDE > small.width || top + SIDE > small.height) continue;
+      const shape = new Float32Array(SIDE * SIDE);
+      const energy = cut(small, left, top, shape);
+      if (energy > SIDE * SIDE * 2) this.spots.push({ left, top, shape, energy });
+    }
+  }
+
+  /**
+   * The shift most spots agree on, in measuring pixels, or null.
+   * @param reach how far to look in each direction round (nearX, nearY), in measuring pixels
+   */
+  find(plane: Plane, nearX: number, nearY: number, reach: number): { dx: number; dy: number; share: number } | null {
+    const small = shrink(plane, FACTOR, this.small);
+    this.small = small.data as Float32Array;
+    const r = Math.ceil(reach / FACTOR);
+    const baseX = Math.round(nearX / FACTOR);
+    const baseY = Math.round(nearY / FACTOR);
+    const side = 2 * r + 1;
+    const votes = new Float32Array(side * side);
+    const window = new Float32Array(SIDE * SIDE);
+    let voters = 0;
+    for (const spot of this.spots) {
+      let best = 0.6;
+      let bestAt = -1;
+      for (let v = -r; v <= r; v++) {
+        const top = spot.top + baseY + v;
+        if (top < 0 || top + SIDE > small.height) continue;
+        for (let u = -r; u <= r; u++) {
+          const left = spot.left + baseX + u;
+          if (left < 0 || left + SIDE > small.width) continue;
+          const likeness = correlate(small, left, top, spot, window);
+          if (likeness > best) {
+            best = likeness;
+            bestAt = (v + r) * side + u + r;
+          }
+        }
+      }
+      if (bestAt >= 0) {
+        votes[bestAt]++;
+        voters++;
+      }
+    }
+    if (voters < 4) return null;
+    let top = 0;
+    let at: [number, number] = [0, 0];
+    for (let v = 0; v < side; v++) {
+      for (let u = 0; u < side; u++) {
+        let sum = 0, sx = 0, sy = 0;
+        for (let j = Math.max(0, v - 1); j <= Math.min(side - 1, v + 1); j++) {
+          for (let i = Math.max(0, u - 1); i <= Math.min(side - 1, u + 1); i++) {
+            const w = votes[j * side + i];
+            sum += w;
+            sx += w * i;
+            sy += w * j;
+          }
+        }
+        if (sum > top) {
+          top = sum;
+          at = [sx / sum, sy / sum];
+        }
+      }
+    }
+    return { dx: (baseX + at[0] - r) * FACTOR, dy: (baseY + at[1] - r) * FACTOR, share: top / Math.max(1, this.spots.length) };
+  }
+}
+
+function cut(plane: Plane, left: number, top: number, out: Float32Array): number {
+  let sum = 0;
+  for (let y = 0; y < SIDE; y++) {
+    for (let x = 0; x < SIDE; x++) {
+      const v = plane.data[(top + y) * plane.width + left + x];
+      out[y * SIDE + x] = v;
+      sum += v;
+    }
+  }
+  const mean = sum / out.length;
+  let energy = 0;
+  for (let i = 0; i < out.length; i++) {
+    out[i] -= mean;
+    energy += out[i] * out[i];
+  }
+  return energy;
+}
+
+/** Normalised correlation of a spot with the window at (left, top). */
+function correlate(plane: Plane, left: number, top: number, spot: CoarsePatch, window: Float32Array): number {
+  const energy = cut(plane, left, top, window);
+  if (energy < 1) return 0;
+  let product = 0;
+  const shape = spot.shape;
+  for (let i = 0; i < shape.length; i++) product += shape[i] * window[i];
+  return product / Math.sqrt(energy * spot.energy);
+}

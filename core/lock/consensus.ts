@@ -1,0 +1,212 @@
+import type { Similarity } from '../geometry/similarity';
+import type { Patch } from './patches';
+import { invertMatrix } from './patches';
+
+/** Four numbers that make a similarity linear: shift x, shift y (px), scale*cos(turn) - 1, scale*sin(turn). */
+export type Pose = Float64Array;
+
+export function poseToSimilarity(p: Pose): Similarity {
+  return { dx: p[0], dy: p[1], rotation: Math.atan2(p[3], 1 + p[2]), scale: Math.hypot(1 + p[2], p[3]) };
+}
+
+export function similarityToPose(t: Similarity): Pose {
+  return Float64Array.of(t.dx, t.dy, t.scale * Math.cos(t.rotation) - 1, t.scale * Math.sin(t.rotation));
+}
+
+/** Where each patch was found in one frame. Arrays have one entry for each patch. */
+export interface Sighting {
+  /** 1 where the patch was found and looks like itself. */
+  found: Uint8Array;
+  dx: Float32Array;
+  dy: Float32Array;
+}
+
+export function emptySighting(count: number): Sighting {
+  return { found: new Uint8Array(count), dx: new Float32Array(count), dy: new Float32Array(count) };
+}
+
+export interface Fit {
+  pose: Pose;
+  /** Weighted count of patches that agree, each between 0 and 1. */
+  agreeing: number;
+  /** Weighted count of patches found. */
+  found: number;
+  /** How many patches agree, unweighted. */
+  members: number;
+  /** 4 x 4 covariance of the pose (px and radians), or null when too few patches agree. */
+  covariance: number[][] | null;
+}
+
+/** A patch agrees when it lies within this many of its own standard deviations. */
+const REACH = 3.5;
+/** Weak expectation of size change (standard deviation) and turn (radians): a tripod neither zooms nor rolls by much. */
+const EXPECTED_SCALE = 0.02;
+const EXPECTED_TURN = 0.02;
+
+/** Distance of a patch from where the pose puts it, in standard deviations (`spread` for each patch, px). */
+export function misfit(patch: Patch, pose: Pose, dx: number, dy: number, spread: number): number {
+  const { rows, directions, sigmas } = patch;
+  let sum = 0;
+  for (let k = 0; k < directions.length; k++) {
+    const o = 4 * k;
+    const e = directions[k];
+    const r = e[0] * dx + e[1] * dy
+      - (rows[o] * pose[0] + rows[o + 1] * pose[1] + rows[o + 2] * pose[2] + rows[o + 3] * pose[3]);
+    sum += (r * r) / (spread * spread + sigmas[k] * sigmas[k]);
+  }
+  return Math.sqrt(sum);
+}
+
+/** How much support a pose has: each patch adds up to its own weight, by the biweight of its distance. */
+export function support(
+  patches: readonly Patch[], s: Sighting, pose: Pose, weights: ArrayLike<number>, spreads: ArrayLike<number>,
+): number {
+  let total = 0;
+  for (let i = 0; i < patches.length; i++) {
+    if (!s.found[i] || weights[i] <= 0) continue;
+    const m = misfit(patches[i], pose, s.dx[i], s.dy[i], spreads[i]) / REACH;
+    if (m < 1) total += weights[i] * (1 - m * m) * (1 - m * m) * (patches[i].directions.length === 2 ? 1 : 0.6);
+  }
+  return total;
+}
+
+/**
+ * Fits a pose to the patches around a start, giving up on those that disagree (iterated biweight, Beaton and Tukey 1974).
+ * The reach shrinks from `wide` times to its final size, so that a start a little off still ends at the right place.
+ */
+export function fitPose(
+  patches: readonly Patch[], s: Sighting, start: Pose, weights: ArrayLike<number>, spreads: ArrayLike<number>, wide = 3,
+): Fit {
+  let pose = Float64Array.from(start);
+  const normal = new Float64Array(16);
+  const right = new Float64Array(4);
+  let squares = 0, sure = 0, agreeing = 0, found = 0, members = 0, equations = 0;
+  const rounds = 6;
+  for (let round = 0; round < rounds; round++) {
+    const reach = REACH * Math.max(1, wide * (1 - round / (rounds - 2)));
+    normal.fill(0);
+    right.fill(0);
+    normal[10] = 1 / (EXPECTED_SCALE * EXPECTED_SCALE);
+    normal[15] = 1 / (EXPECTED_TURN * EXPECTED_TURN);
+    squares = sure = agreeing = found = members = equations = 0;
+    for (let i = 0; i < patches.length; i++) {
+      if (!s.found[i] || weights[i] <= 0) continue;
+      const patch = patches[i];
+      found += weights[i];
+      const m = misfit(patch, pose, s.dx[i], s.dy[i], spreads[i]);
+      if (m >= reach) continue;
+      const u = 1 - (m / reach) * (m / reach);
+      agreeing += weights[i] * u * u;
+      members++;
+      const { rows, directions, sigmas } = patch;
+      for (let k = 0; k < directions.length; k++) {
+        const o = 4 * k;
+        const v = directions[k][0] * s.dx[i] + directions[k][1] * s.dy[i];
+        const w = (weights[i] * u * u) / (spreads[i] * spreads[i] + sigmas[k] * sigmas[k]);
+        for (let a = 0; a < 4; a++) {
+          right[a] += w * rows[o + a] * v;
+          for (let b = a; b < 4; b++) normal[a * 4 + b] += w * rows[o + a] * rows[o + b];
+        }
+        const r = v - (rows[o] * pose[0] + rows[o + 1] * pose[1] + rows[o + 2] * pose[2] + rows[o + 3] * pose[3]);
+        squares += w * r * r;
+        sure += u * u * weights[i];
+        equations++;
+      }
+    }
+    const next = solve4(normal, right);
+    if (!next) break;
+    pose = next;
+  }
+  let covariance: number[][] | null = null;
+  if (equations >= 5) {
+    const full = [0, 1, 2, 3].map((a) => [0, 1, 2, 3].map((b) => normal[Math.min(a, b) * 4 + Math.max(a, b)]));
+    // The biweight trims residuals: 1.35 makes up for it on normal ones.
+    const factor = Math.max(0.05, (1.35 * squares) / Math.max(1, sure)) * (equations / Math.max(1, equations - 4));
+    covariance = invertMatrix(full)?.map((row) => row.map((v) => v * factor)) ?? null;
+  }
+  return { pose, agreeing, found, members, covariance };
+}
+
+/** Solves a symmetric positive 4 x 4 system given by its upper half (Cholesky); null when it is not positive. */
+function solve4(normal: Float64Array, right: Float64Array): Pose | null {
+  const l = new Float64Array(16);
+  for (let i = 0; i < 4; i++) {
+    for (let j = 0; j <= i; j++) {
+      let sum = normal[j * 4 + i];
+      for (let k = 0; k < j; k++) sum -= l[i * 4 + k] * l[j * 4 + k];
+      if (i === j) {
+        if (!(sum > 1e-12)) return null;
+        l[i * 4 + i] = Math.sqrt(sum);
+      } else {
+        l[i * 4 + j] = sum / l[j * 4 + j];
+      }
+    }
+  }
+  const y = new Float64Array(4);
+  for (let i = 0; i < 4; i++) {
+    let sum = right[i];
+    for (let k = 0; k < i; k++) sum -= l[i * 4 + k] * y[k];
+    y[i] = sum / l[i * 4 + i];
+  }
+  const out = new Float64Array(4);
+  for (let i = 3; i >= 0; i--) {
+    let sum = y[i];
+    for (let k = i + 1; k < 4; k++) sum -= l[k * 4 + i] * out[k];
+    out[i] = sum / l[i * 4 + i];
+  }
+  return out;
+}
+
+/**
+ * Looks for the pose that most of the picture agrees on, among `starts` and poses through few random patches
+ * (random sample consensus, Fischler and Bolles 1981), counting picture area and not amount of detail.
+ * A start's support is multiplied by its favour.
+ */
+export function searchPose(
+  patches: readonly Patch[], s: Sighting, starts: { pose: Pose; favour: number }[],
+  weights: ArrayLike<number>, spreads: ArrayLike<number>, draws: number, random: () => number,
+): Fit {
+  let best = starts[0].pose;
+  let bestSupport = -1;
+  for (const start of starts) {
+    const value = support(patches, s, start.pose, weights, spreads) * start.favour;
+    if (value > bestSupport) {
+      bestSupport = value;
+      best = start.pose;
+    }
+  }
+  const usable: number[] = [];
+  for (let i = 0; i < patches.length; i++) if (s.found[i] && weights[i] > 0) usable.push(i);
+  if (usable.length >= 3) {
+    const normal = new Float64Array(16);
+    const right = new Float64Array(4);
+    for (let d = 0; d < draws; d++) {
+      normal.fill(0);
+      right.fill(0);
+      normal[0] = normal[5] = 1e-6;
+      normal[10] = 1 / (EXPECTED_SCALE * EXPECTED_SCALE);
+      normal[15] = 1 / (EXPECTED_TURN * EXPECTED_TURN);
+      const picks = usable.length > 20 && d % 2 ? 2 : 3;
+      for (let p = 0; p < picks; p++) {
+        const i = usable[Math.floor(random() * usable.length)];
+        const { rows, directions } = patches[i];
+        for (let k = 0; k < directions.length; k++) {
+          const v = directions[k][0] * s.dx[i] + directions[k][1] * s.dy[i];
+          const w = 1 / (spreads[i] * spreads[i]);
+          for (let a = 0; a < 4; a++) {
+            right[a] += w * rows[4 * k + a] * v;
+            for (let b = a; b < 4; b++) normal[a * 4 + b] += w * rows[4 * k + a] * rows[4 * k + b];
+          }
+        }
+      }
+      const pose = solve4(normal, right);
+      if (!pose) continue;
+      const value = support(patches, s, pose, weights, spreads);
+      if (value > bestSupport) {
+        bestSupport = value;
+        best = pose;
+      }
+    }
+  }
+  return fitPose(patches, s, best, weights, spreads);
+}

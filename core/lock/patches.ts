@@ -1,0 +1,228 @@
+import type { Plane } from '../image/plane';
+import { WindowSampler, type Template } from './align';
+
+/** One spot of the reference whose place is followed, with what its texture can tell. */
+export interface Patch extends Template {
+  /** Centre relative to the frame's centre, in measuring pixels. */
+  x: number;
+  y: number;
+  /** Directions in which the texture fixes the place (unit vectors), strongest first: one for a straight edge, two else. */
+  directions: [number, number][];
+  /** Expected error along each direction from grain alone, in pixels. */
+  sigmas: number[];
+  /**
+   * One row for each direction: the change of the patch's place along it for a change of
+   * [shift x, shift y, size, turn]. It contains the part of a turn or growth that a window with lopsided texture
+   * shows as a shift.
+   */
+  rows: Float64Array;
+}
+
+export interface PatchGrid {
+  patches: Patch[];
+  /** Spots of the grid looked at, whether they had texture or not. */
+  spots: number;
+  cell: number;
+  size: number;
+  /** Grain of the reference, in levels of 255. */
+  grain: number;
+}
+
+/** A direction is used when grain alone would move the patch by less than this, in measuring pixels. */
+const GREATEST_SIGMA = 0.22;
+
+/** Side of a grid cell for a picture this wide, in pixels: about twenty across. */
+export function cellSize(width: number): number {
+  return Math.max(16, Math.min(48, Math.round(width / 20)));
+}
+
+/**
+ * Lays an even grid over the picture and takes in each cell the window with the most texture, if it has enough.
+ * Even spacing matters: a detailed thing that fills a third of the picture gets a third of the patches, not nearly all.
+ * @param grain grain of the picture in levels of 255
+ */
+export function choosePatches(plane: Plane, grain: number): PatchGrid {
+  const cell = cellSize(plane.width);
+  const size = Math.max(10, Math.floor(cell / 2));
+  const columns = Math.floor(plane.width / cell);
+  const rows = Math.floor(plane.height / cell);
+  const marginX = (plane.width - columns * cell) / 2;
+  const marginY = (plane.height - rows * cell) / 2;
+  const sampler = new WindowSampler(size);
+  const patches: Patch[] = [];
+  const slack = cell - size;
+  for (let row = 0; row < rows; row++) {
+    for (let column = 0; column < columns; column++) {
+      const cellLeft = Math.round(marginX + column * cell);
+      const cellTop = Math.round(marginY + row * cell);
+      let best: [number, number] | null = null;
+      let bestScore = -1;
+      for (const v of [0, 0.5, 1]) {
+        for (const u of [0, 0.5, 1]) {
+          const left = clamp(Math.round(cellLeft + u * slack), 2, plane.width - size - 3);
+          const top = clamp(Math.round(cellTop + v * slack), 2, plane.height - size - 3);
+          const score = cornerStrength(plane, left, top, size);
+          if (score > bestScore) {
+            bestScore = score;
+            best = [left, top];
+          }
+        }
+      }
+      const patch = best && makePatch(plane, sampler, best[0], best[1], grain);
+      if (patch) patches.push(patch);
+    }
+  }
+  return { patches, spots: columns * rows, cell, size, grain };
+}
+
+function clamp(value: number, low: number, high: number): number {
+  return Math.max(low, Math.min(high, value));
+}
+
+/** Smaller eigenvalue of the slopes' second moments, from every second pixel, plus a little of the larger (Shi and Tomasi 1994). */
+function cornerStrength(plane: Plane, left: number, top: number, size: number): number {
+  const { width, data } = plane;
+  if (left < 1 || top < 1) return -1;
+  let xx = 0, xy = 0, yy = 0;
+  for (let y = top; y < top + size; y += 2) {
+    for (let x = left; x < left + size; x += 2) {
+      const i = y * width + x;
+      const gx = data[i + 1] - data[i - 1];
+      const gy = data[i + width] - data[i - width];
+      xx += gx * gx;
+      xy += gx * gy;
+      yy += gy * gy;
+    }
+  }
+  const half = (xx + yy) / 2;
+  const spread = Math.hypot((xx - yy) / 2, xy);
+  return half - spread + 0.02 * (half + spread);
+}
+
+/** Prepares the window at (left, top) as a patch; null when it has too little texture for the grain. */
+export function makePatch(
+  plane: Plane, sampler: WindowSampler, left: number, top: number, grain: number,
+): Patch | null {
+  const n = sampler.size;
+  if (!sampler.sample(plane, left - 1, top)) return null;
+  const slopeX = Float64Array.from(sampler.samples, (v) => -v / 2);
+  if (!sampler.sample(plane, left + 1, top)) return null;
+  for (let i = 0; i < slopeX.length; i++) slopeX[i] += sampler.samples[i] / 2;
+  if (!sampler.sample(plane, left, top - 1)) return null;
+  const slopeY = Float64Array.from(sampler.samples, (v) => -v / 2);
+  if (!sampler.sample(plane, left, top + 1)) return null;
+  for (let i = 0; i < slopeY.length; i++) slopeY[i] += sampler.samples[i] / 2;
+  if (!sampler.sample(plane, left, top)) return null;
+  const shape = Float64Array.from(sampler.samples);
+  for (const a of [shape, slopeX, slopeY]) removeMean(a);
+
+  const m = [slopeX, slopeY, shape];
+  const moments = new Float64Array(9);
+  for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) moments[i * 3 + j] = dot(m[i], m[j]);
+  const half = (moments[0] + moments[4]) / 2;
+  const spread = Math.hypot((moments[0] - moments[4]) / 2, moments[1]);
+  const angle = 0.5 * Math.atan2(2 * moments[1], moments[0] - moments[4]);
+  // Grain of reference and picture add; smoothing by the spline takes about half of white grain's amplitude.
+  const noise = Math.max(0.35, grain) * Math.SQRT2 * 0.7;
+  const strengths = [half + spread, Math.max(1e-9, half - spread)];
+  const axes: [number, number][] = [[Math.cos(angle), Math.sin(angle)], [-Math.sin(angle), Math.cos(angle)]];
+  const directions: [number, number][] = [];
+  const sigmas: number[] = [];
+  for (let k = 0; k < 2; k++) {
+    const sigma = noise / Math.sqrt(strengths[k]);
+    if (sigma < GREATEST_SIGMA && strengths[k] > strengths[0] * 0.004) {
+      directions.push(axes[k]);
+      sigmas.push(sigma);
+    }
+  }
+  if (directions.length === 0) return null;
+  const solve = solver(moments, directions);
+  if (!solve) return null;
+  const centre = (n - 1) / 2;
+  const patch: Patch = {
+    size: n, left, top, shape, slopeX, slopeY, solve, energy: moments[8],
+    x: left + centre - (plane.width - 1) / 2,
+    y: top + centre - (plane.height - 1) / 2,
+    directions, sigmas, rows: new Float64Array(4 * directions.length),
+  };
+  fillRows(patch);
+  return patch;
+}
+
+function removeMean(a: Float64Array): void {
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) sum += a[i];
+  const mean = sum / a.length;
+  for (let i = 0; i < a.length; i++) a[i] -= mean;
+}
+
+function dot(a: Float64Array, b: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
+  return sum;
+}
+
+/** The 3 x 3 matrix of a template, restricted to the directions its texture fixes. */
+function solver(m: Float64Array, directions: [number, number][]): Float64Array | null {
+  const basis = [...directions.map(([x, y]) => [x, y, 0]), [0, 0, 1]];
+  const k = basis.length;
+  const reduced = basis.map((u) => basis.map((v) => {
+    let sum = 0;
+    for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) sum += u[i] * m[i * 3 + j] * v[j];
+    return sum;
+  }));
+  const inverse = invertMatrix(reduced);
+  if (!inverse) return null;
+  const out = new Float64Array(9);
+  for (let a = 0; a < k; a++) {
+    for (let b = 0; b < k; b++) {
+      for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) out[i * 3 + j] += basis[a][i] * inverse[a][b] * basis[b][j];
+    }
+  }
+  return out;
+}
+
+/** Inverse of a small symmetric matrix by elimination with pivots; null when it has none. */
+export function invertMatrix(matrix: number[][]): number[][] | null {
+  const n = matrix.length;
+  const a = matrix.map((row, i) => [...row, ...Array.from({ length: n }, (_, j) => (i === j ? 1 : 0))]);
+  for (let i = 0; i < n; i++) {
+    let pivot = i;
+    for (let r = i + 1; r < n; r++) if (Math.abs(a[r][i]) > Math.abs(a[pivot][i])) pivot = r;
+    if (!(Math.abs(a[pivot][i]) > 1e-12)) return null;
+    [a[i], a[pivot]] = [a[pivot], a[i]];
+    const d = a[i][i];
+    for (let c = 0; c < 2 * n; c++) a[i][c] /= d;
+    for (let r = 0; r < n; r++) {
+      const f = a[r][i];
+      if (r === i || f === 0) continue;
+      for (let c = 0; c < 2 * n; c++) a[r][c] -= f * a[i][c];
+    }
+  }
+  return a.map((row) => row.slice(n));
+}
+
+/** How the window's own shift estimate answers to a turn and a growth about its middle. */
+function fillRows(patch: Patch): void {
+  const { size: n, slopeX, slopeY, shape, solve } = patch;
+  const c = (n - 1) / 2;
+  const grow = [0, 0, 0];
+  const turn = [0, 0, 0];
+  for (let y = 0; y < n; y++) {
+    for (let x = 0; x < n; x++) {
+      const i = y * n + x;
+      const u = x - c;
+      const v = y - c;
+      const g = slopeX[i] * u + slopeY[i] * v;
+      const t = -slopeX[i] * v + slopeY[i] * u;
+      grow[0] += slopeX[i] * g; grow[1] += slopeY[i] * g; grow[2] += shape[i] * g;
+      turn[0] += slopeX[i] * t; turn[1] += slopeY[i] * t; turn[2] += shape[i] * t;
+    }
+  }
+  const answer = (s: number[], r: number) => solve[r * 3] * s[0] + solve[r * 3 + 1] * s[1] + solve[r * 3 + 2] * s[2];
+  const growX = patch.x + answer(grow, 0), growY = patch.y + answer(grow, 1);
+  const turnX = -patch.y + answer(turn, 0), turnY = patch.x + answer(turn, 1);
+  patch.directions.forEach(([ex, ey], k) => {
+    patch.rows.set([ex, ey, ex * growX + ey * growY, ex * turnX + ey * turnY], 4 * k);
+  });
+}
