@@ -7,13 +7,43 @@ import type { Plane } from '../image/plane';
  * picture and the sampling itself adds next to no bias to a sub-pixel shift (Unser 1999).
  */
 export class WindowSampler {
-  readonly samples: Float64Array;
-  private readonly rows: Float64Array;
+  readonly samples: Float32Array;
+  private readonly rows: Float32Array;
 
   /** @param size side of the window in pixels */
   constructor(readonly size: number) {
-    this.samples = new Float64Array(size * size);
-    this.rows = new Float64Array(size * (size + 3));
+    this.samples = new Float32Array(size * size);
+    this.rows = new Float32Array(size * (size + 3));
+  }
+
+  /**
+   * Sums over the window that an alignment step needs, in `out`: of the samples, of their squares, and of their products
+   * with the template's slopes and shape.
+   * @returns false as `sample` does
+   */
+  sums(plane: Plane, left: number, top: number, template: Template, out: Float64Array): boolean {
+    const n = this.size;
+    const y0 = Math.floor(top);
+    if (!this.fillRows(plane, left, y0)) return false;
+    const fy = top - y0;
+    const b0 = splineTap0(fy), b1 = splineTap1(fy), b2 = splineTap1(1 - fy), b3 = splineTap0(1 - fy);
+    const { rows } = this;
+    const { shape, slopeX, slopeY } = template;
+    let sum = 0, square = 0, sx = 0, sy = 0, st = 0;
+    for (let k = 0, r1 = n, r2 = 2 * n, r3 = 3 * n, end = n * n; k < end; k++, r1++, r2++, r3++) {
+      const v = b0 * rows[k] + b1 * rows[r1] + b2 * rows[r2] + b3 * rows[r3];
+      sum += v;
+      square += v * v;
+      sx += v * slopeX[k];
+      sy += v * slopeY[k];
+      st += v * shape[k];
+    }
+    out[0] = sum;
+    out[1] = square;
+    out[2] = sx;
+    out[3] = sy;
+    out[4] = st;
+    return true;
   }
 
   /**
@@ -22,32 +52,38 @@ export class WindowSampler {
    */
   sample(plane: Plane, left: number, top: number): boolean {
     const n = this.size;
-    const x0 = Math.floor(left);
     const y0 = Math.floor(top);
+    if (!this.fillRows(plane, left, y0)) return false;
+    const fy = top - y0;
+    const b0 = splineTap0(fy), b1 = splineTap1(fy), b2 = splineTap1(1 - fy), b3 = splineTap0(1 - fy);
+    const { rows, samples } = this;
+    for (let k = 0; k < n * n; k++) {
+      samples[k] = b0 * rows[k] + b1 * rows[k + n] + b2 * rows[k + 2 * n] + b3 * rows[k + 3 * n];
+    }
+    return true;
+  }
+
+  /** Smooths across the window's rows and one above and two below. */
+  private fillRows(plane: Plane, left: number, y0: number): boolean {
+    const n = this.size;
+    const x0 = Math.floor(left);
     const { width, height, data } = plane;
     if (!(x0 >= 1 && y0 >= 1 && x0 + n + 1 < width && y0 + n + 1 < height)) return false;
     const fx = left - x0;
-    const fy = top - y0;
     const a0 = splineTap0(fx), a1 = splineTap1(fx), a2 = splineTap1(1 - fx), a3 = splineTap0(1 - fx);
-    const b0 = splineTap0(fy), b1 = splineTap1(fy), b2 = splineTap1(1 - fy), b3 = splineTap0(1 - fy);
-    const rows = this.rows;
+    const { rows } = this;
     let o = 0;
     for (let y = 0; y < n + 3; y++) {
       let i = (y0 - 1 + y) * width + x0 - 1;
       let p = data[i], q = data[i + 1], r = data[i + 2];
       i += 3;
-      for (let x = 0; x < n; x++) {
-        const s = data[i + x];
+      for (let end = i + n; i < end; i++) {
+        const s = data[i];
         rows[o++] = a0 * p + a1 * q + a2 * r + a3 * s;
         p = q;
         q = r;
         r = s;
       }
-    }
-    const samples = this.samples;
-    const end = n * n;
-    for (let k = 0, up = n, up2 = 2 * n, up3 = 3 * n; k < end; k++) {
-      samples[k] = b0 * rows[k] + b1 * rows[k + up] + b2 * rows[k + up2] + b3 * rows[k + up3];
     }
     return true;
   }
@@ -71,15 +107,18 @@ export interface Template {
   left: number;
   top: number;
   /** Grey values less their mean, in levels of 255. */
-  shape: Float64Array;
+  shape: Float32Array;
   /** Horizontal and vertical slope in levels a pixel, less their means. */
-  slopeX: Float64Array;
-  slopeY: Float64Array;
+  slopeX: Float32Array;
+  slopeY: Float32Array;
   /** 3 x 3, row by row: turns the three sums of an alignment step into shift x, shift y and contrast. */
   solve: Float64Array;
   /** Sum of squares of `shape`. */
   energy: number;
 }
+
+/** Scratch for one alignment step; nothing is kept in it between calls. */
+const SUMS = new Float64Array(5);
 
 /** Result of aligning one template; reused between calls. */
 export interface Alignment {
@@ -102,24 +141,15 @@ export interface Alignment {
 export function alignTemplate(
   plane: Plane, template: Template, sampler: WindowSampler, out: Alignment, steps: number, reach: number,
 ): boolean {
-  const { shape, slopeX, slopeY, solve } = template;
-  const count = shape.length;
+  const { solve } = template;
+  const count = template.shape.length;
   const startX = out.dx;
   const startY = out.dy;
   let dx = startX;
   let dy = startY;
   for (let step = 0; step < steps; step++) {
-    if (!sampler.sample(plane, template.left + dx, template.top + dy)) return false;
-    const samples = sampler.samples;
-    let sum = 0, square = 0, sx = 0, sy = 0, st = 0;
-    for (let i = 0; i < count; i++) {
-      const v = samples[i];
-      sum += v;
-      square += v * v;
-      sx += v * slopeX[i];
-      sy += v * slopeY[i];
-      st += v * shape[i];
-    }
+    if (!sampler.sums(plane, template.left + dx, template.top + dy, template, SUMS)) return false;
+    const sum = SUMS[0], square = SUMS[1], sx = SUMS[2], sy = SUMS[3], st = SUMS[4];
     const qx = solve[0] * sx + solve[1] * sy + solve[2] * st;
     const qy = solve[3] * sx + solve[4] * sy + solve[5] * st;
     const gain = solve[6] * sx + solve[7] * sy + solve[8] * st;
@@ -134,7 +164,8 @@ export function alignTemplate(
     dx += mx;
     dy += my;
     if (Math.abs(dx - startX) > reach || Math.abs(dy - startY) > reach) return false;
-    if (length < 0.06) {
+    // The steps shrink fast once they are short: what is left after one this long is a few thousandths of a pixel.
+    if (length < 0.12) {
       out.dx = dx;
       out.dy = dy;
       out.gain = gain;

@@ -43,18 +43,34 @@ const REACH = 3.5;
 const EXPECTED_SCALE = 0.02;
 const EXPECTED_TURN = 0.02;
 
-/** Distance of a patch from where the pose puts it, in standard deviations (`spread` for each patch, px). */
+/** Distance of a patch from where the pose puts it, in standard deviations (`spread` for the patch, px, besides its grain), squared. */
 export function misfit(patch: Patch, pose: Pose, dx: number, dy: number, spread: number): number {
-  const { rows, directions, sigmas } = patch;
-  let sum = 0;
-  for (let k = 0; k < directions.length; k++) {
-    const o = 4 * k;
-    const e = directions[k];
-    const r = e[0] * dx + e[1] * dy
-      - (rows[o] * pose[0] + rows[o + 1] * pose[1] + rows[o + 2] * pose[2] + rows[o + 3] * pose[3]);
-    sum += (r * r) / (spread * spread + sigmas[k] * sigmas[k]);
+  const { rows, axes, variances, ways } = patch;
+  const own = spread * spread;
+  let r = axes[0] * dx + axes[1] * dy - (rows[0] * pose[0] + rows[1] * pose[1] + rows[2] * pose[2] + rows[3] * pose[3]);
+  let sum = (r * r) / (own + variances[0]);
+  if (ways === 2) {
+    r = axes[2] * dx + axes[3] * dy - (rows[4] * pose[0] + rows[5] * pose[1] + rows[6] * pose[2] + rows[7] * pose[3]);
+    sum += (r * r) / (own + variances[1]);
   }
-  return Math.sqrt(sum);
+  return sum;
+}
+
+/** Distance of a patch from where the pose puts it, in pixels (root mean square of its directions). */
+export function strayOf(patch: Patch, pose: Pose, dx: number, dy: number): number {
+  const { rows, axes, ways } = patch;
+  let sum = 0;
+  for (let k = 0, o = 0; k < ways; k++, o += 4) {
+    const r = axes[2 * k] * dx + axes[2 * k + 1] * dy
+      - (rows[o] * pose[0] + rows[o + 1] * pose[1] + rows[o + 2] * pose[2] + rows[o + 3] * pose[3]);
+    sum += r * r;
+  }
+  return Math.sqrt(sum / ways);
+}
+
+/** Whether a patch goes along with the pose. */
+export function agrees(patch: Patch, pose: Pose, dx: number, dy: number, spread: number): boolean {
+  return misfit(patch, pose, dx, dy, spread) < REACH * REACH;
 }
 
 /** How much support a pose has: each patch adds up to its own weight, by the biweight of its distance. */
@@ -64,8 +80,8 @@ export function support(
   let total = 0;
   for (let i = 0; i < patches.length; i++) {
     if (!s.found[i] || weights[i] <= 0) continue;
-    const m = misfit(patches[i], pose, s.dx[i], s.dy[i], spreads[i]) / REACH;
-    if (m < 1) total += weights[i] * (1 - m * m) * (1 - m * m) * (patches[i].directions.length === 2 ? 1 : 0.6);
+    const m = misfit(patches[i], pose, s.dx[i], s.dy[i], spreads[i]) / (REACH * REACH);
+    if (m < 1) total += weights[i] * (1 - m) * (1 - m) * (patches[i].ways === 2 ? 1 : 0.6);
   }
   return total;
 }
@@ -75,15 +91,14 @@ export function support(
  * The reach shrinks from `wide` times to its final size, so that a start a little off still ends at the right place.
  */
 export function fitPose(
-  patches: readonly Patch[], s: Sighting, start: Pose, weights: ArrayLike<number>, spreads: ArrayLike<number>, wide = 3,
+  patches: readonly Patch[], s: Sighting, start: Pose, weights: ArrayLike<number>, spreads: ArrayLike<number>, wide = 3, rounds = 6,
 ): Fit {
   let pose = Float64Array.from(start);
   const normal = new Float64Array(16);
   const right = new Float64Array(4);
   let squares = 0, sure = 0, agreeing = 0, found = 0, members = 0, equations = 0;
-  const rounds = 6;
   for (let round = 0; round < rounds; round++) {
-    const reach = REACH * Math.max(1, wide * (1 - round / (rounds - 2)));
+    const reach = REACH * Math.max(1, wide * (1 - round / Math.max(1, rounds - 2)));
     normal.fill(0);
     right.fill(0);
     normal[10] = 1 / (EXPECTED_SCALE * EXPECTED_SCALE);
@@ -94,19 +109,16 @@ export function fitPose(
       const patch = patches[i];
       found += weights[i];
       const m = misfit(patch, pose, s.dx[i], s.dy[i], spreads[i]);
-      if (m >= reach) continue;
-      const u = 1 - (m / reach) * (m / reach);
+      if (m >= reach * reach) continue;
+      const u = 1 - m / (reach * reach);
       agreeing += weights[i] * u * u;
       members++;
-      const { rows, directions, sigmas } = patch;
-      for (let k = 0; k < directions.length; k++) {
+      const { rows, axes, variances } = patch;
+      for (let k = 0; k < patch.ways; k++) {
+        const v = axes[2 * k] * s.dx[i] + axes[2 * k + 1] * s.dy[i];
+        const w = (weights[i] * u * u) / (spreads[i] * spreads[i] + variances[k]);
+        accumulate(normal, right, rows, 4 * k, w, v);
         const o = 4 * k;
-        const v = directions[k][0] * s.dx[i] + directions[k][1] * s.dy[i];
-        const w = (weights[i] * u * u) / (spreads[i] * spreads[i] + sigmas[k] * sigmas[k]);
-        for (let a = 0; a < 4; a++) {
-          right[a] += w * rows[o + a] * v;
-          for (let b = a; b < 4; b++) normal[a * 4 + b] += w * rows[o + a] * rows[o + b];
-        }
         const r = v - (rows[o] * pose[0] + rows[o + 1] * pose[1] + rows[o + 2] * pose[2] + rows[o + 3] * pose[3]);
         squares += w * r * r;
         sure += u * u * weights[i];
@@ -125,6 +137,25 @@ export function fitPose(
     covariance = invertMatrix(full)?.map((row) => row.map((v) => v * factor)) ?? null;
   }
   return { pose, agreeing, found, members, covariance };
+}
+
+/** Adds one equation (row at `o` times the pose is `v`) with weight `w`; only the upper half is kept. */
+function accumulate(normal: Float64Array, right: Float64Array, rows: Float64Array, o: number, w: number, v: number): void {
+  const a = w * rows[o], b = w * rows[o + 1], c = w * rows[o + 2], d = w * rows[o + 3];
+  right[0] += a * v;
+  right[1] += b * v;
+  right[2] += c * v;
+  right[3] += d * v;
+  normal[0] += a * rows[o];
+  normal[1] += a * rows[o + 1];
+  normal[2] += a * rows[o + 2];
+  normal[3] += a * rows[o + 3];
+  normal[5] += b * rows[o + 1];
+  normal[6] += b * rows[o + 2];
+  normal[7] += b * rows[o + 3];
+  normal[10] += c * rows[o + 2];
+  normal[11] += c * rows[o + 3];
+  normal[15] += d * rows[o + 3];
 }
 
 /** Solves a symmetric positive 4 x 4 system given by its upper half (Cholesky); null when it is not positive. */
@@ -164,7 +195,7 @@ function solve4(normal: Float64Array, right: Float64Array): Pose | null {
  */
 export function searchPose(
   patches: readonly Patch[], s: Sighting, starts: { pose: Pose; favour: number }[],
-  weights: ArrayLike<number>, spreads: ArrayLike<number>, draws: number, random: () => number,
+  weights: ArrayLike<number>, spreads: ArrayLike<number>, draws: number, random: () => number, wide = 3, rounds = 6,
 ): Fit {
   let best = starts[0].pose;
   let bestSupport = -1;
@@ -189,14 +220,10 @@ export function searchPose(
       const picks = usable.length > 20 && d % 2 ? 2 : 3;
       for (let p = 0; p < picks; p++) {
         const i = usable[Math.floor(random() * usable.length)];
-        const { rows, directions } = patches[i];
-        for (let k = 0; k < directions.length; k++) {
-          const v = directions[k][0] * s.dx[i] + directions[k][1] * s.dy[i];
-          const w = 1 / (spreads[i] * spreads[i]);
-          for (let a = 0; a < 4; a++) {
-            right[a] += w * rows[4 * k + a] * v;
-            for (let b = a; b < 4; b++) normal[a * 4 + b] += w * rows[4 * k + a] * rows[4 * k + b];
-          }
+        const { rows, axes, ways } = patches[i];
+        const w = 1 / (spreads[i] * spreads[i]);
+        for (let k = 0; k < ways; k++) {
+          accumulate(normal, right, rows, 4 * k, w, axes[2 * k] * s.dx[i] + axes[2 * k + 1] * s.dy[i]);
         }
       }
       const pose = solve4(normal, right);
@@ -208,5 +235,5 @@ export function searchPose(
       }
     }
   }
-  return fitPose(patches, s, best, weights, spreads);
+  return fitPose(patches, s, best, weights, spreads, wide, rounds);
 }

@@ -6,10 +6,12 @@ export interface Patch extends Template {
   /** Centre relative to the frame's centre, in measuring pixels. */
   x: number;
   y: number;
-  /** Directions in which the texture fixes the place (unit vectors), strongest first: one for a straight edge, two else. */
-  directions: [number, number][];
-  /** Expected error along each direction from grain alone, in pixels. */
-  sigmas: number[];
+  /** Directions in which the texture fixes the place: one for a straight edge, two else. */
+  ways: 1 | 2;
+  /** The directions as unit vectors [x, y, x, y], strongest first. */
+  axes: Float64Array;
+  /** Expected variance along each direction from grain alone, in squared pixels. */
+  variances: Float64Array;
   /**
    * One row for each direction: the change of the patch's place along it for a change of
    * [shift x, shift y, size, turn]. It contains the part of a turn or growth that a window with lopsided texture
@@ -30,6 +32,8 @@ export interface PatchGrid {
 
 /** A direction is used when grain alone would move the patch by less than this, in measuring pixels. */
 const GREATEST_SIGMA = 0.22;
+/** No picture is taken to be cleaner than this, in levels of 255. */
+const LEAST_NOISE = 0.8;
 
 /** Side of a grid cell for a picture this wide, in pixels: about twenty across. */
 export function cellSize(width: number): number {
@@ -105,15 +109,15 @@ export function makePatch(
 ): Patch | null {
   const n = sampler.size;
   if (!sampler.sample(plane, left - 1, top)) return null;
-  const slopeX = Float64Array.from(sampler.samples, (v) => -v / 2);
+  const slopeX = Float32Array.from(sampler.samples, (v) => -v / 2);
   if (!sampler.sample(plane, left + 1, top)) return null;
   for (let i = 0; i < slopeX.length; i++) slopeX[i] += sampler.samples[i] / 2;
   if (!sampler.sample(plane, left, top - 1)) return null;
-  const slopeY = Float64Array.from(sampler.samples, (v) => -v / 2);
+  const slopeY = Float32Array.from(sampler.samples, (v) => -v / 2);
   if (!sampler.sample(plane, left, top + 1)) return null;
   for (let i = 0; i < slopeY.length; i++) slopeY[i] += sampler.samples[i] / 2;
   if (!sampler.sample(plane, left, top)) return null;
-  const shape = Float64Array.from(sampler.samples);
+  const shape = Float32Array.from(sampler.samples);
   for (const a of [shape, slopeX, slopeY]) removeMean(a);
 
   const m = [slopeX, slopeY, shape];
@@ -122,17 +126,18 @@ export function makePatch(
   const half = (moments[0] + moments[4]) / 2;
   const spread = Math.hypot((moments[0] - moments[4]) / 2, moments[1]);
   const angle = 0.5 * Math.atan2(2 * moments[1], moments[0] - moments[4]);
-  // Grain of reference and picture add; smoothing by the spline takes about half of white grain's amplitude.
-  const noise = Math.max(0.35, grain) * Math.SQRT2 * 0.7;
+  // Grain of reference and picture add. The floor stands for what compression leaves of a flat wall: it looks like
+  // faint texture in one frame and is another in the next.
+  const noise = Math.max(LEAST_NOISE, grain) * Math.SQRT2;
   const strengths = [half + spread, Math.max(1e-9, half - spread)];
   const axes: [number, number][] = [[Math.cos(angle), Math.sin(angle)], [-Math.sin(angle), Math.cos(angle)]];
   const directions: [number, number][] = [];
-  const sigmas: number[] = [];
+  const variances: number[] = [];
   for (let k = 0; k < 2; k++) {
     const sigma = noise / Math.sqrt(strengths[k]);
     if (sigma < GREATEST_SIGMA && strengths[k] > strengths[0] * 0.004) {
       directions.push(axes[k]);
-      sigmas.push(sigma);
+      variances.push(sigma * sigma);
     }
   }
   if (directions.length === 0) return null;
@@ -143,20 +148,21 @@ export function makePatch(
     size: n, left, top, shape, slopeX, slopeY, solve, energy: moments[8],
     x: left + centre - (plane.width - 1) / 2,
     y: top + centre - (plane.height - 1) / 2,
-    directions, sigmas, rows: new Float64Array(4 * directions.length),
+    ways: directions.length as 1 | 2, axes: Float64Array.from(directions.flat()), variances: Float64Array.from(variances),
+    rows: new Float64Array(4 * directions.length),
   };
-  fillRows(patch);
+  fillRows(patch, directions);
   return patch;
 }
 
-function removeMean(a: Float64Array): void {
+function removeMean(a: Float32Array): void {
   let sum = 0;
   for (let i = 0; i < a.length; i++) sum += a[i];
   const mean = sum / a.length;
   for (let i = 0; i < a.length; i++) a[i] -= mean;
 }
 
-function dot(a: Float64Array, b: Float64Array): number {
+function dot(a: Float32Array, b: Float32Array): number {
   let sum = 0;
   for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
   return sum;
@@ -203,7 +209,7 @@ export function invertMatrix(matrix: number[][]): number[][] | null {
 }
 
 /** How the window's own shift estimate answers to a turn and a growth about its middle. */
-function fillRows(patch: Patch): void {
+function fillRows(patch: Patch, directions: [number, number][]): void {
   const { size: n, slopeX, slopeY, shape, solve } = patch;
   const c = (n - 1) / 2;
   const grow = [0, 0, 0];
@@ -222,7 +228,7 @@ function fillRows(patch: Patch): void {
   const answer = (s: number[], r: number) => solve[r * 3] * s[0] + solve[r * 3 + 1] * s[1] + solve[r * 3 + 2] * s[2];
   const growX = patch.x + answer(grow, 0), growY = patch.y + answer(grow, 1);
   const turnX = -patch.y + answer(turn, 0), turnY = patch.x + answer(turn, 1);
-  patch.directions.forEach(([ex, ey], k) => {
+  directions.forEach(([ex, ey], k) => {
     patch.rows.set([ex, ey, ex * growX + ey * growY, ex * turnX + ey * turnY], 4 * k);
   });
 }

@@ -1,0 +1,16 @@
+import type { Delivery } from '../media/measure-take';
+
+/** The command line cannot be understood. The message says what to type instead. */
+export class UsageError extends Error {}
+
+/** "1920x1080@24" or "1920x1080". @throws UsageError */
+export function parseDelivery(text: string): Delivery {
+  const match = /^(\d{2,5})x(\d{2,5})(?:@(\d+(?:\.\d+)?)(?:\/(\d+))?)?$/.exec(text.trim());
+  const width = Number(match?.[1]);
+  const height = Number(match?.[2]);
+  const fps = match?.[3] ? Number(match[3]) / Number(match[4] ?? 1) : null;
+  if (!match || width < 16 || height < 16 || (fps !== null && !(fps >= 1 && fps <= 1000))) {
+    throw new UsageError(`--delivery "${text}" is not a size and rate. Write it like 1920x1080@24.`);
+  }
+  return { width, height, fps };
+}

@@ -1,0 +1,122 @@
+import type { Knock, LockMeasure, Reason, Run, Verdict } from '../report/types';
+import { LIMITS } from './limits';
+
+export interface FrameSize { width: number; height: number }
+
+/** Delivery pixels for one source pixel when the picture fills the delivery frame. */
+export function deliveryScale(source: FrameSize, delivery: FrameSize): number {
+  return Math.max(delivery.width / source.width, delivery.height / source.height);
+}
+
+/** Share of the source's width that is spare at delivery, per cent; at least what a crop may cost. */
+export function headroomPct(source: FrameSize, delivery: FrameSize): number {
+  const spare = (1 - Math.max(delivery.width / source.width, delivery.height / source.height)) * 100;
+  return Math.max(LIMITS.lock.crop_pct, spare);
+}
+
+const px = (v: number) => (v < 10 ? v.toFixed(2) : v.toFixed(1));
+
+/**
+ * Was the camera locked? Judged at delivery size.
+ * @param lock the measure, in source pixels
+ * @param frameCount frames in the take
+ */
+export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameSize, frameCount: number): Verdict {
+  const { holds_px: limit, sure_sigmas: sure, measured_share: leastShare } = LIMITS.lock;
+  const whole: Run[] = frameCount > 0 ? [{ start: 0, end: frameCount - 1 }] : [];
+  const unjudged = (code: string, text: string, fix: string, value: number | null = null, bound: number | null = null): Verdict =>
+    ({ verdict: 'unjudged', reasons: [{ code, text, frames: whole, value, limit: bound, fix }] });
+
+  if (frameCount < 2) {
+    return unjudged('one-frame', 'One frame shows no movement.', 'Roll at least two seconds.', frameCount, 2);
+  }
+  if (lock.peak_px === null || lock.uncertainty_px === null || lock.reference_frame === null) {
+    return lock.textured_share < 0.05
+      ? unjudged('no-texture', 'The picture has too little detail to tell whether the camera moved: a blank wall, fog, or too dark.',
+        'Get something with detail and still edges into the frame, or more light, and roll again.', lock.textured_share, 0.05)
+      : unjudged('no-agreement', 'No part of the picture stays still long enough to tell the camera from what moves in front of it.',
+        'Leave some still background in the frame, or judge this take by eye.');
+  }
+  const scale = deliveryScale(source, delivery);
+  const uncertainty = lock.uncertainty_px * scale;
+  const peak = lock.peak_px * scale;
+  const error = sure * uncertainty;
+  // The greatest of many measured places is greater than the truth by chance alone; what error explains is taken off.
+  const moved = Math.sqrt(Math.max(0, peak * peak - error * error));
+
+  if (moved <= limit) {
+    if (lock.measured_share < leastShare) {
+      const pct = Math.round(lock.measured_share * 100);
+      return unjudged('hidden', `The background could be followed in only ${pct} % of the frames; the rest is covered or changes too much.`,
+        'Leave some still background in the frame, or judge this take by eye.', lock.measured_share, leastShare);
+    }
+    if (uncertainty > limit) {
+      return unjudged('unsure', `The place of the picture is known only to ${px(uncertainty)} px; ${px(limit)} px must be told apart.`,
+        'Get more still detail or more light into the frame and roll again.', uncertainty, limit);
+    }
+    return {
+      verdict: 'holds',
+      reasons: [{
+        code: 'still', text: `The camera stayed put: ${px(peak)} px at most.`, frames: peakRun(lock),
+        value: peak, limit, fix: null,
+      }],
+    };
+  }
+
+  const crop = lock.make_still_crop_pct ?? 100;
+  const room = headroomPct(source, delivery);
+  const workable = crop <= room;
+  const reasons: Reason[] = [];
+  const knocks = [...lock.knocks].sort((a, b) => b.peak_px - a.peak_px);
+  for (const knock of knocks) reasons.push(knockReason(knock, scale, limit, workable, crop));
+  const drift = (lock.drift_px ?? 0) * scale;
+  const jitter = (lock.jitter_px ?? 0) * scale;
+  const driftFrames = whole;
+  if (drift > Math.max(limit, error)) {
+    reasons.push({
+      code: 'drift', text: `The picture drifted by ${px(drift)} px from start to end.`, frames: driftFrames, value: drift, limit,
+      fix: workable ? `Make the take still: crop ${crop.toFixed(1)} %.` : 'Tighten the head and the legs, let the tripod settle, and roll again.',
+    });
+  }
+  if (jitter * 2 > limit && jitter > uncertainty * 2) {
+    reasons.push({
+      code: 'shake', text: `The picture shakes by ${px(jitter)} px all through.`, frames: whole, value: jitter, limit,
+      fix: workable ? `Make the take still: crop ${crop.toFixed(1)} %.` : 'Put the camera on a tripod, hands off, and roll again.',
+    });
+  }
+  if (reasons.length === 0) {
+    reasons.push({
+      code: 'moved', text: `The picture moved by up to ${px(peak)} px.`, frames: peakRun(lock), value: peak, limit,
+      fix: workable ? `Make the take still: crop ${crop.toFixed(1)} %.` : 'Lock the camera and roll again.',
+    });
+  }
+  reasons.sort((a, b) => (b.value ?? 0) - (a.value ?? 0));
+  if (!workable) {
+    reasons[0] = { ...reasons[0], fix: `${reasons[0].fix ?? ''} Making it still would crop ${crop.toFixed(1)} %; ${room.toFixed(0)} % is spare.`.trim() };
+  }
+  return { verdict: workable ? 'workable' : 'reshoot', reasons };
+}
+
+function peakRun(lock: LockMeasure): Run[] {
+  return lock.peak_frame === null ? [] : [{ start: lock.peak_frame, end: lock.peak_frame }];
+}
+
+function knockReason(knock: Knock, scale: number, limit: number, workable: boolean, crop: number): Reason {
+  const rest = knock.rest_px * scale;
+  const peak = knock.peak_px * scale;
+  const settled = rest > limit ? `it settled ${px(rest)} px off` : 'it came back to its place';
+  const still = `Make the take still: crop ${crop.toFixed(1)} %.`;
+  let fix: string;
+  if (rest > limit) {
+    fix = workable ? `Use frames before ${knock.start} only, or ${still.charAt(0).toLowerCase()}${still.slice(1)}`
+      : `Line the camera up again and roll this part again; frames before ${knock.start} are good.`;
+  } else {
+    fix = workable ? `Cut round frames ${knock.start} to ${knock.end}, or ${still.charAt(0).toLowerCase()}${still.slice(1)}`
+      : `Cut round frames ${knock.start} to ${knock.end}, or roll this part again with nobody near the legs.`;
+  }
+  return {
+    code: 'knock',
+    text: `Knocked at frame ${knock.start} by ${px(peak)} px; ${settled}.`,
+    frames: [{ start: knock.start, end: knock.end }], value: peak, limit, fix,
+  };
+}

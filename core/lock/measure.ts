@@ -1,0 +1,156 @@
+import { greatestDisplacement, IDENTITY, type Similarity } from '../geometry/similarity';
+import type { Plane } from '../image/plane';
+import type { LockMeasure } from '../report/types';
+import { makeStillCrop } from './crop';
+import { findKnocks, median } from './knocks';
+import { refinePath, type CameraPath } from './refine';
+import { CameraTracker } from './track';
+
+/** How measuring pixels relate to the picture as shown. */
+export interface LockScale {
+  /** Size of the picture as shown, in source pixels. */
+  width: number;
+  height: number;
+  /** Source pixels for one measuring pixel, across and down. */
+  factorX: number;
+  factorY: number;
+  /** Frames a second, for windows given in seconds. */
+  fps: number;
+}
+
+/** Systematic error that no scatter shows (compression holding the picture back, sampling), in measuring pixels. */
+const HIDDEN_SIGMA = 0.01;
+const DEGREES = 180 / Math.PI;
+
+/** Measures how the camera moved over one take: `frame` for every frame in order, then `finish` once. */
+export class LockMeter {
+  private readonly tracker = new CameraTracker();
+  private width = 0;
+  private height = 0;
+
+  /** @param plane grey picture at measuring size; may be reused afterwards. Throws RangeError when the size changes. */
+  frame(plane: Plane): void {
+    this.width = plane.width;
+    this.height = plane.height;
+    this.tracker.frame(plane);
+  }
+
+  /** The camera's movement in source pixels, with its summary. */
+  finish(scale: LockScale): LockMeasure {
+    const { anchors, records } = this.tracker;
+    return summarise(refinePath(anchors, records, this.width, this.height), scale);
+  }
+}
+
+/** Turns a path in measuring pixels into the numbers of the report. */
+export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
+  const { width, height, factorX, factorY, fps } = scale;
+  const poses = path.poses.map((p): Similarity | null => p && { ...p, dx: p.dx * factorX, dy: p.dy * factorY });
+  const measured = poses.filter((p): p is Similarity => p !== null);
+  const column = <T>(pick: (p: Similarity) => T) => poses.map((p) => (p ? pick(p) : null));
+  const empty = measured.length === 0 || path.referenceFrame === null;
+  const sigmas = path.cornerSigma.filter((s): s is number => s !== null).sort((a, b) => a - b);
+  const typical = sigmas.length ? sigmas[Math.floor(0.9 * (sigmas.length - 1))] : null;
+  const uncertainty = typical === null ? null : Math.hypot(typical, HIDDEN_SIGMA) * factorX;
+  const shares = path.stillShare.filter((s): s is number => s !== null);
+  const result: LockMeasure = {
+    reference_frame: empty ? null : path.referenceFrame,
+    peak_px: null, peak_frame: null, drift_px: null, jitter_px: null, peak_rotation_deg: null, peak_scale_pct: null,
+    knocks: [],
+    make_still_crop_pct: null,
+    uncertainty_px: empty ? null : uncertainty,
+    still_share: shares.length ? median(shares) : null,
+    measured_share: poses.length ? measured.length / poses.length : 0,
+    patches: path.patches.map((p) => ({
+      x_px: (p.x * factorX) + width / 2, y_px: (p.y * factorY) + height / 2, size_px: p.size * factorX, trust: p.trust,
+    })),
+    textured_share: path.spots ? path.patches.length / path.spots : 0,
+    path: {
+      dx_px: column((p) => p.dx), dy_px: column((p) => p.dy),
+      rotation_deg: column((p) => p.rotation * DEGREES), scale: column((p) => p.scale),
+    },
+  };
+  if (empty) return result;
+  let peak = -1;
+  poses.forEach((p, f) => {
+    const d = p ? greatestDisplacement(p, IDENTITY, width, height) : -1;
+    if (d > peak) {
+      peak = d;
+      result.peak_frame = f;
+    }
+  });
+  result.peak_px = peak;
+  result.peak_rotation_deg = extreme(measured.map((p) => p.rotation * DEGREES));
+  result.peak_scale_pct = extreme(measured.map((p) => (p.scale - 1) * 100));
+  result.knocks = findKnocks(poses, width, height, fps, uncertainty ?? 0);
+  const slow = withoutKnocks(poses, result.knocks, fps);
+  result.drift_px = drift(slow, width, height, fps);
+  result.jitter_px = jitter(slow, width, height, fps);
+  result.make_still_crop_pct = makeStillCrop(poses, width, height);
+  return result;
+}
+
+/** The value farthest from 0, with its sign. */
+function extreme(values: number[]): number {
+  return values.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0);
+}
+
+function middlePose(poses: readonly (Similarity | null)[]): Similarity | null {
+  const seen = poses.filter((p): p is Similarity => p !== null);
+  if (seen.length === 0) return null;
+  return {
+    dx: median(seen.map((p) => p.dx)), dy: median(seen.map((p) => p.dy)),
+    rotation: median(seen.map((p) => p.rotation)), scale: median(seen.map((p) => p.scale)),
+  };
+}
+
+/** The path with the frames of each knock left out and what the knock left behind taken off afterwards. */
+function withoutKnocks(poses: readonly (Similarity | null)[], knocks: { start: number; end: number }[], fps: number): (Similarity | null)[] {
+  const out = [...poses];
+  const window = Math.max(2, Math.round(fps / 2));
+  for (const { start, end } of knocks) {
+    const before = middlePose(out.slice(Math.max(0, start - window), start));
+    const after = middlePose(out.slice(end + 1, end + 1 + window));
+    for (let f = start; f <= end; f++) out[f] = null;
+    if (!before || !after) continue;
+    for (let f = end + 1; f < out.length; f++) {
+      const p = out[f];
+      if (!p) continue;
+      out[f] = {
+        dx: p.dx - after.dx + before.dx, dy: p.dy - after.dy + before.dy,
+        rotation: p.rotation - after.rotation + before.rotation, scale: (p.scale * before.scale) / after.scale,
+      };
+    }
+  }
+  return out;
+}
+
+/** Place over the last second against place over the first (medians), in pixels at the worst corner. */
+function drift(poses: readonly (Similarity | null)[], width: number, height: number, fps: number): number | null {
+  const seen = poses.filter((p): p is Similarity => p !== null);
+  const second = Math.max(1, Math.min(Math.round(fps), Math.floor(seen.length / 2)));
+  const first = middlePose(seen.slice(0, second));
+  const last = middlePose(seen.slice(-second));
+  return first && last ? greatestDisplacement(first, last, width, height) : null;
+}
+
+/** Root mean square of the fast part of the movement (against its mean over half a second), in pixels at the worst corner. */
+function jitter(poses: readonly (Similarity | null)[], width: number, height: number, fps: number): number | null {
+  const half = Math.max(1, Math.round(fps / 4));
+  let sum = 0;
+  let count = 0;
+  for (let f = 0; f < poses.length; f++) {
+    const p = poses[f];
+    if (!p) continue;
+    const around = poses.slice(Math.max(0, f - half), f + half + 1).filter((q): q is Similarity => q !== null);
+    const mean = {
+      dx: around.reduce((s, q) => s + q.dx, 0) / around.length,
+      dy: around.reduce((s, q) => s + q.dy, 0) / around.length,
+      rotation: around.reduce((s, q) => s + q.rotation, 0) / around.length,
+      scale: around.reduce((s, q) => s + q.scale, 0) / around.length,
+    };
+    sum += greatestDisplacement(p, mean, width, height) ** 2;
+    count++;
+  }
+  return count ? Math.sqrt(sum / count) : null;
+}

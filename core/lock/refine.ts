@@ -1,0 +1,226 @@
+import { composeSimilarity, cornersAndCentre, IDENTITY, invertSimilarity, type Similarity } from '../geometry/similarity';
+import { seededRandom } from '../image/random';
+import {
+  agrees, fitPose, poseToSimilarity, searchPose, similarityToPose, strayOf, type Fit, type Pose,
+} from './consensus';
+import type { Patch } from './patches';
+import { LEAST_MEMBERS, reliabilities, STILL_FAVOUR, type Anchor, type FrameRecord } from './track';
+
+/** The camera's movement over a take, in measuring pixels. Arrays have one entry a frame, null where not measured. */
+export interface CameraPath {
+  /** The frame all others are held against; null when nothing could be measured. */
+  referenceFrame: number | null;
+  poses: (Similarity | null)[];
+  /** One standard deviation of the place of the frame's worst corner, in measuring pixels. */
+  cornerSigma: (number | null)[];
+  /** Share of the textured patches in view that go with the camera, 0 to 1. */
+  stillShare: (number | null)[];
+  /** Patches of the reference frame with the trust each earned over the take, 0 to 1. */
+  patches: { x: number; y: number; size: number; trust: number }[];
+  /** Spots of the reference that were looked at for texture. */
+  spots: number;
+}
+
+const QUIET_SPREAD = 0.03;
+const LOUD_SPREAD = 0.2;
+/** A patch that strays this far (px, over the take) has half the say of a quiet one. */
+const STRAY = 0.1;
+/** The lock rests on patches with at least this say; a frame counts when enough of those in view go along. */
+const TRUSTED = 0.2;
+const LEAST_TRUSTED_SHARE = 0.05;
+/** A hand-held path is believed when the camera went this many times farther than the patches strayed. */
+const MOVE_TO_STRAY = 15;
+
+/**
+ * Looks at the whole take at once: a patch that strays from the common movement at any time (foliage, water, somebody
+ * who stood still at first) loses its say in every frame, and each frame is fitted again from what remains.
+ */
+export function refinePath(anchors: readonly Anchor[], records: readonly FrameRecord[], width: number, height: number): CameraPath {
+  const path: CameraPath = {
+    referenceFrame: null,
+    poses: records.map(() => null),
+    cornerSigma: records.map(() => null),
+    stillShare: records.map(() => null),
+    patches: [],
+    spots: 0,
+  };
+  if (anchors.length === 0) return path;
+  const refined = anchors.map((anchor, index) => refineAnchor(anchor, records, index));
+  const links = linkAnchors(anchors, records, refined);
+  const island = largestIsland(links, records, refined);
+  const first = anchors[island];
+  path.referenceFrame = first.frame;
+  path.spots = first.grid.spots;
+  path.patches = first.grid.patches.map((p, i) => ({ x: p.x, y: p.y, size: p.size, trust: refined[island].trust[i] }));
+  const corners = cornersAndCentre(width, height);
+  records.forEach((record, f) => {
+    if (record.anchor < 0 || links[record.anchor]?.island !== island) return;
+    const fit = refined[record.anchor].fits.get(f);
+    if (!fit) return;
+    path.poses[f] = composeSimilarity(poseToSimilarity(fit.pose), links[record.anchor].fromFirst);
+    path.cornerSigma[f] = f === first.frame ? 0 : cornerSigma(fit, corners);
+    path.stillShare[f] = fit.share;
+  });
+  return path;
+}
+
+interface RefinedFit extends Fit { share: number }
+interface RefinedAnchor { fits: Map<number, RefinedFit>; trust: Float32Array }
+
+function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: number): RefinedAnchor {
+  const { patches } = anchor.grid;
+  const frames: number[] = [];
+  records.forEach((r, f) => { if (r.anchor === index && r.sighting && r.pose) frames.push(f); });
+  const random = seededRandom(7 + index);
+  let weights = reliabilities(anchor);
+  let spreads: Float32Array = new Float32Array(patches.length).fill(0.06);
+  const fits = new Map<number, RefinedFit>();
+  const still = similarityToPose(IDENTITY);
+  let strays: Float32Array = new Float32Array(patches.length);
+  for (let round = 0; round < 3; round++) {
+    let previous: Pose = still;
+    for (const f of frames) {
+      const sighting = records[f].sighting!;
+      const start = fits.get(f)?.pose ?? records[f].pose!;
+      const starts = [{ pose: start, favour: 1 }, { pose: previous, favour: 1 }, { pose: still, favour: STILL_FAVOUR }];
+      const fit = round < 2
+        ? searchPose(patches, sighting, starts, weights, spreads, 0, random, 2, 3)
+        : fitPose(patches, sighting, start, weights, spreads, 1.5, 4);
+      fits.set(f, { ...fit, share: 0 });
+      previous = fit.pose;
+    }
+    ({ weights, spreads, strays } = judgePatches(anchor, frames, records, fits));
+  }
+  const trusted = trustedPatches(frames, fits, weights, strays);
+  for (const f of frames) {
+    const fit = fits.get(f)!;
+    const s = records[f].sighting!;
+    let visible = 0, going = 0, trustedVisible = 0, trustedGoing = 0;
+    for (let i = 0; i < patches.length; i++) {
+      if (!inView(anchor, patches[i], fit.pose)) continue;
+      const goes = s.found[i] === 1 && agrees(patches[i], fit.pose, s.dx[i], s.dy[i], Math.max(spreads[i], trusted[i] ? strays[i] : 0));
+      visible++;
+      if (goes) going++;
+      if (trusted[i]) trustedVisible++;
+      if (trusted[i] && goes) trustedGoing++;
+    }
+    fit.share = going / Math.max(1, visible);
+    if (trustedGoing < LEAST_MEMBERS || trustedGoing < LEAST_TRUSTED_SHARE * trustedVisible) fits.delete(f);
+  }
+  return { fits, trust: weights.map((w, i) => (trusted[i] ? Math.max(w, TRUSTED) : Math.min(w, TRUSTED / 2))) };
+}
+
+/**
+ * Which patches kept to one common movement over the take. With a steady hand none keeps to it as closely as on a tripod
+ * (depth, rolling shutter), so straying is also weighed against how far the camera went.
+ */
+function trustedPatches(
+  frames: readonly number[], fits: Map<number, RefinedFit>, weights: Float32Array, strays: Float32Array,
+): Uint8Array {
+  const trusted = Uint8Array.from(weights, (w) => (w >= TRUSTED ? 1 : 0));
+  if (trusted.reduce((a, b) => a + b, 0) >= LEAST_MEMBERS) return trusted;
+  const sorted = [...strays].filter((s) => s > 0).sort((a, b) => a - b);
+  const usual = sorted[Math.floor(sorted.length / 3)] ?? Infinity;
+  const moves = frames.map((f) => Math.hypot(fits.get(f)!.pose[0], fits.get(f)!.pose[1])).sort((a, b) => a - b);
+  const far = moves[Math.floor(0.9 * (moves.length - 1))] ?? 0;
+  if (far < MOVE_TO_STRAY * usual) return trusted;
+  return Uint8Array.from(strays, (s) => (s > 0 && s <= 2 * usual ? 1 : 0));
+}
+
+function inView(anchor: Anchor, patch: Patch, pose: Pose): boolean {
+  const x = patch.x + pose[0] + pose[2] * patch.x - pose[3] * patch.y;
+  const y = patch.y + pose[1] + pose[2] * patch.y + pose[3] * patch.x;
+  const margin = patch.size / 2 + 3;
+  return Math.abs(x) < anchor.halfWidth - margin && Math.abs(y) < anchor.halfHeight - margin;
+}
+
+/** What each patch's straying over the take says about it: its say and how near it must be to agree. */
+function judgePatches(
+  anchor: Anchor, frames: readonly number[], records: readonly FrameRecord[], fits: Map<number, RefinedFit>,
+) {
+  const { patches } = anchor.grid;
+  const weights = new Float32Array(patches.length);
+  const spreads = new Float32Array(patches.length);
+  const strays = new Float32Array(patches.length);
+  const step = Math.max(1, Math.floor(frames.length / 300));
+  for (let i = 0; i < patches.length; i++) {
+    const off: number[] = [];
+    let looked = 0;
+    for (let k = 0; k < frames.length; k += step) {
+      const s = records[frames[k]].sighting!;
+      const pose = fits.get(frames[k])!.pose;
+      if (inView(anchor, patches[i], pose)) looked++;
+      if (!s.found[i]) continue;
+      off.push(strayOf(patches[i], pose, s.dx[i], s.dy[i]));
+    }
+    if (off.length === 0) {
+      weights[i] = 0.05;
+      spreads[i] = 0.06;
+      continue;
+    }
+    off.sort((a, b) => a - b);
+    const stray = off[Math.floor(0.7 * (off.length - 1))];
+    const seenShare = Math.min(1, off.length / Math.max(1, looked));
+    weights[i] = Math.max(0.002, Math.min(1, 0.1 + seenShare) / (1 + (stray / STRAY) ** 2));
+    strays[i] = stray;
+    spreads[i] = Math.max(QUIET_SPREAD, Math.min(LOUD_SPREAD, 1.2 * stray));
+  }
+  return { weights, spreads, strays };
+}
+
+/** Ties each anchor to the first of its island. */
+function linkAnchors(anchors: readonly Anchor[], records: readonly FrameRecord[], refined: readonly RefinedAnchor[]) {
+  const links: { island: number; fromFirst: Similarity }[] = [];
+  anchors.forEach((anchor, i) => {
+    if (!anchor.fromFirst || i === 0) {
+      links.push({ island: i, fromFirst: { ...IDENTITY } });
+      return;
+    }
+    // The frame this anchor was taken from was itself held against an earlier one.
+    const held = records[anchor.frame];
+    const fit = held.anchor >= 0 && held.anchor < i ? refined[held.anchor].fits.get(anchor.frame) : undefined;
+    if (!fit) {
+      links.push({ island: anchors.findIndex((a) => a.fromFirst !== null), fromFirst: anchor.fromFirst });
+      return;
+    }
+    const base = links[held.anchor];
+    links.push({ island: base.island, fromFirst: composeSimilarity(poseToSimilarity(fit.pose), base.fromFirst) });
+  });
+  return links;
+}
+
+function largestIsland(links: { island: number }[], records: readonly FrameRecord[], refined: readonly RefinedAnchor[]): number {
+  const counts = new Map<number, number>();
+  records.forEach((r, f) => {
+    if (r.anchor < 0 || !refined[r.anchor].fits.has(f)) return;
+    const island = links[r.anchor].island;
+    counts.set(island, (counts.get(island) ?? 0) + 1);
+  });
+  let best = 0;
+  let most = 0;
+  for (const [island, count] of counts) if (count > most) { best = island; most = count; }
+  return best;
+}
+
+/** Standard deviation of the place of the worst corner for a fitted pose. */
+function cornerSigma(fit: Fit, corners: [number, number][]): number | null {
+  const c = fit.covariance;
+  if (!c) return null;
+  let worst = 0;
+  for (const [x, y] of corners) {
+    const rx = [1, 0, x, -y];
+    const ry = [0, 1, y, x];
+    let sum = 0;
+    for (let a = 0; a < 4; a++) for (let b = 0; b < 4; b++) sum += c[a][b] * (rx[a] * rx[b] + ry[a] * ry[b]);
+    worst = Math.max(worst, sum);
+  }
+  return Math.sqrt(worst);
+}
+
+/** The path against another of its frames. `frame` must be a measured one. */
+export function rebasePath(poses: readonly (Similarity | null)[], frame: number): (Similarity | null)[] {
+  const base = poses[frame];
+  if (!base) throw new RangeError(`Frame ${frame} was not measured, so the path cannot be held against it.`);
+  const back = invertSimilarity(base);
+  return poses.map((p) => (p ? composeSimilarity(p, back) : null));
+}

@@ -1,0 +1,291 @@
+import { applySimilarity, composeSimilarity, IDENTITY, invertSimilarity, type Similarity } from '../geometry/similarity';
+import { assertPlane, grainOf, type Plane } from '../image/plane';
+import { seededRandom } from '../image/random';
+import { alignTemplate, WindowSampler, type Alignment } from './align';
+import { CoarseFinder } from './coarse';
+import {
+  agrees, emptySighting, fitPose, poseToSimilarity, searchPose, similarityToPose, type Fit, type Pose, type Sighting,
+} from './consensus';
+import { choosePatches, type PatchGrid } from './patches';
+
+/** One picture that others are held against, with what was seen of it in other frames. */
+export interface Anchor {
+  frame: number;
+  grid: PatchGrid;
+  /** Where the first anchor's picture lies in this one, when it is known; null for an anchor that starts anew. */
+  fromFirst: Similarity | null;
+  /** Finds shifts of up to 16 px, and of up to 72 px. */
+  finders: { near: CoarseFinder; far: CoarseFinder };
+  /** Half the picture's size, in measuring pixels. */
+  halfWidth: number;
+  halfHeight: number;
+  /** For each patch, how often it was found and how often it agreed with the camera. */
+  foundCount: Float64Array;
+  agreedCount: Float64Array;
+}
+
+/** What was seen in one frame. */
+export interface FrameRecord {
+  /** Index of the anchor held against; -1 when nothing was recognised. */
+  anchor: number;
+  sighting: Sighting | null;
+  /** Movement against the anchor, in measuring pixels. */
+  pose: Pose | null;
+}
+
+const SPREAD = 0.05;
+/** How far a patch may be from where it is expected, in measuring pixels. */
+const ALIGN_REACH = 4.5;
+/** A frame counts as recognised when at least this many patches and this share of those in view agree. */
+export const LEAST_MEMBERS = 6;
+export const LEAST_SHARE = 0.1;
+const FEW = 0.45;
+/** A camera on a tripod is the likelier explanation: not moving at all counts this much more than another movement. */
+export const STILL_FAVOUR = 1.5;
+/** After this long without recognising anything, the present picture becomes a new anchor. */
+const LOST_FRAMES = 25;
+const MOST_ANCHORS = 48;
+
+/**
+ * Follows the still parts of the picture frame by frame: start, then each frame in order, then read `records`.
+ *
+ * Every frame is held against an anchor picture (the first one as long as it is in view), so that errors do not add up
+ * and somebody who covers most of the frame for a while hides the background but does not pull it along.
+ */
+export class CameraTracker {
+  readonly anchors: Anchor[] = [];
+  readonly records: FrameRecord[] = [];
+  private current = -1;
+  private last: Pose = similarityToPose(IDENTITY);
+  private step: Pose = new Float64Array(4);
+  private lost = 0;
+  private readonly random = seededRandom(20260101);
+  private sampler: WindowSampler | null = null;
+  private readonly scratch: Alignment = { dx: 0, dy: 0, gain: 1, residual: 0 };
+  private width = 0;
+  private height = 0;
+
+  /** Takes the next frame in presentation order; all must have one size. The plane may be reused by the caller afterwards. */
+  frame(plane: Plane): void {
+    assertPlane(plane);
+    if (this.width === 0) {
+      this.width = plane.width;
+      this.height = plane.height;
+    } else if (plane.width !== this.width || plane.height !== this.height) {
+      throw new RangeError('All frames given to the camera tracker must have the same size.');
+    }
+    const index = this.records.length;
+    if (this.current < 0) {
+      this.records.push({ anchor: -1, sighting: null, pose: null });
+      this.tryAnchor(plane, index, IDENTITY);
+      return;
+    }
+    const anchor = this.anchors[this.current];
+    const fit = this.follow(plane, anchor);
+    if (fit) {
+      this.lost = 0;
+      const fresh = fit.fit.pose;
+      for (let k = 0; k < 4; k++) {
+        this.step[k] = fresh[k] - this.last[k];
+        this.last[k] = fresh[k];
+      }
+      this.records.push({ anchor: this.current, sighting: fit.sighting, pose: Float64Array.from(fresh) });
+      this.considerAnchor(plane, index, anchor, fit);
+      return;
+    }
+    this.step.fill(0);
+    this.lost++;
+    this.records.push({ anchor: -1, sighting: null, pose: null });
+    if (this.lost % 3 === 0 && this.anchors.length > 1) this.recall(plane, index);
+    if (this.lost === LOST_FRAMES) this.tryAnchor(plane, index, null);
+  }
+
+  /** Holds a frame against an anchor; null when too little agrees. */
+  private follow(plane: Plane, anchor: Anchor): { fit: Fit; sighting: Sighting; inView: number } | null {
+    const { patches } = anchor.grid;
+    const weights = reliabilities(anchor);
+    const spreads = new Float32Array(patches.length).fill(SPREAD);
+    const moving = Math.hypot(this.step[0], this.step[1]) > 0.5;
+    const predicted = Float64Array.from(this.last, (v, k) => v + (moving ? this.step[k] : 0));
+    const still = similarityToPose(IDENTITY);
+
+    const look = (around: Pose, thorough: boolean) => {
+      const seen = this.sight(plane, anchor, around, weights, thorough ? 8 : 4);
+      const starts = [{ pose: around, favour: 1 }, { pose: this.last, favour: 1 }, { pose: still, favour: STILL_FAVOUR }];
+      const quick = fitPose(patches, seen.sighting, around, weights, spreads, 2, 4);
+      const share = quick.agreeing / Math.max(1e-9, seen.inViewWeight);
+      if (share > 0.6) return { ...seen, fit: quick };
+      const searched = searchPose(patches, seen.sighting, [{ pose: quick.pose, favour: 1 }, ...starts], weights, spreads, thorough ? 160 : 60, this.random);
+      return { ...seen, fit: searched };
+    };
+    const score = (r: ReturnType<typeof look>) => r.fit.agreeing;
+    let best = look(predicted, false);
+    const good = () => best.fit.members >= LEAST_MEMBERS && best.fit.agreeing >= FEW * best.inViewWeight;
+    if (good() && farFrom(best.fit.pose, predicted, this.width, this.height) > 1) {
+      const again = look(best.fit.pose, false);
+      if (score(again) >= score(best)) best = again;
+    }
+    if (!good() && (this.lost < 8 || this.lost % 5 === 0)) {
+      const { near, far } = anchor.finders;
+      for (const [finder, reach] of this.lost > 2 ? [[far, 72] as const] : [[near, 16] as const, [far, 72] as const]) {
+        const coarse = finder.find(plane, this.last[0], this.last[1], reach);
+        if (!coarse || coarse.share < 0.12) continue;
+        if (Math.hypot(coarse.dx - best.fit.pose[0], coarse.dy - best.fit.pose[1]) < 3 && best.fit.members >= LEAST_MEMBERS) break;
+        const pose = Float64Array.from(this.last);
+        pose[0] = coarse.dx;
+        pose[1] = coarse.dy;
+        let there = look(pose, true);
+        if (there.fit.members >= 4) {
+          const again = look(there.fit.pose, true);
+          if (score(again) > score(there)) there = again;
+        }
+        if (score(there) > 1.15 * score(best)) best = there;
+        if (good()) break;
+      }
+    }
+    if (best.fit.members < LEAST_MEMBERS || best.fit.agreeing < LEAST_SHARE * best.inViewWeight) return null;
+    this.note(anchor, best.sighting, best.fit.pose, spreads);
+    return { fit: best.fit, sighting: best.sighting, inView: best.inView };
+  }
+
+  /** Looks for every patch near where `around` puts it. */
+  private sight(plane: Plane, anchor: Anchor, around: Pose, weights: Float32Array, steps: number) {
+    const { patches, size, grain } = anchor.grid;
+    const sighting = emptySighting(patches.length);
+    const sampler = this.sampler && this.sampler.size === size ? this.sampler : (this.sampler = new WindowSampler(size));
+    const guess = poseToSimilarity(around);
+    const out = this.scratch;
+    let inView = 0;
+    let inViewWeight = 0;
+    const halfX = this.width / 2 - size / 2 - 3;
+    const halfY = this.height / 2 - size / 2 - 3;
+    for (let i = 0; i < patches.length; i++) {
+      const patch = patches[i];
+      const [px, py] = applySimilarity(guess, patch.x, patch.y);
+      if (Math.abs(px) > halfX || Math.abs(py) > halfY) continue;
+      inView++;
+      inViewWeight += weights[i];
+      out.dx = px - patch.x;
+      out.dy = py - patch.y;
+      if (!alignTemplate(plane, patch, sampler, out, steps, ALIGN_REACH)) continue;
+      const texture = patch.energy / patch.shape.length;
+      // What is left over may be a part of the texture (compression, slight blur) and grain twice (reference and picture),
+      // but a patch that is mostly left over has not been recognised.
+      const allowed = 0.2 * texture * Math.max(1, out.gain * out.gain) + Math.min(4 * Math.max(0.3, grain * grain), 0.4 * texture);
+      if (out.residual > allowed) continue;
+      sighting.found[i] = 1;
+      sighting.dx[i] = out.dx;
+      sighting.dy[i] = out.dy;
+    }
+    return { sighting, inView, inViewWeight };
+  }
+
+  /** Keeps count of which patches go with the camera. */
+  private note(anchor: Anchor, s: Sighting, pose: Pose, spreads: Float32Array): void {
+    const { patches } = anchor.grid;
+    for (let i = 0; i < patches.length; i++) {
+      if (!s.found[i]) continue;
+      const agreed = agrees(patches[i], pose, s.dx[i], s.dy[i], spreads[i]);
+      // Old counts fade, so that a spot freed by somebody who stood there can earn trust again.
+      anchor.foundCount[i] = anchor.foundCount[i] * 0.995 + 1;
+      anchor.agreedCount[i] = anchor.agreedCount[i] * 0.995 + (agreed ? 1 : 0);
+    }
+  }
+
+  /** Makes the picture an anchor if it has enough texture. */
+  private tryAnchor(plane: Plane, frame: number, fromFirst: Similarity | null): boolean {
+    const grid = choosePatches(plane, grainOf(plane));
+    if (grid.patches.length < LEAST_MEMBERS) {
+      this.lost = 0;
+      return false;
+    }
+    this.addAnchor(plane, frame, grid, fromFirst);
+    return true;
+  }
+
+  private addAnchor(plane: Plane, frame: number, grid: PatchGrid, fromFirst: Similarity | null): void {
+    const count = grid.patches.length;
+    this.anchors.push({
+      frame, grid, fromFirst, finders: { near: new CoarseFinder(plane, grid.patches, 4), far: new CoarseFinder(plane, grid.patches, 8) },
+      halfWidth: plane.width / 2, halfHeight: plane.height / 2,
+      foundCount: new Float64Array(count), agreedCount: new Float64Array(count),
+    });
+    this.current = this.anchors.length - 1;
+    this.last = similarityToPose(IDENTITY);
+    this.step = new Float64Array(4);
+    this.lost = 0;
+    const sighting = emptySighting(count);
+    sighting.found.fill(1);
+    this.records[frame] = { anchor: this.current, sighting, pose: similarityToPose(IDENTITY) };
+  }
+
+  /** Changes to another anchor when the camera has left this one's picture. */
+  private considerAnchor(plane: Plane, frame: number, anchor: Anchor, seen: { fit: Fit; inView: number }): void {
+    const t = poseToSimilarity(seen.fit.pose);
+    const left = seen.inView < 0.55 * anchor.grid.patches.length;
+    const turned = Math.abs(t.rotation) > 0.06 || Math.abs(Math.log(t.scale)) > 0.06;
+    if (!left && !turned) return;
+    const here = anchor.fromFirst ? composeSimilarity(t, anchor.fromFirst) : null;
+    if (here && this.switchToNearest(here)) return;
+    if (this.anchors.length >= MOST_ANCHORS) return;
+    const grid = choosePatches(plane, grainOf(plane));
+    if (grid.patches.length < 2 * LEAST_MEMBERS) return;
+    const old = this.records[frame];
+    this.addAnchor(plane, frame, grid, here);
+    // The frame itself stays held against the old anchor, so that both are tied together.
+    this.records[frame] = old;
+  }
+
+  /** Goes back to an earlier anchor if one shows nearly the same view. */
+  private switchToNearest(here: Similarity): boolean {
+    for (let i = 0; i < this.anchors.length; i++) {
+      const from = this.anchors[i].fromFirst;
+      if (i === this.current || !from) continue;
+      const relative = composeSimilarity(here, invertSimilarity(from));
+      const near = Math.abs(relative.dx) < 0.25 * this.width && Math.abs(relative.dy) < 0.25 * this.height
+        && Math.abs(relative.rotation) < 0.04 && Math.abs(Math.log(relative.scale)) < 0.04;
+      if (!near) continue;
+      this.current = i;
+      this.last = similarityToPose(relative);
+      this.step.fill(0);
+      return true;
+    }
+    return false;
+  }
+
+  /** When lost, looks whether another anchor's picture is back. */
+  private recall(plane: Plane, index: number): void {
+    const present = this.current;
+    const lost = this.lost;
+    for (let i = 0; i < this.anchors.length && i < 4; i++) {
+      if (i === present) continue;
+      this.last = similarityToPose(IDENTITY);
+      const fit = this.follow(plane, this.anchors[i]);
+      if (!fit) continue;
+      this.current = i;
+      this.last = Float64Array.from(fit.fit.pose);
+      this.lost = 0;
+      this.records[index] = { anchor: i, sighting: fit.sighting, pose: Float64Array.from(fit.fit.pose) };
+      return;
+    }
+    this.lost = lost;
+  }
+}
+
+/** How far each patch is to be trusted, from 0.05 to 1, by how often it went with the camera so far. */
+export function reliabilities(anchor: Anchor): Float32Array {
+  return Float32Array.from(anchor.foundCount, (found, i) => Math.max(0.05, (anchor.agreedCount[i] + 2) / (found + 2)));
+}
+
+/** Greatest corner distance between two poses, in measuring pixels. */
+function farFrom(a: Pose, b: Pose, width: number, height: number): number {
+  let worst = 0;
+  for (const [x, y] of [[-1, -1], [1, -1], [1, 1], [-1, 1]]) {
+    const u = (x * width) / 2;
+    const v = (y * height) / 2;
+    const ex = a[0] - b[0] + (a[2] - b[2]) * u - (a[3] - b[3]) * v;
+    const ey = a[1] - b[1] + (a[3] - b[3]) * u + (a[2] - b[2]) * v;
+    worst = Math.max(worst, Math.hypot(ex, ey));
+  }
+  return worst;
+}

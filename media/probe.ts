@@ -1,0 +1,176 @@
+import { open, stat } from 'node:fs/promises';
+import { basename } from 'node:path';
+import { UnusableMedia } from './errors';
+import { PROBE_LIMITS } from './limits';
+import { inputArguments, runTool } from './run';
+
+/** What a file says of itself before any picture is decoded. */
+export interface Probe {
+  /** Coded size in pixels, before turning. */
+  codedWidth: number;
+  codedHeight: number;
+  /** Size as shown: turned upright, square pixels. */
+  width: number;
+  height: number;
+  rotationDeg: 0 | 90 | 180 | 270;
+  container: string;
+  codec: string;
+  pixelFormat: string;
+  bitDepth: number;
+  /** Rate the container declares, "30000/1001". */
+  containerFps: string;
+  /** Presentation times of the packets in order, in seconds. */
+  times: number[];
+  timecode: string | null;
+  /** Duration the file declares, in seconds; null when it does not. */
+  declaredDuration: number | null;
+}
+
+interface ProbeJson {
+  format?: { format_name?: string; duration?: string; tags?: Record<string, string> };
+  streams?: ProbeStream[];
+}
+interface ProbeStream {
+  index: number;
+  codec_type?: string;
+  codec_name?: string;
+  width?: number;
+  height?: number;
+  pix_fmt?: string;
+  bits_per_raw_sample?: string;
+  sample_aspect_ratio?: string;
+  r_frame_rate?: string;
+  avg_frame_rate?: string;
+  tags?: Record<string, string>;
+  disposition?: Record<string, number>;
+  side_data_list?: { rotation?: number }[];
+}
+
+/**
+ * Opens a file by its content and reads what it says of itself.
+ * @throws UnusableMedia with a sentence when it is no usable moving picture
+ */
+export async function probeFile(path: string, shownName = basename(path)): Promise<Probe> {
+  const name = `"${shownName}"`;
+  const info = await stat(path).catch(() => null);
+  if (!info) throw new UnusableMedia(`${name} was not found. Check the name and the folder.`, 'missing');
+  if (info.isDirectory()) throw new UnusableMedia(`${name} is a folder. Give one video file.`, 'folder');
+  if (!info.isFile()) throw new UnusableMedia(`${name} is not a plain file. Give one video file.`, 'not-a-file');
+  if (info.size === 0) throw new UnusableMedia(`${name} is empty (0 bytes). Copy it from the card again.`, 'empty');
+  await refuseText(path, name);
+
+  const streams = await runTool('ffprobe', [
+    '-v', 'error', '-print_format', 'json', '-show_format', '-show_streams', ...inputArguments(path),
+  ], PROBE_LIMITS);
+  let json: ProbeJson = {};
+  try {
+    json = JSON.parse(streams.stdout.toString('utf8') || '{}') as ProbeJson;
+  } catch {
+    json = {};
+  }
+  if (streams.code !== 0 || !json.streams?.length) throw unreadable(name, streams.stderr);
+  const video = json.streams.find((s) => s.codec_type === 'video' && !s.disposition?.attached_pic);
+  if (!video) {
+    const audio = json.streams.some((s) => s.codec_type === 'audio');
+    throw new UnusableMedia(
+      audio ? `${name} has sound but no picture. Choose the clip that was recorded with the camera.`
+        : `${name} has no moving picture in it. Choose a video file (MP4, MOV, WebM or MKV).`, audio ? 'audio-only' : 'no-video');
+  }
+  if (!video.width || !video.height || !video.codec_name || video.codec_name === 'none') {
+    throw new UnusableMedia(`${name} holds a picture in a format that cannot be decoded here. Copy or export it as H.264 or H.265 and try again.`, 'codec');
+  }
+  if (video.width < 32 || video.height < 32 || video.width > 16384 || video.height > 16384) {
+    throw new UnusableMedia(`${name} is ${video.width} x ${video.height}; pictures from 32 to 16384 px a side can be measured. Use the camera's own file.`, 'size');
+  }
+
+  const packets = await runTool('ffprobe', [
+    '-v', 'error', '-select_streams', String(video.index), '-show_entries', 'packet=pts_time,dts_time,flags',
+    '-of', 'csv=p=0', ...inputArguments(path),
+  ], PROBE_LIMITS);
+  const times = packetTimes(packets.stdout.toString('utf8'));
+  if (times.length === 0) throw new UnusableMedia(`${name} breaks off before its first frame. Copy it from the card again.`, 'truncated');
+
+  const [sarX, sarY] = ratio(video.sample_aspect_ratio, ':');
+  const turned = rotationOf(video);
+  const squareWidth = Math.max(1, Math.round((video.width * sarX) / sarY));
+  const upright = turned === 90 || turned === 270;
+  return {
+    codedWidth: video.width,
+    codedHeight: video.height,
+    width: upright ? video.height : squareWidth,
+    height: upright ? squareWidth : video.height,
+    rotationDeg: turned,
+    container: json.format?.format_name ?? 'unknown',
+    codec: video.codec_name,
+    pixelFormat: video.pix_fmt ?? 'unknown',
+    bitDepth: bitDepthOf(video),
+    containerFps: video.r_frame_rate && video.r_frame_rate !== '0/0' ? video.r_frame_rate : video.avg_frame_rate ?? '0/0',
+    times,
+    timecode: video.tags?.timecode ?? json.streams.find((s) => s.tags?.timecode)?.tags?.timecode ?? json.format?.tags?.timecode ?? null,
+    declaredDuration: json.format?.duration ? Number(json.format.duration) : null,
+  };
+}
+
+/** Text files, playlists and pictures get their own sentence; everything else is left to the container's own check. */
+async function refuseText(path: string, name: string): Promise<void> {
+  const file = await open(path, 'r');
+  const head = Buffer.alloc(1024);
+  let length = 0;
+  try {
+    length = (await file.read(head, 0, head.length, 0)).bytesRead;
+  } finally {
+    await file.close();
+  }
+  const bytes = head.subarray(0, length);
+  const text = bytes.toString('latin1');
+  if (/^(\uFEFF|\xEF\xBB\xBF)?\s*(#EXTM3U|ffconcat |\[playlist\]|<\?xml[^>]*>\s*<(MPD|smil|asx)|<MPD)/i.test(text)) {
+    throw new UnusableMedia(`${name} is a playlist that points at other files. Give the clip itself.`, 'playlist');
+  }
+  if (text.startsWith('YUV4MPEG2')) return;
+  const isText = bytes.every((b) => b === 9 || b === 10 || b === 13 || (b >= 32 && b !== 127));
+  if (isText) throw new UnusableMedia(`${name} is a text file, not a recording. Choose the clip itself.`, 'text');
+  const still = text.startsWith('\x89PNG') || text.startsWith('\xFF\xD8\xFF') || text.startsWith('GIF8')
+    || (text.startsWith('RIFF') && text.slice(8, 12) === 'WEBP');
+  if (still) throw new UnusableMedia(`${name} is a still picture. Choose a recording of a second or more.`, 'picture');
+}
+
+function unreadable(name: string, stderr: string): UnusableMedia {
+  if (/moov atom not found|End of file|Truncat|EBML header parsing failed/i.test(stderr)) {
+    return new UnusableMedia(`${name} breaks off: the part that says where the frames are is missing. Copy it from the card again, or let the camera repair it.`, 'truncated');
+  }
+  if (/whitelist|Protocol not on/i.test(stderr)) {
+    return new UnusableMedia(`${name} is a playlist or a format that can point at other files, which is not opened. Give the clip itself as MP4, MOV, WebM or MKV.`, 'playlist');
+  }
+  return new UnusableMedia(`${name} is not a video file that can be read (it was opened by its content, not its name). Give an MP4, MOV, WebM or MKV.`, 'unreadable');
+}
+
+/** Sorted presentation times of shown packets, in seconds. */
+function packetTimes(csv: string): number[] {
+  const times: number[] = [];
+  for (const line of csv.split('\n')) {
+    const [pts, dts, flags] = line.split(',');
+    if (!line.trim() || flags?.includes('D')) continue;
+    const time = Number(pts === 'N/A' ? dts : pts);
+    times.push(Number.isFinite(time) && pts !== '' ? time : NaN);
+  }
+  if (times.some(Number.isNaN)) return times.map((_, i) => i).length ? times.map(() => NaN) : [];
+  return times.sort((a, b) => a - b);
+}
+
+function ratio(text: string | undefined, separator: string): [number, number] {
+  const [a, b] = (text ?? '').split(separator).map(Number);
+  return a > 0 && b > 0 ? [a, b] : [1, 1];
+}
+
+function rotationOf(stream: ProbeStream): 0 | 90 | 180 | 270 {
+  const side = stream.side_data_list?.find((d) => typeof d.rotation === 'number')?.rotation;
+  const clockwise = side !== undefined ? -side : Number(stream.tags?.rotate ?? 0);
+  return ((((Math.round(clockwise / 90) * 90) % 360) + 360) % 360) as 0 | 90 | 180 | 270;
+}
+
+function bitDepthOf(stream: ProbeStream): number {
+  const declared = Number(stream.bits_per_raw_sample);
+  if (declared > 0) return declared;
+  const match = /(?:p|gray|gbrp|x2rgb|x2bgr)(9|10|12|14|16)(?:le|be)?$/.exec(stream.pix_fmt ?? '');
+  return match ? Number(match[1]) : 8;
+}
