@@ -3,7 +3,7 @@ import type { Patch } from './patches';
 import { invertMatrix } from './patches';
 
 /** Four numbers that make a similarity linear: shift x, shift y (px), scale*cos(turn) - 1, scale*sin(turn). */
-export type Pose = Float64Array;
+export type Pose = Float64Array<ArrayBuffer>;
 
 export function poseToSimilarity(p: Pose): Similarity {
   return { dx: p[0], dy: p[1], rotation: Math.atan2(p[3], 1 + p[2]), scale: Math.hypot(1 + p[2], p[3]) };

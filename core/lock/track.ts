@@ -39,7 +39,8 @@ const ALIGN_REACH = 4.5;
 /** A frame counts as recognised when at least this many patches and this share of those in view agree. */
 export const LEAST_MEMBERS = 6;
 export const LEAST_SHARE = 0.1;
-const FEW = 0.45;
+/** A frame in which far fewer patches agree than of late deserves a wider search. */
+const FEWER = 0.65;
 /** A camera on a tripod is the likelier explanation: not moving at all counts this much more than another movement. */
 export const STILL_FAVOUR = 1.5;
 /** After this long without recognising anything, the present picture becomes a new anchor. */
@@ -59,6 +60,8 @@ export class CameraTracker {
   private last: Pose = similarityToPose(IDENTITY);
   private step: Pose = new Float64Array(4);
   private lost = 0;
+  /** Share of the patches in view that agreed of late. */
+  private usualShare = 0.6;
   private readonly random = seededRandom(20260101);
   private sampler: WindowSampler | null = null;
   private readonly scratch: Alignment = { dx: 0, dy: 0, gain: 1, residual: 0 };
@@ -114,13 +117,13 @@ export class CameraTracker {
       const starts = [{ pose: around, favour: 1 }, { pose: this.last, favour: 1 }, { pose: still, favour: STILL_FAVOUR }];
       const quick = fitPose(patches, seen.sighting, around, weights, spreads, 2, 4);
       const share = quick.agreeing / Math.max(1e-9, seen.inViewWeight);
-      if (share > 0.6) return { ...seen, fit: quick };
+      if (share > 0.6 || share > FEWER * this.usualShare) return { ...seen, fit: quick };
       const searched = searchPose(patches, seen.sighting, [{ pose: quick.pose, favour: 1 }, ...starts], weights, spreads, thorough ? 160 : 60, this.random);
       return { ...seen, fit: searched };
     };
     const score = (r: ReturnType<typeof look>) => r.fit.agreeing;
     let best = look(predicted, false);
-    const good = () => best.fit.members >= LEAST_MEMBERS && best.fit.agreeing >= FEW * best.inViewWeight;
+    const good = () => best.fit.members >= LEAST_MEMBERS && best.fit.agreeing >= Math.min(0.5, FEWER * this.usualShare) * best.inViewWeight;
     if (good() && farFrom(best.fit.pose, predicted, this.width, this.height) > 1) {
       const again = look(best.fit.pose, false);
       if (score(again) >= score(best)) best = again;
@@ -144,6 +147,7 @@ export class CameraTracker {
       }
     }
     if (best.fit.members < LEAST_MEMBERS || best.fit.agreeing < LEAST_SHARE * best.inViewWeight) return null;
+    this.usualShare += 0.1 * (best.fit.agreeing / Math.max(1e-9, best.inViewWeight) - this.usualShare);
     this.note(anchor, best.sighting, best.fit.pose, spreads);
     return { fit: best.fit, sighting: best.sighting, inView: best.inView };
   }
