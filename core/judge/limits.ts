@@ -7,7 +7,9 @@ export const LIMITS = {
     crop_pct: 5,
     /** Movement is told from measuring error when it exceeds this many standard deviations. */
     sure_sigmas: 3,
-    /** At least this share of the frames must be measured. */
+    /** At least this share of the frames must be measured before a take counts as still. */
     measured_share: 0.6,
+    /** Movement seen in fewer frames than this share may belong to something in front of the camera. */
+    believable_share: 0.3,
   },
 } as const;

@@ -22,7 +22,7 @@ const px = (v: number) => (v < 10 ? v.toFixed(2) : v.toFixed(1));
  * @param frameCount frames in the take
  */
 export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameSize, frameCount: number): Verdict {
-  const { holds_px: limit, sure_sigmas: sure, measured_share: leastShare } = LIMITS.lock;
+  const { holds_px: limit, sure_sigmas: sure, measured_share: leastShare, believable_share: believableShare } = LIMITS.lock;
   const whole: Run[] = frameCount > 0 ? [{ start: 0, end: frameCount - 1 }] : [];
   const unjudged = (code: string, text: string, fix: string, value: number | null = null, bound: number | null = null): Verdict =>
     ({ verdict: 'unjudged', reasons: [{ code, text, frames: whole, value, limit: bound, fix }] });
@@ -63,6 +63,11 @@ export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameS
     };
   }
 
+  if (lock.measured_share < believableShare) {
+    const pct = Math.round(lock.measured_share * 100);
+    return unjudged('hidden', `The background could be followed in only ${pct} % of the frames, too few to say how the camera moved.`,
+      'Leave some still background in the frame, or judge this take by eye.', lock.measured_share, believableShare);
+  }
   const crop = lock.make_still_crop_pct ?? 100;
   const room = headroomPct(source, delivery);
   const workable = crop <= room;

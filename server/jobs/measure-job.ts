@@ -1,0 +1,49 @@
+import { randomUUID } from 'node:crypto';
+import { rename, rm } from 'node:fs/promises';
+import type { Pool } from 'pg';
+import type { Logger } from 'pino';
+import { UnusableMedia } from '../../media/errors';
+import { measureTake } from '../../media/measure-take';
+import { claimMeasurement, failMeasurement, finishMeasurement, noteMeasurement } from '../sql/queries/jobs';
+import { indexProxy, type Storage } from '../storage';
+
+/** Width of the pictures for stepping through a take. */
+export const PROXY_WIDTH = 960;
+
+/** Measures one take and makes its stepping pictures in the same decode. Does nothing when another worker has it. */
+export async function measureJob(pool: Pool, storage: Storage, log: Logger, takeId: string): Promise<void> {
+  const claim = randomUUID();
+  const work = await claimMeasurement(pool, takeId, claim);
+  if (!work) return;
+  const proxy = storage.proxy(work.file_hash);
+  const fresh = `${proxy}.${claim}`;
+  const stop = new AbortController();
+  let done = 0;
+  let total = 0;
+  const tell = setInterval(() => {
+    noteMeasurement(pool, takeId, claim, done, total).then((mine) => { if (!mine) stop.abort(); }, () => undefined);
+  }, 500);
+  try {
+    const report = await measureTake(storage.file(work.file_hash), {
+      name: work.name,
+      delivery: { width: work.delivery_width, height: work.delivery_height, fps: work.delivery_fps },
+      proxy: { path: fresh, width: PROXY_WIDTH },
+      signal: stop.signal,
+      onProgress: (d, t) => { done = d; total = t; },
+    });
+    await indexProxy(fresh);
+    await rename(`${fresh}.index`, `${proxy}.index`);
+    await rename(fresh, proxy);
+    await finishMeasurement(pool, takeId, claim, report);
+  } catch (error) {
+    await rm(fresh, { force: true });
+    await rm(`${fresh}.index`, { force: true });
+    if (stop.signal.aborted) return;
+    log.error({ err: error, takeId }, 'measuring failed');
+    const sentence = error instanceof UnusableMedia ? error.message
+      : 'Measuring broke off for a reason inside the app. The recording is kept; run it again.';
+    await failMeasurement(pool, takeId, claim, sentence);
+  } finally {
+    clearInterval(tell);
+  }
+}

@@ -1,0 +1,20 @@
+import PgBoss from 'pg-boss';
+
+export const MEASURE = 'measure';
+export const ROLL = 'roll';
+
+export interface MeasureJob { takeId: string }
+export interface RollJob { rollId: string }
+
+/** The queue lives in the same PostgreSQL, so a worker on another machine needs nothing else. */
+export async function openQueue(database: string, workers: boolean): Promise<PgBoss> {
+  const boss = new PgBoss({ connectionString: database, max: 4, supervise: workers, schedule: false });
+  boss.on('error', () => undefined);
+  await boss.start();
+  // Work is claimed in the tables themselves; the queue only wakes a worker, so that a job sent twice is done once.
+  for (const name of [MEASURE, ROLL]) await boss.createQueue(name, { name, retryLimit: 2, retryDelay: 2, expireInSeconds: 3600 });
+  return boss;
+}
+
+export const sendMeasure = (boss: PgBoss, takeId: string) => boss.send(MEASURE, { takeId } satisfies MeasureJob);
+export const sendRoll = (boss: PgBoss, rollId: string) => boss.send(ROLL, { rollId } satisfies RollJob);

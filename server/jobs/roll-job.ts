@@ -1,0 +1,49 @@
+import { randomUUID } from 'node:crypto';
+import { rm } from 'node:fs/promises';
+import type { Pool } from 'pg';
+import type { Logger } from 'pino';
+import { recordTake } from '../../standin/record';
+import type { CameraSettings } from '../../standin/settings';
+import { claimRoll, failRoll, finishRoll, noteRoll } from '../sql/queries/jobs';
+import { insertTake } from '../sql/queries/takes';
+import { inTransaction } from '../sql/transaction';
+import type { Storage } from '../storage';
+
+/** Records with the stand-in camera and takes the recording in; gives the new take's id, or null when another worker has it. */
+export async function rollJob(pool: Pool, storage: Storage, log: Logger, rollId: string): Promise<string | null> {
+  const claim = randomUUID();
+  const roll = await claimRoll(pool, rollId, claim);
+  if (!roll) return null;
+  const settings = roll.settings as CameraSettings;
+  const path = storage.rolling(rollId);
+  const stop = new AbortController();
+  let done = 0;
+  const total = Math.round(settings.seconds * settings.fps);
+  const tell = setInterval(() => {
+    noteRoll(pool, rollId, claim, done, total).then((mine) => { if (!mine) stop.abort(); }, () => undefined);
+  }, 400);
+  try {
+    await noteRoll(pool, rollId, claim, 0, total);
+    const truth = await recordTake(settings, path, {
+      preview: storage.preview(rollId), signal: stop.signal, onProgress: (d) => { done = d; },
+    });
+    const { hash, bytes } = await storage.keep(path);
+    await storage.keepTruth(hash, truth);
+    return await inTransaction(pool, async (db) => {
+      const takeId = await insertTake(db, {
+        partId: roll.part_id, hash, bytes, name: `${settings.scene}-${settings.seed}.mp4`, source: 'stand-in', uploadId: null, circled: roll.circle,
+      });
+      if (!await finishRoll(db, rollId, claim, takeId)) throw new Error('The claim on this roll was lost.');
+      return takeId;
+    });
+  } catch (error) {
+    if (stop.signal.aborted) return null;
+    log.error({ err: error, rollId }, 'rolling failed');
+    await failRoll(pool, rollId, claim, 'The stand-in camera stopped before the end. Nothing was kept; roll again.');
+    return null;
+  } finally {
+    clearInterval(tell);
+    await rm(path, { force: true });
+    await rm(storage.preview(rollId), { force: true });
+  }
+}

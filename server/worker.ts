@@ -1,0 +1,57 @@
+import pino from 'pino';
+import type { Job } from 'pg-boss';
+import { readConfig } from './config';
+import { openPool } from './database';
+import { measureJob } from './jobs/measure-job';
+import { MEASURE, openQueue, ROLL, sendMeasure, sendRoll, type MeasureJob, type RollJob } from './jobs/queue';
+import { rollJob } from './jobs/roll-job';
+import { listOrphans } from './sql/queries/jobs';
+import { Storage } from './storage';
+
+/** How often work left behind by a dead worker is looked for, in milliseconds. */
+const SWEEP_MS = 5000;
+
+/** The process that measures and records, apart from the one that answers requests. */
+async function run(): Promise<void> {
+  const config = readConfig();
+  const log = pino({ name: 'worker', level: process.env.LOG_LEVEL ?? 'warn' });
+  const pool = openPool(config.database);
+  const storage = new Storage(config.data);
+  await storage.prepare();
+  const boss = await openQueue(config.database, true);
+  const options = { pollingIntervalSeconds: 0.5, batchSize: 1 };
+  await boss.work<MeasureJob>(MEASURE, options, async ([job]: Job<MeasureJob>[]) => measureJob(pool, storage, log, job.data.takeId));
+  await boss.work<RollJob>(ROLL, options, async ([job]: Job<RollJob>[]) => {
+    const takeId = await rollJob(pool, storage, log, job.data.rollId);
+    if (takeId) await sendMeasure(boss, takeId);
+  });
+
+  const sweep = async () => {
+    const { takes, rolls } = await listOrphans(pool);
+    const waiting = await boss.getQueueSize(MEASURE) + await boss.getQueueSize(ROLL);
+    if (waiting > 0) return;
+    for (const id of takes) await sendMeasure(boss, id);
+    for (const id of rolls) await sendRoll(boss, id);
+  };
+  const timer = setInterval(() => { sweep().catch((err) => log.warn({ err }, 'sweep failed')); }, SWEEP_MS);
+  await sweep();
+  process.send?.('ready');
+
+  let stopping = false;
+  const stop = async () => {
+    if (stopping) return;
+    stopping = true;
+    clearInterval(timer);
+    await boss.stop({ graceful: false, wait: false }).catch(() => undefined);
+    process.exit(0);
+  };
+  process.on('SIGTERM', stop);
+  process.on('SIGINT', stop);
+  // Without the server there is nobody to work for.
+  process.on('disconnect', stop);
+}
+
+run().catch((error) => {
+  process.stderr.write(`The worker stopped: ${(error as Error).message}\n`);
+  process.exit(1);
+});

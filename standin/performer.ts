@@ -1,0 +1,86 @@
+import type { SKRSContext2D } from '@napi-rs/canvas';
+import { seededRandom } from '../core/image/random';
+import type { CameraSettings } from './settings';
+
+/** Where a performer is in one frame, in pixels of a 1280 wide frame; null when out of the picture. */
+export interface Standing { x: number; ground: number; stride: number; facing: 1 | -1 }
+
+/** Who is where at a share (0 to 1) of the take. */
+export function performerAt(settings: CameraSettings, share: number, ground: number, mark: number): Standing | null {
+  const t = share * settings.seconds;
+  switch (settings.crossing) {
+    case 'nobody':
+      return null;
+    case 'stands':
+      return { x: mark + 5 * Math.sin(t * 1.3), ground, stride: 0.06 * Math.sin(t * 2.1), facing: -1 };
+    default: {
+      // In after a sixth of the take, gone before its last sixth.
+      const u = (share - 1 / 6) / (2 / 3);
+      if (u < 0 || u > 1) return null;
+      const right = settings.crossing === 'left-to-right';
+      const x = right ? -120 + u * 1520 : 1400 - u * 1520;
+      return { x, ground, stride: Math.sin(t * 6.2), facing: right ? 1 : -1 };
+    }
+  }
+}
+
+/** Paints a performer in a long coat, with shadow. */
+export function paintPerformer(ctx: SKRSContext2D, p: Standing, seed: number): void {
+  const random = seededRandom(seed * 31 + 5);
+  const hue = Math.floor(random() * 360);
+  ctx.save();
+  ctx.translate(p.x, p.ground);
+  ctx.fillStyle = 'rgba(0,0,0,0.42)';
+  ctx.beginPath();
+  ctx.ellipse(26, 2, 76, 13, 0, 0, 7);
+  ctx.fill();
+  ctx.scale(p.facing, 1);
+  const leg = 40 * p.stride;
+  ctx.strokeStyle = '#1a1b20';
+  ctx.lineCap = 'round';
+  ctx.lineWidth = 22;
+  for (const s of [1, -1]) {
+    ctx.beginPath();
+    ctx.moveTo(0, -122);
+    ctx.quadraticCurveTo(s * leg * 0.6 + 6, -60, s * leg, -6);
+    ctx.stroke();
+  }
+  ctx.fillStyle = `hsl(${hue},34%,33%)`;
+  ctx.beginPath();
+  ctx.moveTo(-34, -262);
+  ctx.quadraticCurveTo(0, -286, 34, -262);
+  ctx.lineTo(46 + 0.2 * leg, -92);
+  ctx.quadraticCurveTo(0, -80, -46 + 0.2 * leg, -92);
+  ctx.closePath();
+  ctx.fill();
+  ctx.strokeStyle = `hsl(${hue},30%,22%)`;
+  ctx.lineWidth = 3;
+  for (let i = -2; i <= 2; i++) {
+    ctx.beginPath();
+    ctx.moveTo(i * 12, -258);
+    ctx.lineTo(i * 17 + 0.2 * leg, -96);
+    ctx.stroke();
+  }
+  ctx.fillStyle = '#d8c79b';
+  for (let i = 0; i < 4; i++) {
+    ctx.beginPath();
+    ctx.arc(6, -240 + i * 34, 3.4, 0, 7);
+    ctx.fill();
+  }
+  ctx.strokeStyle = `hsl(${hue},32%,27%)`;
+  ctx.lineWidth = 20;
+  for (const s of [1, -1]) {
+    ctx.beginPath();
+    ctx.moveTo(s * 26, -246);
+    ctx.quadraticCurveTo(s * 38 - s * leg * 0.2, -196, s * 28 - s * leg * 0.7, -146);
+    ctx.stroke();
+  }
+  ctx.fillStyle = '#c69372';
+  ctx.beginPath();
+  ctx.ellipse(2, -298, 21, 26, 0, 0, 7);
+  ctx.fill();
+  ctx.fillStyle = '#22201f';
+  ctx.fillRect(-26, -322, 54, 8);
+  ctx.fillRect(-19, -342, 40, 22);
+  ctx.restore();
+}

@@ -1,0 +1,147 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { rename, writeFile } from 'node:fs/promises';
+import { createCanvas, type SKRSContext2D } from '@napi-rs/canvas';
+import type { Similarity } from '../core/geometry/similarity';
+import { seededNormal, seededRandom } from '../core/image/random';
+import { paintPerformer, performerAt } from './performer';
+import { MARGIN, paintScene, type Scene } from './scenes';
+import type { CameraSettings } from './settings';
+import { tripodPath } from './tripod';
+
+/** What really happened in a stand-in take. */
+export interface TakeTruth {
+  settings: CameraSettings;
+  /** Camera movement against the first frame: source pixels, degrees clockwise. */
+  path: { dx_px: number[]; dy_px: number[]; rotation_deg: number[]; scale: number[] };
+  /** Frames in which the performer is in. */
+  present: boolean[];
+}
+
+export interface RecordOptions {
+  /** Where a picture of the latest frame is kept up to date, as JPEG. */
+  preview?: string;
+  signal?: AbortSignal;
+  onProgress?: (frames: number) => void;
+}
+
+/**
+ * Records a take to an H.264 MP4 and gives the truth about it.
+ * @throws Error when ffmpeg cannot write the file, or the signal's reason
+ */
+export async function recordTake(settings: CameraSettings, path: string, options: RecordOptions = {}): Promise<TakeTruth> {
+  const width = settings.width;
+  const height = Math.round((width * 9) / 32) * 2;
+  const scene = paintScene(settings.scene, width);
+  const poses = tripodPath(settings);
+  const canvas = createCanvas(width, height);
+  const ctx = canvas.getContext('2d');
+  const child = spawn('ffmpeg', [
+    '-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`, '-r', String(settings.fps), '-i', 'pipe:0',
+    '-vf', 'scale=out_color_matrix=bt709', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p',
+    '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-movflags', '+faststart', `file:${path}`,
+  ], { stdio: ['pipe', 'ignore', 'pipe'], signal: options.signal, killSignal: 'SIGKILL' });
+  let errors = '';
+  child.stderr.on('data', (d: Buffer) => { errors += d.toString('utf8'); });
+  child.stdin.on('error', () => undefined);
+  const closed = once(child, 'close');
+  closed.catch(() => undefined);
+  const grain = new Grain(settings.grain, settings.seed);
+  const rgb = Buffer.alloc(width * height * 3);
+  const present: boolean[] = [];
+  for (let f = 0; f < poses.length; f++) {
+    options.signal?.throwIfAborted();
+    const someone = performerAt(settings, f / poses.length, scene.ground, scene.mark);
+    present.push(someone !== null);
+    paintFrame(ctx, scene, poses[f], f, settings, width, height);
+    grain.addTo(ctx.getImageData(0, 0, width, height).data, rgb);
+    if (child.exitCode !== null) break;
+    if (!child.stdin.write(Buffer.from(rgb))) await Promise.race([once(child.stdin, 'drain'), closed]);
+    if (options.preview && f % 6 === 0) {
+      await writeFile(`${options.preview}.new`, await canvas.encode('jpeg', 70));
+      await rename(`${options.preview}.new`, options.preview);
+    }
+    options.onProgress?.(f + 1);
+    // Let timers and messages through between frames.
+    await new Promise((resolve) => { setImmediate(resolve); });
+  }
+  child.stdin.end();
+  const [code] = await closed as [number | null];
+  if (code !== 0) throw new Error(`The stand-in camera could not write its file: ${errors.split('\n')[0]}`);
+  return {
+    settings, present,
+    path: {
+      dx_px: poses.map((p) => p.dx), dy_px: poses.map((p) => p.dy),
+      rotation_deg: poses.map((p) => (p.rotation * 180) / Math.PI), scale: poses.map((p) => p.scale),
+    },
+  };
+}
+
+function paintFrame(ctx: SKRSContext2D, scene: Scene, pose: Similarity, frame: number, settings: CameraSettings, width: number, height: number): void {
+  const { unit } = scene;
+  const c = pose.scale * Math.cos(pose.rotation);
+  const s = pose.scale * Math.sin(pose.rotation);
+  const cx = width / 2, cy = height / 2;
+  // The painting's pixel (x, y) belongs at (x - margin) in the frame, moved about the frame's centre.
+  const place = (k: number, margin: number) => ctx.setTransform(
+    c * k, s * k, -s * k, c * k,
+    cx + pose.dx - c * (cx + margin) + s * (cy + margin), cy + pose.dy - s * (cx + margin) - c * (cy + margin),
+  );
+  ctx.imageSmoothingEnabled = true;
+  ctx.imageSmoothingQuality = 'high';
+  place(1, MARGIN * unit);
+  ctx.drawImage(scene.back, 0, 0);
+  place(unit, 0);
+  glitter(ctx, scene, frame / settings.fps);
+  const someone = performerAt(settings, frame / Math.round(settings.seconds * settings.fps), scene.ground, scene.mark);
+  if (someone) paintPerformer(ctx, someone, settings.seed);
+  place(1, MARGIN * unit);
+  ctx.drawImage(scene.front, 0, 0);
+}
+
+/** Light on the water: streaks that come and go and never keep their place. */
+function glitter(ctx: SKRSContext2D, scene: Scene, t: number): void {
+  const { x, y, width, height } = scene.water;
+  const random = seededRandom(9001);
+  ctx.save();
+  ctx.beginPath();
+  ctx.rect(x - MARGIN, y + 2, width + 2 * MARGIN, height - 8);
+  ctx.clip();
+  for (let i = 0; i < 420; i++) {
+    const u = random(), v = random() ** 1.4, phase = random() * 6.28, speed = 0.8 + 2 * random();
+    const shine = Math.sin(t * speed * 2 + phase);
+    if (shine < 0) continue;
+    const depth = y + v * height;
+    const length = 5 + 26 * v;
+    ctx.fillStyle = `rgba(235,175,120,${0.3 * shine * (1 - 0.5 * v)})`;
+    ctx.fillRect(x - MARGIN + u * (width + 2 * MARGIN) + 9 * Math.sin(t * speed + phase), depth, length, 1 + 1.6 * v);
+  }
+  ctx.restore();
+}
+
+/** Sensor grain: the same spread everywhere, new in every frame. */
+class Grain {
+  private readonly table: Int8Array;
+  private readonly random: () => number;
+
+  constructor(sigma: number, seed: number) {
+    const normal = seededNormal(seed * 17 + 11);
+    this.table = Int8Array.from({ length: 1 << 19 }, () => Math.max(-127, Math.min(127, Math.round(sigma * normal()))));
+    this.random = seededRandom(seed * 13 + 7);
+  }
+
+  /** Writes `rgba` with grain into `rgb`. */
+  addTo(rgba: Uint8ClampedArray, rgb: Buffer): void {
+    const { table } = this;
+    const mask = table.length - 1;
+    let at = Math.floor(this.random() * table.length);
+    for (let i = 0, o = 0; i < rgba.length; i += 4, o += 3) {
+      if ((i & 8191) === 0) at = Math.floor(this.random() * table.length);
+      const n = table[at++ & mask];
+      const r = rgba[i] + n, g = rgba[i + 1] + n, b = rgba[i + 2] + n;
+      rgb[o] = r < 0 ? 0 : r > 255 ? 255 : r;
+      rgb[o + 1] = g < 0 ? 0 : g > 255 ? 255 : g;
+      rgb[o + 2] = b < 0 ? 0 : b > 255 ? 255 : b;
+    }
+  }
+}
