@@ -36,7 +36,7 @@ export function paintScene(name: CameraSettings['scene'], width: number): Scene 
   if (name === 'kiosk') {
     kiosk(back.ctx, unit, 700, 214, 1);
     pillar(front.ctx, unit, 172, 330, 74);
-    lantern(back.ctx, 742, 372);
+    lantern(back.ctx, 884, 424);
   } else if (name === 'pillar') {
     kiosk(back.ctx, unit, 60, 300, 0.62);
     pillar(front.ctx, unit, 590, 200, 128);

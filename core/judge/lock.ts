@@ -1,4 +1,4 @@
-import type { Knock, LockMeasure, Reason, Run, Verdict } from '../report/types';
+import type { DecidingNumber, Knock, LockMeasure, Reason, Run, Verdict } from '../report/types';
 import { LIMITS } from './limits';
 
 export interface FrameSize { width: number; height: number }
@@ -23,9 +23,12 @@ const px = (v: number) => (v < 10 ? v.toFixed(2) : v.toFixed(1));
  */
 export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameSize, frameCount: number): Verdict {
   const { holds_px: limit, sure_sigmas: sure, measured_share: leastShare, believable_share: believableShare } = LIMITS.lock;
+  const percent = (name: string, share: number, bound: number | null): DecidingNumber =>
+    ({ name, value: share * 100, unit: '%', limit: bound === null ? null : bound * 100, frame: null });
+  const numbers: DecidingNumber[] = [percent('frames followed', lock.measured_share, leastShare), percent('of the picture has detail', lock.textured_share, null)];
   const whole: Run[] = frameCount > 0 ? [{ start: 0, end: frameCount - 1 }] : [];
   const unjudged = (code: string, text: string, fix: string, value: number | null = null, bound: number | null = null): Verdict =>
-    ({ verdict: 'unjudged', reasons: [{ code, text, frames: whole, value, limit: bound, fix }] });
+    ({ verdict: 'unjudged', reasons: [{ code, text, frames: whole, value, limit: bound, fix }], deciding: numbers });
 
   if (frameCount < 2) {
     return unjudged('one-frame', 'One frame shows no movement.', 'Roll at least two seconds.', frameCount, 2);
@@ -44,6 +47,8 @@ export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameS
   // The greatest of many measured places is greater than the truth by chance alone; what error explains is taken off.
   const moved = Math.sqrt(Math.max(0, peak * peak - error * error));
 
+  const peakNumber: DecidingNumber = { name: 'peak', value: peak, unit: 'px', limit, frame: lock.peak_frame };
+
   if (moved <= limit) {
     if (lock.measured_share < leastShare) {
       const pct = Math.round(lock.measured_share * 100);
@@ -60,6 +65,7 @@ export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameS
         code: 'still', text: `The camera stayed put: ${px(peak)} px at most.`, frames: peakRun(lock),
         value: peak, limit, fix: null,
       }],
+      deciding: [peakNumber, { name: 'known to', value: uncertainty, unit: 'px', limit, frame: null }],
     };
   }
 
@@ -76,10 +82,9 @@ export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameS
   for (const knock of knocks) reasons.push(knockReason(knock, scale, limit, workable, crop));
   const drift = (lock.drift_px ?? 0) * scale;
   const jitter = (lock.jitter_px ?? 0) * scale;
-  const driftFrames = whole;
   if (drift > Math.max(limit, error)) {
     reasons.push({
-      code: 'drift', text: `The picture drifted by ${px(drift)} px from start to end.`, frames: driftFrames, value: drift, limit,
+      code: 'drift', text: `The picture drifted by ${px(drift)} px from start to end.`, frames: whole, value: drift, limit,
       fix: workable ? `Make the take still: crop ${crop.toFixed(1)} %.` : 'Tighten the head and the legs, let the tripod settle, and roll again.',
     });
   }
@@ -99,7 +104,11 @@ export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameS
   if (!workable) {
     reasons[0] = { ...reasons[0], fix: `${reasons[0].fix ?? ''} Making it still would crop ${crop.toFixed(1)} %; ${room.toFixed(0)} % is spare.`.trim() };
   }
-  return { verdict: workable ? 'workable' : 'reshoot', reasons };
+  const worst = knocks[0];
+  const second: DecidingNumber = worst && worst.rest_px * scale > limit
+    ? { name: 'rest', value: worst.rest_px * scale, unit: 'px', limit, frame: Math.min(worst.end + 1, frameCount - 1) }
+    : { name: 'crop to still it', value: crop, unit: '%', limit: room, frame: null };
+  return { verdict: workable ? 'workable' : 'reshoot', reasons, deciding: [peakNumber, second] };
 }
 
 function peakRun(lock: LockMeasure): Run[] {

@@ -68,6 +68,7 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
     path: {
       dx_px: column((p) => p.dx), dy_px: column((p) => p.dy),
       rotation_deg: column((p) => p.rotation * DEGREES), scale: column((p) => p.scale),
+      displacement_px: column((p) => greatestDisplacement(p, IDENTITY, width, height)),
     },
   };
   if (empty) return result;

@@ -19,6 +19,17 @@ export interface Verdict {
   verdict: VerdictWord;
   /** The worst first. */
   reasons: Reason[];
+  /** The numbers that decided it, at delivery size, two at most. */
+  deciding: DecidingNumber[];
+}
+
+/** One of the numbers that decided a verdict, ready to be read out. */
+export interface DecidingNumber {
+  name: string;
+  value: number;
+  unit: 'px' | '%';
+  limit: number | null;
+  frame: number | null;
 }
 
 export interface MediaFacts {
@@ -66,6 +77,8 @@ export interface LockMeasure {
     dy_px: (number | null)[];
     rotation_deg: (number | null)[];
     scale: (number | null)[];
+    /** Greatest displacement of a corner or the centre. */
+    displacement_px: (number | null)[];
   };
 }
 
