@@ -1,0 +1,33 @@
+import { StyleSheet, Text, View } from 'react-native';
+import type { DecidingNumber } from '../../core/report/types';
+import { FONT } from '../theme/palette';
+import { usePalette } from '../theme/theme';
+
+/** Digits that fit the size of a number: enough to tell it from its limit, no more. */
+export function plain(value: number): string {
+  const size = Math.abs(value);
+  if (size >= 100) return value.toFixed(0);
+  return size >= 10 ? value.toFixed(1) : value.toFixed(2);
+}
+
+/** A number to be read from arm's length, with its limit beside it. */
+export function BigNumber({ number }: { number: DecidingNumber }) {
+  const p = usePalette();
+  const notes = [number.name, number.frame === null ? '' : `at ${number.frame}`, number.limit === null ? '' : `limit ${plain(number.limit)}`];
+  return (
+    <View style={styles.box}>
+      <Text style={[styles.number, { color: p.ink }]}>
+        {plain(number.value)}
+        <Text style={[styles.unit, { color: p.soft }]}> {number.unit}</Text>
+      </Text>
+      <Text style={[styles.note, { color: p.soft }]}>{notes.filter(Boolean).join(' · ')}</Text>
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  box: { flexShrink: 1, minWidth: 120 },
+  number: { fontFamily: FONT.monoBold, fontSize: 29, letterSpacing: -1.4, lineHeight: 36 },
+  unit: { fontFamily: FONT.mono, fontSize: 13, letterSpacing: 0 },
+  note: { fontFamily: FONT.mono, fontSize: 12, lineHeight: 17 },
+});
