@@ -1,0 +1,120 @@
+import { useRouter } from 'expo-router';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { Image, StyleSheet, View } from 'react-native';
+import { Chip } from 'react-native-paper';
+import { Action } from '../components/action';
+import { Screen, useWide } from '../components/screen';
+import { Failed, Progress } from '../components/states';
+import { Body, Heading, Mono, Soft } from '../components/words';
+import { useRoll, useStartRoll } from '../data/hooks';
+import type { PartWithTakes, Roll, RollSettings, SetupPage, Take } from '../data/types';
+import { useUpload } from '../data/upload';
+import { FONT, TOUCH } from '../theme/palette';
+import { usePalette } from '../theme/theme';
+import { FileDrop } from './file-drop';
+
+const TRIPODS: [RollSettings['tripod'], string][] = [
+  ['still', 'Stays put'], ['knock', 'Gets knocked'], ['drift', 'Sinks slowly'], ['handheld', 'Held by hand'], ['breathing', 'Lens breathes'],
+];
+const CROSSINGS: [RollSettings['crossing'], string][] = [
+  ['nobody', 'Nobody'], ['left-to-right', 'Crosses to the right'], ['right-to-left', 'Crosses to the left'], ['stands', 'Stands there'],
+];
+const LENGTHS = [4, 6, 10];
+
+/** Rolling one part: with the stand-in camera, or by taking in the camera's file. */
+export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTakes }) {
+  const router = useRouter();
+  const wide = useWide();
+  const [settings, setSettings] = useState<RollSettings>({
+    tripod: 'still', crossing: /pass/i.test(part.name) ? 'left-to-right' : 'nobody', seconds: 6, fps: nearestRate(setup.shoot.delivery_fps), width: 1280, grain: 2, seed: 1,
+  });
+  const [rollId, setRollId] = useState<string | null>(null);
+  const start = useStartRoll(part.id);
+  const roll = useRoll(rollId);
+  const toTake = useCallback((take: Pick<Take, 'id'>) => router.replace(`/takes/${take.id}`), [router]);
+  const upload = useUpload(toTake);
+  const takeId = roll.data?.take_id;
+  useEffect(() => {
+    if (takeId) toTake({ id: takeId });
+  }, [takeId, toTake]);
+  const rolling = rollId !== null && roll.data?.state !== 'failed';
+  const press = () => start.mutate({ ...settings, seed: 1 + Math.floor(Math.random() * 1e6) }, { onSuccess: (r) => setRollId(r.id) });
+  const choose = (change: Partial<RollSettings>) => setSettings((s) => ({ ...s, ...change }));
+  const sending = upload.state !== null && upload.state.error === null;
+
+  return (
+    <Screen
+      where={`${setup.shoot.name} / setup ${setup.number}`} title={`Roll: ${part.name}`}
+      action={<Action label={rolling ? 'Recording …' : `Roll ${settings.seconds} seconds`} disabled={rolling || sending || start.isPending} onPress={press} testID="roll" />}
+    >
+      {part.what ? <Body>{part.what}</Body> : null}
+      {rolling && <Recording roll={roll.data ?? null} rollId={rollId!} />}
+      {start.error && <Failed error={start.error} />}
+      {roll.data?.state === 'failed' && <Failed error={new Error(roll.data.failure ?? 'The stand-in camera stopped.')} />}
+      {!rolling && (
+        <>
+          <FileDrop state={upload.state} onFile={(file) => upload.start(file, part.id)} onClear={upload.clear} />
+          <Heading style={styles.gap}>Or roll the stand-in camera</Heading>
+          <Soft>It records this setup’s made-up place to a real file, and knows the truth about it.</Soft>
+          <View style={wide ? styles.columns : undefined}>
+            <Choice name="Tripod" options={TRIPODS} value={settings.tripod} onChange={(tripod) => choose({ tripod })} />
+            <Choice name="Performer" options={CROSSINGS} value={settings.crossing} onChange={(crossing) => choose({ crossing })} />
+            <Choice name="Length" options={LENGTHS.map((n) => [n, `${n} s`])} value={settings.seconds} onChange={(seconds) => choose({ seconds })} />
+          </View>
+        </>
+      )}
+    </Screen>
+  );
+}
+
+/** The stand-in camera's rate closest to the delivery's. */
+function nearestRate(fps: number): number {
+  return [24, 25, 30, 50].reduce((a, b) => (Math.abs(b - fps) < Math.abs(a - fps) ? b : a));
+}
+
+function Choice<T extends string | number>({ name, options, value, onChange }: { name: string; options: [T, string][]; value: T; onChange: (v: T) => void }) {
+  const p = usePalette();
+  return (
+    <View style={styles.choice} role="radiogroup" aria-label={name}>
+      <Mono>{name.toLowerCase()}</Mono>
+      <View style={styles.chips}>
+        {options.map(([key, label]) => (
+          <Chip
+            key={String(key)} mode="outlined" selected={key === value} showSelectedCheck={false} onPress={() => onChange(key)} testID={`choose-${key}`}
+            style={[styles.chip, { backgroundColor: key === value ? p.action : 'transparent', borderColor: p.soft }]}
+            textStyle={{ color: key === value ? p.onAction : p.ink, fontFamily: FONT.semibold, fontSize: 15 }}
+          >
+            {label}
+          </Chip>
+        ))}
+      </View>
+    </View>
+  );
+}
+
+/** Watches the stand-in camera record: its picture and how far it is. */
+function Recording({ roll, rollId }: { roll: Roll | null; rollId: string }) {
+  const shown = useRef(0);
+  const [tick, setTick] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => { shown.current++; setTick(shown.current); }, 500);
+    return () => clearInterval(timer);
+  }, []);
+  const started = roll && roll.frames_done > 6;
+  return (
+    <View style={styles.recording} testID="recording">
+      {started && <Image source={{ uri: `/api/rolls/${rollId}/preview?${tick}` }} style={styles.preview} accessibilityLabel="What the camera sees" />}
+      <Progress what={roll?.state === 'rolling' ? 'recording' : 'waiting for the camera'} done={roll?.frames_done ?? 0} total={roll?.frames_total ?? 0} unit="frames" />
+    </View>
+  );
+}
+
+const styles = StyleSheet.create({
+  gap: { paddingTop: 24 },
+  columns: { maxWidth: 720 },
+  choice: { paddingTop: 14, gap: 6 },
+  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
+  chip: { minHeight: TOUCH - 4, justifyContent: 'center', borderRadius: 4 },
+  recording: { paddingVertical: 12, gap: 8 },
+  preview: { width: '100%', aspectRatio: 16 / 9, backgroundColor: '#000' },
+});

@@ -1,0 +1,123 @@
+import { useRouter } from 'expo-router';
+import { useCallback, useState } from 'react';
+import { StyleSheet, useWindowDimensions, View } from 'react-native';
+import type { TakeReport } from '../../core/report/types';
+import { Action } from '../components/action';
+import { plain } from '../components/big-number';
+import { Disc } from '../components/disc';
+import { Row } from '../components/row';
+import { Screen, useWide } from '../components/screen';
+import { Failed, Loading, Progress } from '../components/states';
+import { VerdictCard } from '../components/verdict-card';
+import { Body, Heading } from '../components/words';
+import { useCircle, useMeasureAgain, useSetup } from '../data/hooks';
+import type { TakePage } from '../data/types';
+import { takeLine } from '../setup/take-line';
+import { TakeViewer } from '../viewer/take-viewer';
+import { MediaFactsTable } from './media-facts-table';
+
+interface Props { take: TakePage; report: TakeReport | null; error: Error | null; startFrame: number | null }
+
+/** One take: picture, ribbon, verdict, facts; on a wide screen with the setup's other takes beside it. */
+export function TakeView({ take, report, error, startFrame }: Props) {
+  const router = useRouter();
+  const wide = useWide();
+  const size = useWindowDimensions();
+  const circle = useCircle();
+  const again = useMeasureAgain();
+  const [chosen, setChosen] = useState<number | null>(startFrame);
+  const frame = chosen ?? report?.lock.peak_frame ?? 0;
+  const onFrame = useCallback((f: number) => setChosen(f), []);
+  const where = `${take.shoot.name} / setup ${take.setup.number}`;
+  const title = `${take.part.name}, take ${take.number}`;
+  const gate = () => router.push(`/setups/${take.setup.id}`);
+  const sign = take.verdict ? <Disc verdict={take.verdict} size={44} /> : undefined;
+
+  if (!report) {
+    return (
+      <Screen where={where} title={title} action={<Action quiet label={`Gate of setup ${take.setup.number}`} onPress={gate} />}>
+        {take.state === 'waiting' && <Progress what="Waiting for its turn" done={0} total={0} unit="frames" />}
+        {take.state === 'measuring' && (
+          <View style={styles.measuring} testID="measuring">
+            <Heading>Measuring the camera’s movement</Heading>
+            <Progress what="Frames held against the first" done={take.frames_done} total={take.frames_total} unit="frames" />
+            <Body>Every frame is decoded once; the verdict follows at the end. You may leave this page.</Body>
+          </View>
+        )}
+        {take.state === 'failed' && <Failed error={new Error(take.failure ?? 'The take could not be measured.')} onAgain={() => again.mutate(take.id)} />}
+        {take.state === 'measured' && (error ? <Failed error={error} /> : <Loading what="the report" />)}
+      </Screen>
+    );
+  }
+  const { lock } = report;
+  const footing = lock.uncertainty_px === null
+    ? 'Nothing in the picture could be followed.'
+    : `Known to ${plain(lock.uncertainty_px)} px, from ${lock.patches.filter((q) => q.trust >= 0.2).length} still patches, against frame ${lock.reference_frame}. Judged at ${report.delivery.width} × ${report.delivery.height}.`;
+  const viewer = (bleed: number, maxHeight?: number) => (
+    <TakeViewer takeId={take.id} report={report} frame={Math.min(frame, report.media.frame_count - 1)} onFrame={onFrame} bleed={bleed} maxHeight={maxHeight} />
+  );
+  const card = <VerdictCard verdict={lock} of="Lock" onFrame={onFrame} worstFrame={lock.peak_frame} footing={footing} />;
+  const circleAction = (
+    <Action
+      quiet={take.circled} label={take.circled ? 'Circled. Tap to undo' : 'Circle this take'} disabled={circle.isPending} testID="circle"
+      onPress={() => circle.mutate({ id: take.id, circled: !take.circled })}
+    />
+  );
+  const main = (
+    <View style={styles.actions}>
+      <Action quiet label="Gate" onPress={gate} style={styles.gate} testID="to-gate" />
+      <View style={styles.main}>{circleAction}</View>
+    </View>
+  );
+  if (!wide) {
+    return (
+      <Screen where={where} title={title} sign={sign} action={main}>
+        {viewer(18)}
+        <View style={styles.stack}>
+          {card}
+          <MediaFactsTable media={report.media} />
+        </View>
+      </Screen>
+    );
+  }
+  return (
+    <Screen where={where} title={title} sign={sign} full>
+      <View style={styles.wide}>
+        {size.width >= 1180 && <View style={styles.list}><OtherTakes take={take} /></View>}
+        <View style={styles.picture}>{viewer(0, size.height - 330)}</View>
+        <View style={styles.findings}>
+          {card}
+          {main}
+          <MediaFactsTable media={report.media} />
+        </View>
+      </View>
+    </Screen>
+  );
+}
+
+/** The setup's takes, for going from one to the next. */
+function OtherTakes({ take }: { take: TakePage }) {
+  const setup = useSetup(take.setup.id);
+  return (
+    <>
+      {setup.data?.parts.flatMap((part) => part.takes.map((t) => (
+        <Row
+          key={t.id} href={`/takes/${t.id}`} lead={<Disc verdict={t.verdict ?? 'unjudged'} size={24} />} selected={t.id === take.id}
+          title={`${part.name}, take ${t.number}`} text={t.state === 'measured' ? undefined : takeLine(t)}
+        />
+      )))}
+    </>
+  );
+}
+
+const styles = StyleSheet.create({
+  measuring: { gap: 10, paddingTop: 24 },
+  stack: { gap: 16, paddingTop: 8 },
+  wide: { flexDirection: 'row', gap: 24, alignItems: 'flex-start' },
+  list: { width: 190 },
+  picture: { flex: 6, minWidth: 0 },
+  findings: { flex: 4, minWidth: 300, gap: 16 },
+  actions: { flexDirection: 'row', gap: 10 },
+  gate: { width: 96 },
+  main: { flex: 1 },
+});
