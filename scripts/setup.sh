@@ -24,13 +24,14 @@ need_node() {
   [ "$(node -p 'process.versions.node.split(".")[0]')" -ge 20 ] || fail "Node.js 20 or newer is needed; this is $(node -v)."
 }
 
+modules_stamp() { cat package.json package-lock.json | sha256sum | cut -d' ' -f1; }
+
+# "npm install" keeps to the lock file; "npm ci" refuses locks without the other systems' binary packages.
 need_modules() {
-  local stamp
-  stamp=$(cat package.json package-lock.json | sha256sum | cut -d' ' -f1)
-  [ -f node_modules/.umbrastat-stamp ] && [ "$(cat node_modules/.umbrastat-stamp)" = "$stamp" ] && return
+  [ -f node_modules/.umbrastat-stamp ] && [ "$(cat node_modules/.umbrastat-stamp)" = "$(modules_stamp)" ] && return
   say "Installing npm packages ..."
-  npm ci --no-audit --no-fund --loglevel=error >"$CACHE/npm.log" 2>&1 || fail "npm ci failed; see $CACHE/npm.log."
-  printf '%s' "$stamp" >node_modules/.umbrastat-stamp
+  npm install --no-audit --no-fund --loglevel=error >"$CACHE/npm.log" 2>&1 || fail "npm install failed; see $CACHE/npm.log."
+  modules_stamp >node_modules/.umbrastat-stamp
 }
 
 build_web() {

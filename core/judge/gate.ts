@@ -104,7 +104,8 @@ function listNames(rows: readonly GateRow[]): string {
   return rows.map((r) => lower(r.name)).join(', ');
 }
 
-/** "Pass A" stays, "Plate" becomes "plate". */
+/** A part's name inside a sentence: "Plate" becomes "the plate", "Pass A" becomes "pass A", own names stay. */
 function lower(name: string): string {
-  return /^[A-Z][a-z]+\b(?!\s[A-Z]\b)/.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name;
+  if (/^[A-Z][a-z]+$/.test(name)) return `the ${name.toLowerCase()}`;
+  return /^[A-Z][a-z]+\b/.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name;
 }

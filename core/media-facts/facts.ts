@@ -24,28 +24,39 @@ export function rateOf(text: string): number {
   return rate > 0 && Number.isFinite(rate) ? rate : NaN;
 }
 
+/** A copy, decoded after compression, still has at least this share of exactly equal samples. */
+const COPY_SHARE = 0.88;
+/** And differs this many times less from the frame before than the changed frames on both sides of it do. */
+const COPY_RATIO = 8;
+
 /**
  * Notes how much each frame differs from the one before: `frame` for every frame in order, then `repeated`.
- * A repeated frame is one whose picture is a copy although the picture around it in time changes (grain counts as change).
+ *
+ * A repeated frame is a copy of the one before, between pictures that change. Where nothing moves for longer, copies and
+ * new pictures look alike after compression, and none is claimed.
  */
 export class RepeatMeter {
   private readonly differences: number[] = [];
+  private readonly equalShares: number[] = [];
   private last: Uint8Array | null = null;
 
   frame(plane: Plane): void {
     const { data } = plane;
     const step = 7;
     const count = Math.ceil(data.length / step);
-    const last = this.last;
+    const first = this.last === null;
     const now = this.last ?? new Uint8Array(count);
     let sum = 0;
+    let equal = 0;
     for (let i = 0, k = 0; i < data.length; i += step, k++) {
       const v = data[i];
       const d = v - now[k];
+      if (d === 0) equal++;
       sum += d < 0 ? -d : d;
       now[k] = v;
     }
-    this.differences.push(last ? sum / count : NaN);
+    this.differences.push(first ? NaN : sum / count);
+    this.equalShares.push(first ? 0 : equal / count);
     this.last = now;
   }
 
@@ -55,17 +66,27 @@ export class RepeatMeter {
 
   /**
    * Numbers of the frames that repeat the one before.
-   * @param windowFrames how many frames on each side tell what change is usual
+   * @param longest frames in a row that may be copies before it counts as a standstill
    */
-  repeated(windowFrames: number): number[] {
+  repeated(longest: number): number[] {
     const d = this.differences;
+    const low = d.map((v, f) => {
+      if (f === 0 || this.equalShares[f] < COPY_SHARE) return false;
+      let most = 0;
+      for (let k = Math.max(1, f - longest); k <= Math.min(d.length - 1, f + longest); k++) most = Math.max(most, d[k]);
+      return v * COPY_RATIO < most;
+    });
     const found: number[] = [];
     for (let f = 1; f < d.length; f++) {
-      const start = Math.max(1, f - windowFrames);
-      const around = d.slice(start, f + windowFrames + 1).sort((a, b) => a - b);
-      // Nine frames in ten may be copies before there is nothing left to compare with.
-      const usual = around[Math.floor(0.9 * (around.length - 1))];
-      if (usual > 0.05 && d[f] < 0.08 * usual) found.push(f);
+      if (!low[f]) continue;
+      let end = f;
+      while (end + 1 < d.length && low[end + 1]) end++;
+      const run = d.slice(f, end + 1);
+      const bound = COPY_RATIO * Math.max(...run);
+      const before = f > 1 ? d[f - 1] : Infinity;
+      const after = end + 1 < d.length ? d[end + 1] : Infinity;
+      if (run.length <= longest && before > bound && after > bound) run.forEach((_, k) => found.push(f + k));
+      f = end;
     }
     return found;
   }
@@ -87,7 +108,7 @@ export function mediaFacts(container: ContainerFacts, repeats: RepeatMeter): Med
     const count = Math.round(g / usual) - 1;
     return count >= 1 && Math.abs(g / usual - (count + 1)) < 0.25 ? [{ after: i, count }] : [];
   });
-  const repeated = repeats.repeated(Number.isFinite(measured) ? Math.max(12, Math.round(2 * measured)) : 50);
+  const repeated = repeats.repeated(Number.isFinite(measured) ? Math.max(2, Math.round(measured / 2)) : 12);
   const count = repeats.count;
   const rate = Number.isFinite(measured) ? measured : null;
   const share = count ? repeated.length / count : 0;

@@ -13,20 +13,21 @@ export function plain(value: number): string {
 /** A number to be read from arm's length, with its limit beside it. */
 export function BigNumber({ number }: { number: DecidingNumber }) {
   const p = usePalette();
-  const notes = [number.name, number.frame === null ? '' : `at ${number.frame}`, number.limit === null ? '' : `limit ${plain(number.limit)}`];
+  const what = number.frame === null ? number.name : `${number.name} at ${number.frame}`;
   return (
     <View style={styles.box}>
       <Text style={[styles.number, { color: p.ink }]}>
         {plain(number.value)}
         <Text style={[styles.unit, { color: p.soft }]}> {number.unit}</Text>
       </Text>
-      <Text style={[styles.note, { color: p.soft }]}>{notes.filter(Boolean).join(' · ')}</Text>
+      <Text style={[styles.note, { color: p.soft }]}>{what}</Text>
+      {number.limit !== null && <Text style={[styles.note, { color: p.soft }]}>{`limit ${plain(number.limit)} ${number.unit}`}</Text>}
     </View>
   );
 }
 
 const styles = StyleSheet.create({
-  box: { flexShrink: 1, minWidth: 120 },
+  box: { flexShrink: 1, minWidth: 110 },
   number: { fontFamily: FONT.monoBold, fontSize: 29, letterSpacing: -1.4, lineHeight: 36 },
   unit: { fontFamily: FONT.mono, fontSize: 13, letterSpacing: 0 },
   note: { fontFamily: FONT.mono, fontSize: 12, lineHeight: 17 },

@@ -59,14 +59,17 @@ export function TakeView({ take, report, error, startFrame }: Props) {
   const card = <VerdictCard verdict={lock} of="Lock" onFrame={onFrame} worstFrame={lock.peak_frame} footing={footing} />;
   const circleAction = (
     <Action
-      quiet={take.circled} label={take.circled ? 'Circled. Tap to undo' : 'Circle this take'} disabled={circle.isPending} testID="circle"
+      quiet={take.circled || lock.verdict === 'reshoot'} label={take.circled ? 'Circled. Tap to undo' : lock.verdict === 'reshoot' ? 'Circle it all the same' : 'Circle this take'} disabled={circle.isPending} testID="circle"
       onPress={() => circle.mutate({ id: take.id, circled: !take.circled })}
     />
   );
+  const bad = lock.verdict === 'reshoot';
   const main = (
     <View style={styles.actions}>
       <Action quiet label="Gate" onPress={gate} style={styles.gate} testID="to-gate" />
-      <View style={styles.main}>{circleAction}</View>
+      <View style={styles.main}>
+        {bad ? <Action label={`Roll ${take.part.name} again`} onPress={() => router.push(`/setups/${take.setup.id}/roll?part=${take.part.id}`)} /> : circleAction}
+      </View>
     </View>
   );
   if (!wide) {
@@ -75,6 +78,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
         {viewer(18)}
         <View style={styles.stack}>
           {card}
+          {bad && circleAction}
           <MediaFactsTable media={report.media} />
         </View>
       </Screen>
@@ -88,6 +92,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
         <View style={styles.findings}>
           {card}
           {main}
+          {bad && circleAction}
           <MediaFactsTable media={report.media} />
         </View>
       </View>
