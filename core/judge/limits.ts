@@ -11,5 +11,7 @@ export const LIMITS = {
     measured_share: 0.6,
     /** Movement seen in fewer frames than this share may belong to something in front of the camera. */
     believable_share: 0.3,
+    /** Nor is movement of a small part of the picture believed when nothing can be said of the rest. */
+    spread_share: 0.55,
   },
 } as const;

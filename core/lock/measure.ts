@@ -3,7 +3,7 @@ import type { Plane } from '../image/plane';
 import type { LockMeasure } from '../report/types';
 import { makeStillCrop } from './crop';
 import { findKnocks, median } from './knocks';
-import { refinePath, type CameraPath } from './refine';
+import { refinePath, TRUSTED, type CameraPath } from './refine';
 import { CameraTracker } from './track';
 
 /** How measuring pixels relate to the picture as shown. */
@@ -64,6 +64,7 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
     patches: path.patches.map((p) => ({
       x_px: (p.x * factorX) + width / 2, y_px: (p.y * factorY) + height / 2, size_px: p.size * factorX, trust: p.trust,
     })),
+    spread_share: spreadShare(path.patches, width / factorX, height / factorY),
     textured_share: path.spots ? path.patches.length / path.spots : 0,
     path: {
       dx_px: column((p) => p.dx), dy_px: column((p) => p.dy),
@@ -89,6 +90,18 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
   result.jitter_px = jitter(slow, width, height, fps);
   result.make_still_crop_pct = makeStillCrop(poses, width, height);
   return result;
+}
+
+/** Share of a 4 x 3 division of the frame in which at least one patch is trusted. */
+function spreadShare(patches: CameraPath['patches'], width: number, height: number): number {
+  const fields = new Set<number>();
+  for (const p of patches) {
+    if (p.trust < TRUSTED) continue;
+    const column = Math.max(0, Math.min(3, Math.floor((p.x / width + 0.5) * 4)));
+    const row = Math.max(0, Math.min(2, Math.floor((p.y / height + 0.5) * 3)));
+    fields.add(row * 4 + column);
+  }
+  return fields.size / 12;
 }
 
 /** The value farthest from 0, with its sign. */

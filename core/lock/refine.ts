@@ -26,7 +26,7 @@ const LOUD_SPREAD = 0.2;
 /** A patch that strays this far (px, over the take) has half the say of a quiet one. */
 const STRAY = 0.1;
 /** The lock rests on patches with at least this say; a frame counts when enough of those in view go along. */
-const TRUSTED = 0.2;
+export const TRUSTED = 0.2;
 const LEAST_TRUSTED_SHARE = 0.05;
 /** A hand-held path is believed when the camera went this many times farther than the patches strayed. */
 const MOVE_TO_STRAY = 15;

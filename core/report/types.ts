@@ -70,6 +70,8 @@ export interface LockMeasure {
   measured_share: number;
   /** Spots of the reference frame that the measure rests on: centre and side in source pixels, trust 0 to 1. */
   patches: { x_px: number; y_px: number; size_px: number; trust: number }[];
+  /** Share of twelve equal fields of the picture that hold a patch the lock rests on, 0 to 1. */
+  spread_share: number;
   /** Share of the picture that has enough texture to follow, 0 to 1. */
   textured_share: number;
   path: {

@@ -1,0 +1,24 @@
+/** Arrows point downwards only: app > ui > (server by address only) ; cli, server > standin, media > core. */
+const only = (from, to) => ({
+  name: `${from}-imports`, severity: 'error', comment: `${from} may import only from: ${to.join(', ')}`,
+  from: { path: `^${from}/`, pathNot: '\\.test\\.tsx?$' },
+  to: { path: '^(app|ui|cli|server|standin|media|core|e2e|scripts)/', pathNot: `^(${[from, ...to].join('|')})/` },
+});
+
+module.exports = {
+  forbidden: [
+    only('app', ['ui', 'core']),
+    only('ui', ['core']),
+    only('cli', ['media', 'core']),
+    only('server', ['standin', 'media', 'core']),
+    only('standin', ['media', 'core']),
+    only('media', ['core']),
+    only('core', []),
+    { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
+    {
+      name: 'core-is-pure', severity: 'error', comment: 'The core knows no platform and no package.',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-peer'] },
+    },
+  ],
+  options: { tsConfig: { fileName: 'tsconfig.json' }, doNotFollow: { path: 'node_modules' }, tsPreCompilationDeps: true },
+};

@@ -1,0 +1,24 @@
+import js from '@eslint/js';
+import globals from 'globals';
+import hooks from 'eslint-plugin-react-hooks';
+import ts from 'typescript-eslint';
+
+export default ts.config(
+  { ignores: ['node_modules/', 'dist/', 'data/', '.cache/', '.expo/'] },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  {
+    languageOptions: { globals: { ...globals.node, ...globals.browser } },
+    rules: {
+      'max-lines': ['error', { max: 400 }],
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/only-throw-error': 'off',
+      eqeqeq: 'error',
+      'no-console': 'error',
+    },
+  },
+  { files: ['app/**', 'ui/**'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
+  { files: ['core/**/*.ts'], ignores: ['**/*.test.ts'], rules: { 'no-restricted-globals': ['error', 'process', 'window', 'document', 'Buffer', 'setTimeout', 'Date', 'fetch', 'performance'], 'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'Use a seed.' }] } },
+  { files: ['**/*.js', '**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
+  { files: ['scripts/**', 'e2e/**'], rules: { 'no-console': 'off' } },
+);
