@@ -57,7 +57,8 @@ export async function probeFile(path: string, shownName = basename(path)): Promi
   if (info.isDirectory()) throw new UnusableMedia(`${name} is a folder. Give one video file.`, 'folder');
   if (!info.isFile()) throw new UnusableMedia(`${name} is not a plain file. Give one video file.`, 'not-a-file');
   if (info.size === 0) throw new UnusableMedia(`${name} is empty (0 bytes). Copy it from the card again.`, 'empty');
-  await refuseText(path, name);
+  const head = await readHead(path);
+  refuseText(head, name);
 
   const streams = await runTool('ffprobe', [
     '-v', 'error', '-print_format', 'json', '-show_format', '-show_streams', ...inputArguments(path),
@@ -68,7 +69,7 @@ export async function probeFile(path: string, shownName = basename(path)): Promi
   } catch {
     json = {};
   }
-  if (streams.code !== 0 || !json.streams?.length) throw unreadable(name, streams.stderr);
+  if (streams.code !== 0 || !json.streams?.length) throw unreadable(name, head, streams.stderr);
   const video = json.streams.find((s) => s.codec_type === 'video' && !s.disposition?.attached_pic);
   if (!video) {
     const audio = json.streams.some((s) => s.codec_type === 'audio');
@@ -111,17 +112,20 @@ export async function probeFile(path: string, shownName = basename(path)): Promi
   };
 }
 
-/** Text files, playlists and pictures get their own sentence; everything else is left to the container's own check. */
-async function refuseText(path: string, name: string): Promise<void> {
+/** The first bytes of a file. */
+async function readHead(path: string): Promise<Buffer> {
   const file = await open(path, 'r');
-  const head = Buffer.alloc(1024);
-  let length = 0;
   try {
-    length = (await file.read(head, 0, head.length, 0)).bytesRead;
+    const head = Buffer.alloc(1024);
+    const { bytesRead } = await file.read(head, 0, head.length, 0);
+    return head.subarray(0, bytesRead);
   } finally {
     await file.close();
   }
-  const bytes = head.subarray(0, length);
+}
+
+/** Text files, playlists and pictures get their own sentence; everything else is left to the container's own check. */
+function refuseText(bytes: Buffer, name: string): void {
   const text = bytes.toString('latin1');
   if (/^(\uFEFF|\xEF\xBB\xBF)?\s*(#EXTM3U|ffconcat |\[playlist\]|<\?xml[^>]*>\s*<(MPD|smil|asx)|<MPD)/i.test(text)) {
     throw new UnusableMedia(`${name} is a playlist that points at other files. Give the clip itself.`, 'playlist');
@@ -134,8 +138,9 @@ async function refuseText(path: string, name: string): Promise<void> {
   if (still) throw new UnusableMedia(`${name} is a still picture. Choose a recording of a second or more.`, 'picture');
 }
 
-function unreadable(name: string, stderr: string): UnusableMedia {
-  if (/moov atom not found|End of file|Truncat|EBML header parsing failed/i.test(stderr)) {
+function unreadable(name: string, head: Buffer, stderr: string): UnusableMedia {
+  const known = /^(ftyp|moov|mdat|wide|free|skip)$/.test(head.toString('latin1', 4, 8)) || head.toString('latin1', 0, 4) === '\x1aE\xdf\xa3';
+  if (known && /moov atom not found|Truncat|EBML header parsing failed/i.test(stderr)) {
     return new UnusableMedia(`${name} breaks off: the part that says where the frames are is missing. Copy it from the card again, or let the camera repair it.`, 'truncated');
   }
   if (/whitelist|Protocol not on/i.test(stderr)) {

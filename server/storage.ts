@@ -1,10 +1,13 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { mkdir, open, rename, rm, stat, statfs, writeFile, readFile } from 'node:fs/promises';
+import { mkdir, open, readdir, rename, rm, stat, statfs, writeFile, readFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 
 /** Never fill the disk to the last byte: the database and the proxies need room. */
 export const SPARE_BYTES = 512 * 1024 * 1024;
+
+/** A half-made file untouched for this long has no writer any more. */
+const ABANDONED_MS = 20_000;
 
 /** Recordings and pictures on disk, each recording once under the hash of its bytes. */
 export class Storage {
@@ -53,6 +56,16 @@ export class Storage {
     if (await stat(target).catch(() => null)) await rm(path);
     else await rename(path, target);
     return { hash, bytes: size };
+  }
+
+  /** Removes what a worker that is gone left of a recording's proxy: parts nobody has written to for a while. */
+  async sweepProxy(hash: string): Promise<void> {
+    const folder = join(this.root, 'proxies');
+    for (const name of await readdir(folder)) {
+      if (!name.startsWith(`${hash}.jpegs.`) || name === `${hash}.jpegs.index`) continue;
+      const info = await stat(join(folder, name)).catch(() => null);
+      if (info && Date.now() - info.mtimeMs > ABANDONED_MS) await rm(join(folder, name), { force: true });
+    }
   }
 
   async keepTruth(hash: string, truth: unknown): Promise<void> {

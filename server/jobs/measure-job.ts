@@ -15,6 +15,7 @@ export async function measureJob(pool: Pool, storage: Storage, log: Logger, take
   const claim = randomUUID();
   const work = await claimMeasurement(pool, takeId, claim);
   if (!work) return;
+  await storage.sweepProxy(work.file_hash);
   const proxy = storage.proxy(work.file_hash);
   const fresh = `${proxy}.${claim}`;
   const stop = new AbortController();

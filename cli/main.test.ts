@@ -1,0 +1,79 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { parseDelivery, UsageError } from './arguments';
+
+const folder = mkdtempSync(join(tmpdir(), 'umbrastat-cli-'));
+const still = join(folder, 'still.mp4');
+const moving = join(folder, 'moving.mp4');
+const umbrastat = (...args: string[]) => {
+  const r = spawnSync(process.execPath, [join(__dirname, 'bin.cjs'), ...args], { encoding: 'utf8' });
+  return { code: r.status, out: r.stdout, err: r.stderr };
+};
+
+beforeAll(() => {
+  // A fractal has detail of every size; panning across it moves the picture by known amounts.
+  const make = (filter: string, path: string) => execFileSync('ffmpeg', [
+    '-v', 'error', '-y', '-f', 'lavfi', '-i', 'mandelbrot=s=1280x720:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000', '-t', '1.2',
+    '-vf', filter, '-pix_fmt', 'yuv420p', path]);
+  make('crop=640:360:320:180', still);
+  make("crop=640:360:200+5*n:180", moving);
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+test('--json prints one object with every block, and nothing else', () => {
+  const { code, out, err } = umbrastat('take', still, '--json');
+  expect(code).toBe(0);
+  expect(err).toBe('');
+  const report = JSON.parse(out);
+  expect(Object.keys(report)).toEqual(expect.arrayContaining(['media', 'lock', 'light', 'focus', 'presence']));
+  expect(report.lock).toMatchObject({ verdict: 'holds', reference_frame: 0 });
+  expect(report.light).toBeNull();
+  for (const key of ['width', 'height', 'rotation_deg', 'codec', 'pixel_format', 'bit_depth', 'frame_count', 'duration_s', 'container_fps', 'measured_fps', 'variable_rate', 'repeated_frames', 'repeated_share', 'real_fps', 'missing_frames', 'timecode']) expect(report.media).toHaveProperty(key);
+  for (const key of ['verdict', 'reasons', 'peak_px', 'drift_px', 'jitter_px', 'peak_rotation_deg', 'peak_scale_pct', 'knocks', 'make_still_crop_pct', 'uncertainty_px', 'still_share', 'path']) expect(report.lock).toHaveProperty(key);
+  for (const key of ['dx_px', 'dy_px', 'rotation_deg', 'scale']) expect(report.lock.path[key]).toHaveLength(report.media.frame_count);
+});
+
+test('the gate turns a reshoot into exit code 1, and only then', () => {
+  expect(umbrastat('take', still, '--gate').code).toBe(0);
+  const moved = umbrastat('take', moving, '--gate', '--json');
+  expect(moved.code).toBe(1);
+  const { lock } = JSON.parse(moved.out);
+  expect(lock.verdict).toBe('reshoot');
+  expect(lock.path.dx_px[20]).toBeGreaterThan(-100.3);
+  expect(lock.path.dx_px[20]).toBeLessThan(-99.7);
+  expect(umbrastat('take', moving).code).toBe(0);
+});
+
+test('delivery size changes the verdict, not the measure', () => {
+  const small = JSON.parse(umbrastat('take', moving, '--json', '--delivery', '64x36@25').out);
+  expect(small.delivery).toEqual({ width: 64, height: 36, fps: 25 });
+  expect(small.lock.verdict).toBe('workable');
+  expect(small.lock.path.dx_px[20]).toBeLessThan(-99.7);
+});
+
+test('without --json it is a short text', () => {
+  const { out } = umbrastat('take', still);
+  expect(out).toContain('Lock: HOLDS');
+  expect(out.split('\n').length).toBeLessThan(14);
+});
+
+test('bad input is one line on standard error and exit code 2', () => {
+  const text = join(folder, 'words.mp4');
+  writeFileSync(text, 'hello');
+  for (const args of [['take', text], ['take', join(folder, 'none.mp4')], ['take'], ['take', still, still], ['look', still], ['take', still, '--delivery', 'big'], ['take', still, '--colour']]) {
+    const { code, out, err } = umbrastat(...args);
+    expect(code).toBe(2);
+    expect(out).toBe('');
+    expect(err.trim().split('\n')).toHaveLength(1);
+    expect(err).not.toMatch(/\bat .*:\d+/);
+  }
+});
+
+test('delivery is read with or without a rate', () => {
+  expect(parseDelivery('1920x1080@24')).toEqual({ width: 1920, height: 1080, fps: 24 });
+  expect(parseDelivery('1920x1080@30000/1001').fps).toBeCloseTo(29.97, 2);
+  expect(parseDelivery('1280x720').fps).toBeNull();
+  for (const bad of ['1920', '0x0', '1920x1080@0', '1920x1080@x']) expect(() => parseDelivery(bad)).toThrow(UsageError);
+});

@@ -1,0 +1,170 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium, type Browser, type Page } from 'playwright-core';
+import { freshDatabase, startServer, type RunningServer } from '../server/testing';
+
+const data = mkdtempSync(join(tmpdir(), 'umbrastat-e2e-'));
+const clip = join(data, 'kiosk.mp4');
+let server: RunningServer;
+let browser: Browser;
+const complaints: string[] = [];
+
+beforeAll(async () => {
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'mandelbrot=s=1280x720:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000', '-t', '2', '-pix_fmt', 'yuv420p', clip]);
+  server = await startServer(await freshDatabase(), data, { UMBRASTAT_WEB: join(__dirname, '..', 'dist') });
+  browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+  });
+});
+afterAll(async () => {
+  await browser?.close();
+  await server?.stop();
+  rmSync(data, { recursive: true, force: true });
+});
+
+async function open(width: number, height: number): Promise<Page> {
+  const context = await browser.newContext({ viewport: { width, height } });
+  const page = await context.newPage();
+  page.on('pageerror', (e) => complaints.push(e.message));
+  await page.goto(server.url);
+  return page;
+}
+
+/** Makes a shoot with one setup of a plate and a pass; ends at the setup. */
+async function plan(page: Page, name: string): Promise<void> {
+  await page.getByTestId('new-shoot').click();
+  await page.getByTestId('field-name').fill(name);
+  await page.getByTestId('field-width').fill('1280');
+  await page.getByTestId('field-height').fill('720');
+  await page.getByTestId('submit').click();
+  await page.getByTestId('new-setup').click();
+  await page.getByTestId('field-name').fill('Kiosk, locked');
+  await page.getByTestId('field-parts').fill('Plate, Pass A');
+  await page.getByTestId('submit').click();
+  await page.getByTestId('gate').waitFor();
+}
+
+/** No page may be wider than its window. */
+async function fits(page: Page): Promise<void> {
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
+}
+
+const frameShown = (page: Page) => page.getByText(/^frame \d+ of \d+$/).textContent();
+
+describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
+  test('plan, roll a knocked plate, see it recorded and measured, read the verdict, step frames', async () => {
+    const page = await open(width, height);
+    await plan(page, `Night Ferry ${width}`);
+    await fits(page);
+    expect(await page.getByTestId('gate').textContent()).toContain('Not yet. Roll the plate.');
+    await page.getByTestId('roll-next').click();
+    await page.getByTestId('choose-knock').click();
+    await page.getByTestId('choose-4').click();
+    await fits(page);
+    await page.getByTestId('roll').click();
+    await page.getByTestId('recording').waitFor();
+    await page.getByTestId('verdict-card').waitFor({ timeout: 60000 });
+    await fits(page);
+    const card = await page.getByTestId('verdict-card').textContent();
+    expect(card).toMatch(/Lock: reshoot/);
+    expect(card).toMatch(/Knocked at frame 4[45]/);
+    expect(card).toMatch(/limit 0\.35 px/);
+
+    await page.getByTestId('worst-frame').click();
+    const worst = await frameShown(page);
+    expect(worst).toMatch(/^frame 4[45678] of 99$/);
+    await page.getByTestId('step-on').click();
+    expect(await frameShown(page)).not.toBe(worst);
+    await page.keyboard.press('Home');
+    expect(await frameShown(page)).toBe('frame 0 of 99');
+    await page.keyboard.press('Shift+ArrowRight');
+    expect(await frameShown(page)).toBe('frame 10 of 99');
+    await page.keyboard.press('l');
+    await page.getByTestId('loupe').waitFor();
+    await page.getByTestId('patches').click();
+    expect(await page.getByLabel(/patches the lock rests on/).count()).toBeGreaterThan(0);
+    const ribbon = (await page.getByTestId('ribbon').boundingBox())!;
+    await page.mouse.click(ribbon.x + ribbon.width / 2, ribbon.y + 30);
+    expect(await frameShown(page)).toMatch(/^frame (49|50) of 99$/);
+
+    await page.getByTestId('to-gate').click();
+    expect(await page.getByTestId('gate').textContent()).toContain('Not yet. Roll the plate again.');
+    await page.context().close();
+  });
+
+  test('drop in a file of one’s own, watch it measured, circle it, hand its report on', async () => {
+    const page = await open(width, height);
+    await plan(page, `Own files ${width}`);
+    await page.getByTestId('roll-next').click();
+    await page.getByTestId('file-input').setInputFiles(clip);
+    await page.getByTestId('verdict-card').waitFor({ timeout: 60000 });
+    expect(await page.getByTestId('verdict-card').textContent()).toMatch(/Lock: holds/);
+    expect(await page.getByTestId('media-facts').textContent()).toContain('50 frames, 2.00 s');
+    await page.getByTestId('circle').click();
+    await page.getByText('Circled. Tap to undo').waitFor();
+    await page.getByRole('link', { name: /Hand off/ }).click();
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByTestId('save-report').first().click()]);
+    expect(download.suggestedFilename()).toMatch(/plate-take-1\.json$/);
+    await fits(page);
+    await page.context().close();
+  });
+});
+
+test('a file that is no recording is refused with a sentence, and another can be chosen', async () => {
+  const page = await open(390, 844);
+  await plan(page, 'Refusals');
+  await page.getByTestId('roll-next').click();
+  const notes = join(data, 'notes.mp4');
+  writeFileSync(notes, 'a diary, not a film');
+  await page.getByTestId('file-input').setInputFiles(notes);
+  await page.getByText(/"notes\.mp4" is a text file, not a recording/).waitFor();
+  await page.getByText('Choose another file').click();
+  await page.getByTestId('choose-file').waitFor();
+  await page.context().close();
+});
+
+test('the next frame shows within a tenth of a second', async () => {
+  const page = await open(1280, 800);
+  await page.getByRole('link', { name: /Check/ }).click();
+  await page.getByText(/Plate, take 1/).first().click();
+  await page.getByTestId('verdict-card').waitFor();
+  await page.keyboard.press('Home');
+  await page.waitForTimeout(500);
+  const times = await page.evaluate(async () => {
+    const out: number[] = [];
+    for (let n = 1; n <= 10; n++) {
+      const start = performance.now();
+      window.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight' }));
+      const shown = () => document.querySelector(`[aria-label="Frame ${n}"] img, img[alt="Frame ${n}"]`) as HTMLImageElement | null;
+      while (!(shown()?.complete && shown()!.naturalWidth > 0)) await new Promise((r) => { setTimeout(r, 2); });
+      out.push(performance.now() - start);
+    }
+    return out.sort((a, b) => a - b);
+  });
+  expect(times[5]).toBeLessThan(100);
+  await page.context().close();
+});
+
+test('both themes, the keys, and a server that goes away', async () => {
+  const page = await open(390, 844);
+  const paper = await page.evaluate(() => getComputedStyle(document.querySelector('[role=main]')!).backgroundColor);
+  await page.getByTestId('theme').click();
+  await page.waitForTimeout(200);
+  expect(await page.evaluate(() => getComputedStyle(document.querySelector('[role=main]')!).backgroundColor)).not.toBe(paper);
+  await page.reload();
+  await page.getByText('Shoots').first().waitFor();
+  expect(await page.evaluate(() => getComputedStyle(document.querySelector('[role=main]')!).backgroundColor)).not.toBe(paper);
+  await page.context().setOffline(true);
+  await page.getByRole('link', { name: /Check/ }).click();
+  await page.getByText(/The server cannot be reached/).first().waitFor({ timeout: 20000 });
+  await page.context().setOffline(false);
+  await page.getByText(/What is on screen is the last known state/).waitFor({ state: 'detached', timeout: 20000 });
+  await page.context().close();
+});
+
+test('nothing threw in the browser', () => {
+  expect(complaints).toEqual([]);
+});

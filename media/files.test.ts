@@ -1,0 +1,122 @@
+import { execFileSync } from 'node:child_process';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { UnusableMedia } from './errors';
+import { greyFrames, measureSize } from './frames';
+import { measureTake } from './measure-take';
+import { probeFile } from './probe';
+
+const folder = mkdtempSync(join(tmpdir(), 'umbrastat-media-'));
+const file = (name: string) => join(folder, name);
+const ffmpeg = (...args: string[]) => execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]);
+const clip = (name: string, size: string, rate: string, ...args: string[]) => {
+  ffmpeg('-f', 'lavfi', '-i', `testsrc2=s=${size}:r=${rate}:d=1`, ...args, file(name));
+  return file(name);
+};
+
+beforeAll(() => { clip('plain.mp4', '320x180', '25', '-pix_fmt', 'yuv420p'); });
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+async function refusal(path: string): Promise<UnusableMedia> {
+  const error = await probeFile(path).then(() => null, (e: unknown) => e);
+  expect(error).toBeInstanceOf(UnusableMedia);
+  return error as UnusableMedia;
+}
+
+test.each([
+  ['a.mp4', ['-pix_fmt', 'yuv420p'], 'h264'], ['a.mov', ['-c:v', 'mjpeg', '-pix_fmt', 'yuvj420p'], 'mjpeg'],
+  ['a.webm', ['-c:v', 'libvpx-vp9', '-b:v', '300k'], 'vp9'], ['a.mkv', ['-pix_fmt', 'yuv420p'], 'h264'],
+])('%s is opened', async (name, args, codec) => {
+  const probe = await probeFile(clip(name, '320x180', '30000/1001', ...args));
+  expect(probe).toMatchObject({ width: 320, height: 180, codec, containerFps: '30000/1001', bitDepth: 8 });
+  expect(probe.times).toHaveLength(30);
+});
+
+test('the content decides, not the name', async () => {
+  copyFileSync(file('plain.mp4'), file('holiday.txt'));
+  expect((await probeFile(file('holiday.txt'))).codec).toBe('h264');
+});
+
+test('a turned picture is reported and decoded upright', async () => {
+  ffmpeg('-i', file('plain.mp4'), '-c', 'copy', '-metadata:s:v:0', 'rotate=90', file('turned.mp4'));
+  const probe = await probeFile(file('turned.mp4'));
+  expect([probe.width, probe.height]).toEqual([180, 320]);
+  expect([90, 270]).toContain(probe.rotationDeg);
+  for await (const plane of greyFrames(file('turned.mp4'), probe)) expect([plane.width, plane.height]).toEqual([180, 320]);
+});
+
+test('pixels that are not square are made square', async () => {
+  const probe = await probeFile(clip('wide.mp4', '320x240', '25', '-vf', 'setsar=4/3', '-pix_fmt', 'yuv420p'));
+  expect([probe.width, probe.height]).toEqual([427, 240]);
+});
+
+test('ten bits, odd sizes and timecode are seen', async () => {
+  const deep = await probeFile(clip('deep.mkv', '322x182', '24', '-c:v', 'libx264', '-pix_fmt', 'yuv420p10le', '-profile:v', 'high10'));
+  expect(deep.bitDepth).toBe(10);
+  const odd = clip('odd.mkv', '322x184', '25', '-vf', 'format=yuv444p,crop=321:183:0:0', '-c:v', 'ffv1');
+  expect((await measureTake(odd)).media).toMatchObject({ width: 321, height: 183, frame_count: 25 });
+  expect((await probeFile(clip('tc.mov', '320x180', '25', '-timecode', '10:11:12:13', '-pix_fmt', 'yuv420p'))).timecode).toBe('10:11:12:13');
+});
+
+test('a variable rate and missing frames come from the time stamps', async () => {
+  const path = clip('vfr.mp4', '320x180', '25', '-vf', "select='not(between(n,10,12))'", '-fps_mode', 'vfr', '-pix_fmt', 'yuv420p');
+  expect((await measureTake(path)).media).toMatchObject({ variable_rate: true, missing_frames: [{ after: 9, count: 3 }], frame_count: 22 });
+});
+
+test('repeated frames are found after compression', async () => {
+  const path = clip('repeats.mp4', '320x180', '12.5', '-vf', 'noise=alls=12:allf=t,fps=25', '-pix_fmt', 'yuv420p');
+  const { media } = await measureTake(path);
+  expect(media.measured_fps).toBeCloseTo(25);
+  expect(media.real_fps).toBeGreaterThan(12);
+  expect(media.real_fps).toBeLessThan(15);
+});
+
+test('one frame is measured without failing', async () => {
+  const path = clip('one.mp4', '320x180', '25', '-frames:v', '1', '-pix_fmt', 'yuv420p');
+  const report = await measureTake(path);
+  expect(report.media.frame_count).toBe(1);
+  expect(report.lock.verdict).toBe('unjudged');
+});
+
+test('a file cut short gives what can be decoded, or a sentence', async () => {
+  ffmpeg('-i', file('plain.mp4'), '-c', 'copy', '-movflags', '+faststart', file('fast.mp4'));
+  const bytes = readFileSync(file('fast.mp4'));
+  writeFileSync(file('half.mp4'), bytes.subarray(0, Math.floor(bytes.length * 0.6)));
+  const report = await measureTake(file('half.mp4'));
+  expect(report.media.frame_count).toBeGreaterThan(3);
+  expect(report.media.frame_count).toBeLessThan(25);
+  const slow = readFileSync(file('plain.mp4'));
+  writeFileSync(file('headless.mp4'), slow.subarray(0, Math.floor(slow.length * 0.5)));
+  expect((await refusal(file('headless.mp4'))).message).toContain('breaks off');
+});
+
+describe('what cannot be used is refused with a sentence that says what to do', () => {
+  test.each<[string, string | Buffer, string, RegExp]>([
+    ['empty.mp4', '', 'empty', /empty \(0 bytes\)/],
+    ['notes.mp4', 'just some words', 'text', /text file/],
+    ['list.m3u8', '#EXTM3U\n#EXT-X-TARGETDURATION:5\n#EXTINF:5,\nfile:///etc/passwd\n', 'playlist', /playlist/],
+    ['list.mp4', 'ffconcat version 1.0\nfile plain.mp4\n', 'playlist', /playlist/],
+    ['junk.mp4', Buffer.from(Array.from({ length: 5000 }, (_, i) => (i * 7919) % 251)), 'unreadable', /not a video file/],
+    ['photo.mp4', Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'), 'picture', /still picture/],
+  ])('%s', async (name, content, code, sentence) => {
+    writeFileSync(file(name), content);
+    const error = await refusal(file(name));
+    expect(error.code).toBe(code);
+    expect(error.message).toMatch(sentence);
+    expect(error.message).toContain(name);
+    expect(error.message).not.toMatch(/\n|at Object/);
+  });
+
+  test('sound only, a folder, nothing there', async () => {
+    ffmpeg('-f', 'lavfi', '-i', 'sine=d=1', file('sound.m4a'));
+    expect((await refusal(file('sound.m4a'))).code).toBe('audio-only');
+    expect((await refusal(folder)).code).toBe('folder');
+    expect((await refusal(file('nowhere.mp4'))).code).toBe('missing');
+  });
+});
+
+test('the measuring size keeps the shape and is never larger than the picture', () => {
+  expect(measureSize(3840, 2160)).toMatchObject({ width: 960, height: 540, factorX: 4, factorY: 4 });
+  expect(measureSize(320, 240)).toMatchObject({ width: 320, height: 240, factorX: 1 });
+});
