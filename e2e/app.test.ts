@@ -74,6 +74,8 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     expect(card).toMatch(/limit 0\.35 px/);
 
     await page.getByTestId('worst-frame').click();
+    await page.waitForTimeout(400);
+    expect(await page.getByTestId('frame-picture').evaluate((e) => e.getBoundingClientRect().bottom)).toBeGreaterThan(100);
     const worst = await frameShown(page);
     expect(worst).toMatch(/^frame 4[45678] of 99$/);
     await page.getByTestId('step-on').click();
@@ -86,6 +88,7 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByTestId('loupe').waitFor();
     await page.getByTestId('patches').click();
     expect(await page.getByLabel(/patches the lock rests on/).count()).toBeGreaterThan(0);
+    await page.getByTestId('ribbon').scrollIntoViewIfNeeded();
     const ribbon = (await page.getByTestId('ribbon').boundingBox())!;
     await page.mouse.click(ribbon.x + ribbon.width / 2, ribbon.y + 30);
     expect(await frameShown(page)).toMatch(/^frame (49|50) of 99$/);
@@ -150,12 +153,13 @@ test('the next frame shows within a tenth of a second', async () => {
 
 test('both themes, the keys, and a server that goes away', async () => {
   const page = await open(390, 844);
+  await page.getByTestId('new-shoot').waitFor();
   const paper = await page.evaluate(() => getComputedStyle(document.querySelector('[role=main]')!).backgroundColor);
   await page.getByTestId('theme').click();
   await page.waitForTimeout(200);
   expect(await page.evaluate(() => getComputedStyle(document.querySelector('[role=main]')!).backgroundColor)).not.toBe(paper);
   await page.reload();
-  await page.getByText('Shoots').first().waitFor();
+  await page.getByTestId('new-shoot').waitFor();
   expect(await page.evaluate(() => getComputedStyle(document.querySelector('[role=main]')!).backgroundColor)).not.toBe(paper);
   await page.context().setOffline(true);
   await page.getByRole('link', { name: /Check/ }).click();

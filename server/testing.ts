@@ -31,7 +31,7 @@ export function freePort(): Promise<number> {
 }
 
 /** Starts the server as ./start does and waits until it answers. */
-export async function startServer(database: string, data: string, more: NodeJS.ProcessEnv = {}): Promise<RunningServer> {
+export async function startServer(database: string, data: string, more: Record<string, string> = {}): Promise<RunningServer> {
   const port = await freePort();
   const child = fork(join(__dirname, 'main.ts'), {
     execArgv: ['--require', 'tsx/cjs'], stdio: ['ignore', 'pipe', 'inherit', 'ipc'],

@@ -1,4 +1,4 @@
-import type { PropsWithChildren, ReactNode } from 'react';
+import type { PropsWithChildren, ReactNode, Ref } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { WIDE } from '../theme/palette';
 import { usePalette } from '../theme/theme';
@@ -18,10 +18,12 @@ interface Props {
   action?: ReactNode;
   /** Fills the whole width on a wide screen; text pages stay narrow otherwise. */
   full?: boolean;
+  /** For scrolling the screen's content from outside. */
+  scroll?: Ref<ScrollView>;
 }
 
 /** The frame of every screen: where, title, what it shows, and one action at the bottom. */
-export function Screen({ where, title, sign, action, full, children }: PropsWithChildren<Props>) {
+export function Screen({ where, title, sign, action, full, scroll, children }: PropsWithChildren<Props>) {
   const p = usePalette();
   const wide = useWide();
   return (
@@ -34,7 +36,7 @@ export function Screen({ where, title, sign, action, full, children }: PropsWith
           </View>
           {sign}
         </View>
-        <ScrollView style={styles.body} contentContainerStyle={styles.content}>{children}</ScrollView>
+        <ScrollView ref={scroll} style={styles.body} contentContainerStyle={styles.content}>{children}</ScrollView>
         {action ? <View style={styles.action}>{action}</View> : null}
       </View>
     </View>

@@ -1,7 +1,10 @@
-import { fireEvent, render, screen } from '@testing-library/react-native';
+/** @jest-environment node */
+import type { ReactElement } from 'react';
+import { renderToStaticMarkup } from 'react-dom/server';
 import type { Verdict } from '../../core/report/types';
 import { ThemeProvider } from '../theme/theme';
 import { DAY, STAGE } from '../theme/palette';
+import { Disc } from './disc';
 import { VerdictCard } from './verdict-card';
 
 const knocked: Verdict = {
@@ -13,15 +16,25 @@ const knocked: Verdict = {
   deciding: [{ name: 'peak', value: 9.8, unit: 'px', limit: 0.35, frame: 147 }, { name: 'rest', value: 2.43, unit: 'px', limit: 0.35, frame: 161 }],
 };
 
-test('the card says word, sentence, numbers with limits, and what to do; the worst frame is one tap away', () => {
-  const onFrame = jest.fn();
-  render(<ThemeProvider><VerdictCard verdict={knocked} of="Lock" onFrame={onFrame} worstFrame={147} /></ThemeProvider>);
-  expect(screen.getByText('Lock: reshoot')).toBeTruthy();
-  expect(screen.getByText(/Knocked at frame 145/)).toBeTruthy();
-  expect(screen.getAllByText('limit 0.35 px')).toHaveLength(2);
-  expect(screen.getByText('Line the camera up again.')).toBeTruthy();
-  fireEvent.press(screen.getByTestId('worst-frame'));
-  expect(onFrame).toHaveBeenCalledWith(147);
+const text = (element: ReactElement) => renderToStaticMarkup(<ThemeProvider>{element}</ThemeProvider>).replace(/<[^>]+>/g, '|').replace(/\|+/g, '|');
+
+test('the card says word, sentence, numbers with limits, what to do, then evidence, in this order', () => {
+  const said = text(<VerdictCard verdict={knocked} of="Lock" onFrame={() => undefined} worstFrame={147} />);
+  const order = ['Lock: reshoot', 'Knocked at frame 145', '9.80| px', 'peak at 147', 'limit 0.35 px', '2.43| px', 'Line the camera up again.', 'Worst frame: 147', 'shakes by 1.20 px'];
+  const places = order.map((words) => said.indexOf(words));
+  expect(places.every((p) => p >= 0)).toBe(true);
+  expect(places).toEqual([...places].sort((a, b) => a - b));
+});
+
+test('an unjudged verdict offers no worst frame', () => {
+  const said = text(<VerdictCard verdict={{ ...knocked, verdict: 'unjudged' }} of="Lock" onFrame={() => undefined} worstFrame={3} />);
+  expect(said).not.toContain('Worst frame');
+});
+
+test('every disc has a word for those who do not see it', () => {
+  for (const verdict of ['holds', 'workable', 'reshoot', 'unjudged'] as const) {
+    expect(renderToStaticMarkup(<Disc verdict={verdict} />)).toContain(`aria-label="${verdict}"`);
+  }
 });
 
 function luminance(hex: string): number {

@@ -1,6 +1,6 @@
 import { useRouter } from 'expo-router';
-import { useCallback, useState } from 'react';
-import { StyleSheet, useWindowDimensions, View } from 'react-native';
+import { useCallback, useRef, useState } from 'react';
+import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import type { TakeReport } from '../../core/report/types';
 import { Action } from '../components/action';
 import { plain } from '../components/big-number';
@@ -28,6 +28,12 @@ export function TakeView({ take, report, error, startFrame }: Props) {
   const [chosen, setChosen] = useState<number | null>(startFrame);
   const frame = chosen ?? report?.lock.peak_frame ?? 0;
   const onFrame = useCallback((f: number) => setChosen(f), []);
+  const scroll = useRef<ScrollView>(null);
+  // A frame asked for from the findings is shown: on a phone the picture may be scrolled away.
+  const showFrame = useCallback((f: number) => {
+    setChosen(f);
+    scroll.current?.scrollTo({ y: 0, animated: false });
+  }, []);
   const where = `${take.shoot.name} / setup ${take.setup.number}`;
   const title = `${take.part.name}, take ${take.number}`;
   const gate = () => router.push(`/setups/${take.setup.id}`);
@@ -56,7 +62,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
   const viewer = (bleed: number, maxHeight?: number) => (
     <TakeViewer takeId={take.id} report={report} frame={Math.min(frame, report.media.frame_count - 1)} onFrame={onFrame} bleed={bleed} maxHeight={maxHeight} />
   );
-  const card = <VerdictCard verdict={lock} of="Lock" onFrame={onFrame} worstFrame={lock.peak_frame} footing={footing} />;
+  const card = <VerdictCard verdict={lock} of="Lock" onFrame={showFrame} worstFrame={lock.peak_frame} footing={footing} />;
   const circleAction = (
     <Action
       quiet={take.circled || lock.verdict === 'reshoot'} label={take.circled ? 'Circled. Tap to undo' : lock.verdict === 'reshoot' ? 'Circle it all the same' : 'Circle this take'} disabled={circle.isPending} testID="circle"
@@ -74,7 +80,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
   );
   if (!wide) {
     return (
-      <Screen where={where} title={title} sign={sign} action={main}>
+      <Screen where={where} title={title} sign={sign} action={main} scroll={scroll}>
         {viewer(18)}
         <View style={styles.stack}>
           {card}
