@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { UnusableMedia } from './errors';
 import { greyFrames, measureSize } from './frames';
 import { measureTake } from './measure-take';
-import { probeFile } from './probe';
+import { frameTimes, probeFile } from './probe';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-media-'));
 const file = (name: string) => join(folder, name);
@@ -30,7 +30,7 @@ test.each([
 ])('%s is opened', async (name, args, codec) => {
   const probe = await probeFile(clip(name, '320x180', '30000/1001', ...args));
   expect(probe).toMatchObject({ width: 320, height: 180, codec, containerFps: '30000/1001', bitDepth: 8 });
-  expect(probe.times).toHaveLength(30);
+  expect(await frameTimes(file(name), probe)).toHaveLength(30);
 });
 
 test('the content decides, not the name', async () => {

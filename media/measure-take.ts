@@ -5,7 +5,7 @@ import { mediaFacts, rateOf, RepeatMeter } from '../core/media-facts/facts';
 import type { TakeReport } from '../core/report/types';
 import { UnusableMedia } from './errors';
 import { greyFrames, measureSize, type DecodeOptions } from './frames';
-import { probeFile } from './probe';
+import { frameTimes, probeFile } from './probe';
 
 /** What the edit is finished at. A null rate means the clip's own. */
 export interface Delivery { width: number; height: number; fps: number | null }
@@ -26,6 +26,13 @@ export async function measureTake(path: string, options: MeasureOptions = {}): P
   const name = options.name ?? basename(path);
   const probe = await probeFile(path, name);
   const size = measureSize(probe.width, probe.height);
+  // The time stamps are read while the pictures are decoded.
+  let expected = Math.round((probe.declaredDuration ?? 0) * (rateOf(probe.containerFps) || 25));
+  const reading = frameTimes(path, probe, name).then((times) => {
+    expected = times.length;
+    return times;
+  });
+  reading.catch(() => undefined);
   const lock = new LockMeter();
   const repeats = new RepeatMeter();
   let done = 0;
@@ -34,13 +41,13 @@ export async function measureTake(path: string, options: MeasureOptions = {}): P
       lock.frame(plane);
       repeats.frame(plane);
       done++;
-      if (done % 10 === 0) options.onProgress?.(done, Math.max(done, probe.times.length));
+      if (done % 10 === 0) options.onProgress?.(done, Math.max(done, expected));
     }
   } catch (error) {
     if (error instanceof UnusableMedia) throw new UnusableMedia(error.message.replace(basename(path), name), error.code);
     throw error;
   }
-  const media = mediaFacts(probe, repeats);
+  const media = mediaFacts({ ...probe, times: await reading }, repeats);
   const fps = media.measured_fps ?? (rateOf(probe.containerFps) || 25);
   const source = { width: probe.width, height: probe.height };
   const delivery = options.delivery ?? { ...source, fps: media.measured_fps };

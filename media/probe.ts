@@ -19,8 +19,8 @@ export interface Probe {
   bitDepth: number;
   /** Rate the container declares, "30000/1001". */
   containerFps: string;
-  /** Presentation times of the packets in order, in seconds. */
-  times: number[];
+  /** Index of the picture's stream in the file. */
+  stream: number;
   timecode: string | null;
   /** Duration the file declares, in seconds; null when it does not. */
   declaredDuration: number | null;
@@ -84,18 +84,12 @@ export async function probeFile(path: string, shownName = basename(path)): Promi
     throw new UnusableMedia(`${name} is ${video.width} x ${video.height}; pictures from 32 to 16384 px a side can be measured. Use the camera's own file.`, 'size');
   }
 
-  const packets = await runTool('ffprobe', [
-    '-v', 'error', '-select_streams', String(video.index), '-show_entries', 'packet=pts_time,dts_time,flags',
-    '-of', 'csv=p=0', ...inputArguments(path),
-  ], PROBE_LIMITS);
-  const times = packetTimes(packets.stdout.toString('utf8'));
-  if (times.length === 0) throw new UnusableMedia(`${name} breaks off before its first frame. Copy it from the card again.`, 'truncated');
-
   const [sarX, sarY] = ratio(video.sample_aspect_ratio, ':');
   const turned = rotationOf(video);
   const squareWidth = Math.max(1, Math.round((video.width * sarX) / sarY));
   const upright = turned === 90 || turned === 270;
   return {
+    stream: video.index,
     codedWidth: video.width,
     codedHeight: video.height,
     width: upright ? video.height : squareWidth,
@@ -106,7 +100,6 @@ export async function probeFile(path: string, shownName = basename(path)): Promi
     pixelFormat: video.pix_fmt ?? 'unknown',
     bitDepth: bitDepthOf(video),
     containerFps: video.r_frame_rate && video.r_frame_rate !== '0/0' ? video.r_frame_rate : video.avg_frame_rate ?? '0/0',
-    times,
     timecode: video.tags?.timecode ?? json.streams.find((s) => s.tags?.timecode)?.tags?.timecode ?? json.format?.tags?.timecode ?? null,
     declaredDuration: json.format?.duration ? Number(json.format.duration) : null,
   };
@@ -149,6 +142,20 @@ function unreadable(name: string, head: Buffer, stderr: string): UnusableMedia {
   return new UnusableMedia(`${name} is not a video file that can be read (it was opened by its content, not its name). Give an MP4, MOV, WebM or MKV.`, 'unreadable');
 }
 
+/**
+ * Presentation times of a file's pictures in order, in seconds; NaN where the file gives none. Reads the file without decoding.
+ * @throws UnusableMedia when there is not one picture
+ */
+export async function frameTimes(path: string, probe: Probe, shownName = basename(path)): Promise<number[]> {
+  const packets = await runTool('ffprobe', [
+    '-v', 'error', '-select_streams', String(probe.stream), '-show_entries', 'packet=pts_time,dts_time,flags',
+    '-of', 'csv=p=0', ...inputArguments(path),
+  ], PROBE_LIMITS);
+  const times = packetTimes(packets.stdout.toString('utf8'));
+  if (times.length === 0) throw new UnusableMedia(`"${shownName}" breaks off before its first frame. Copy it from the card again.`, 'truncated');
+  return times;
+}
+
 /** Sorted presentation times of shown packets, in seconds. */
 function packetTimes(csv: string): number[] {
   const times: number[] = [];
@@ -158,7 +165,7 @@ function packetTimes(csv: string): number[] {
     const time = Number(pts === 'N/A' ? dts : pts);
     times.push(Number.isFinite(time) && pts !== '' ? time : NaN);
   }
-  if (times.some(Number.isNaN)) return times.map((_, i) => i).length ? times.map(() => NaN) : [];
+  if (times.some(Number.isNaN)) return times.map(() => NaN);
   return times.sort((a, b) => a - b);
 }
 

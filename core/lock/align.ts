@@ -7,13 +7,14 @@ import type { Plane } from '../image/plane';
  * picture and the sampling itself adds next to no bias to a sub-pixel shift (Unser 1999).
  */
 export class WindowSampler {
+  /** Column by column: the value at (x, y) of the window is `samples[x * size + y]`. */
   readonly samples: Float32Array;
-  private readonly rows: Float32Array;
+  private readonly columns: Float64Array;
 
   /** @param size side of the window in pixels */
   constructor(readonly size: number) {
     this.samples = new Float32Array(size * size);
-    this.rows = new Float32Array(size * (size + 3));
+    this.columns = new Float64Array(size * (size + 3));
   }
 
   /**
@@ -24,19 +25,27 @@ export class WindowSampler {
   sums(plane: Plane, left: number, top: number, template: Template, out: Float64Array): boolean {
     const n = this.size;
     const y0 = Math.floor(top);
-    if (!this.fillRows(plane, left, y0)) return false;
+    if (!this.fillColumns(plane, left, y0)) return false;
     const fy = top - y0;
     const b0 = splineTap0(fy), b1 = splineTap1(fy), b2 = splineTap1(1 - fy), b3 = splineTap0(1 - fy);
-    const { rows } = this;
+    const { columns } = this;
     const { shape, slopeX, slopeY } = template;
     let sum = 0, square = 0, sx = 0, sy = 0, st = 0;
-    for (let k = 0, r1 = n, r2 = 2 * n, r3 = 3 * n, end = n * n; k < end; k++, r1++, r2++, r3++) {
-      const v = b0 * rows[k] + b1 * rows[r1] + b2 * rows[r2] + b3 * rows[r3];
-      sum += v;
-      square += v * v;
-      sx += v * slopeX[k];
-      sy += v * slopeY[k];
-      st += v * shape[k];
+    for (let x = 0, i = 0, k = 0; x < n; x++) {
+      let p = columns[i], q = columns[i + 1], r = columns[i + 2];
+      i += 3;
+      for (const end = k + n; k < end; k++, i++) {
+        const s = columns[i];
+        const v = b0 * p + b1 * q + b2 * r + b3 * s;
+        p = q;
+        q = r;
+        r = s;
+        sum += v;
+        square += v * v;
+        sx += v * slopeX[k];
+        sy += v * slopeY[k];
+        st += v * shape[k];
+      }
     }
     out[0] = sum;
     out[1] = square;
@@ -53,33 +62,35 @@ export class WindowSampler {
   sample(plane: Plane, left: number, top: number): boolean {
     const n = this.size;
     const y0 = Math.floor(top);
-    if (!this.fillRows(plane, left, y0)) return false;
+    if (!this.fillColumns(plane, left, y0)) return false;
     const fy = top - y0;
     const b0 = splineTap0(fy), b1 = splineTap1(fy), b2 = splineTap1(1 - fy), b3 = splineTap0(1 - fy);
-    const { rows, samples } = this;
-    for (let k = 0; k < n * n; k++) {
-      samples[k] = b0 * rows[k] + b1 * rows[k + n] + b2 * rows[k + 2 * n] + b3 * rows[k + 3 * n];
+    const { columns, samples } = this;
+    for (let x = 0, k = 0; x < n; x++) {
+      for (let y = 0, i = x * (n + 3); y < n; y++, i++, k++) {
+        samples[k] = b0 * columns[i] + b1 * columns[i + 1] + b2 * columns[i + 2] + b3 * columns[i + 3];
+      }
     }
     return true;
   }
 
   /** Smooths across the window's rows and one above and two below. */
-  private fillRows(plane: Plane, left: number, y0: number): boolean {
+  private fillColumns(plane: Plane, left: number, y0: number): boolean {
     const n = this.size;
     const x0 = Math.floor(left);
     const { width, height, data } = plane;
     if (!(x0 >= 1 && y0 >= 1 && x0 + n + 1 < width && y0 + n + 1 < height)) return false;
     const fx = left - x0;
     const a0 = splineTap0(fx), a1 = splineTap1(fx), a2 = splineTap1(1 - fx), a3 = splineTap0(1 - fx);
-    const { rows } = this;
-    let o = 0;
-    for (let y = 0; y < n + 3; y++) {
+    const { columns } = this;
+    const stride = n + 3;
+    for (let y = 0; y < stride; y++) {
       let i = (y0 - 1 + y) * width + x0 - 1;
       let p = data[i], q = data[i + 1], r = data[i + 2];
       i += 3;
-      for (let end = i + n; i < end; i++) {
+      for (let o = y, end = i + n; i < end; i++, o += stride) {
         const s = data[i];
-        rows[o++] = a0 * p + a1 * q + a2 * r + a3 * s;
+        columns[o] = a0 * p + a1 * q + a2 * r + a3 * s;
         p = q;
         q = r;
         r = s;
@@ -100,7 +111,7 @@ function splineTap1(f: number): number {
   return (4 - 6 * f * f + 3 * f * f * f) / 6;
 }
 
-/** What a patch of the reference looks like, prepared for alignment. Arrays have size * size entries. */
+/** What a patch of the reference looks like, prepared for alignment. Arrays have size * size entries, column by column. */
 export interface Template {
   size: number;
   /** Top left pixel of the window in the reference. */

@@ -220,7 +220,7 @@ function fillRows(patch: Patch, directions: [number, number][]): void {
   const turn = [0, 0, 0];
   for (let y = 0; y < n; y++) {
     for (let x = 0; x < n; x++) {
-      const i = y * n + x;
+      const i = x * n + y;
       const u = x - c;
       const v = y - c;
       const g = slopeX[i] * u + slopeY[i] * v;

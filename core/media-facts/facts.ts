@@ -24,6 +24,8 @@ export function rateOf(text: string): number {
   return rate > 0 && Number.isFinite(rate) ? rate : NaN;
 }
 
+/** Every so many rows are looked at. */
+const ROW_STEP = 8;
 /** A copy, decoded after compression, still has at least this share of exactly equal samples. */
 const COPY_SHARE = 0.88;
 /** And differs this many times less from the frame before than the changed frames on both sides of it do. */
@@ -41,19 +43,21 @@ export class RepeatMeter {
   private last: Uint8Array | null = null;
 
   frame(plane: Plane): void {
-    const { data } = plane;
-    const step = 7;
-    const count = Math.ceil(data.length / step);
+    const { data, width, height } = plane;
+    const rows = Math.ceil(height / ROW_STEP);
+    const count = rows * width;
     const first = this.last === null;
     const now = this.last ?? new Uint8Array(count);
     let sum = 0;
     let equal = 0;
-    for (let i = 0, k = 0; i < data.length; i += step, k++) {
-      const v = data[i];
-      const d = v - now[k];
-      if (d === 0) equal++;
-      sum += d < 0 ? -d : d;
-      now[k] = v;
+    for (let y = 0, k = 0; y < height; y += ROW_STEP) {
+      for (let i = y * width, end = i + width; i < end; i++, k++) {
+        const v = data[i];
+        const d = v - now[k];
+        if (d === 0) equal++;
+        sum += d < 0 ? -d : d;
+        now[k] = v;
+      }
     }
     this.differences.push(first ? NaN : sum / count);
     this.equalShares.push(first ? 0 : equal / count);

@@ -2,7 +2,7 @@ import { stat } from 'node:fs/promises';
 import { Router } from 'express';
 import type { Pool } from 'pg';
 import type PgBoss from 'pg-boss';
-import { probeFile } from '../../media/probe';
+import { frameTimes, probeFile } from '../../media/probe';
 import { answer, checked, Refusal } from '../http';
 import { sendMeasure } from '../jobs/queue';
 import { circle, frameParams, idParams, newTake } from '../schemas';
@@ -29,7 +29,7 @@ export function takeRoutes(pool: Pool, storage: Storage, boss: PgBoss): Router {
     const path = uploadPath(storage, uploadId);
     if (!await stat(path).catch(() => null)) throw new Refusal(404, 'The upload is not known. Choose the file again.', 'missing');
     try {
-      await probeFile(path, name);
+      await frameTimes(path, await probeFile(path, name), name);
     } catch (error) {
       await dropUpload(storage, uploadId);
       throw error;
