@@ -76,6 +76,8 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByTestId('worst-frame').click();
     const worst = await frameShown(page);
     expect(worst).toMatch(/^frame 4[45678] of 99$/);
+    await page.waitForTimeout(400);
+    expect(await page.getByTestId('frame-picture').evaluate((e) => e.getBoundingClientRect().bottom)).toBeGreaterThan(100);
     await page.getByTestId('step-on').click();
     expect(await frameShown(page)).not.toBe(worst);
     await page.keyboard.press('Home');

@@ -6,9 +6,6 @@ import { inputArguments, runTool } from './run';
 
 /** What a file says of itself before any picture is decoded. */
 export interface Probe {
-  /** Coded size in pixels, before turning. */
-  codedWidth: number;
-  codedHeight: number;
   /** Size as shown: turned upright, square pixels. */
   width: number;
   height: number;
@@ -90,8 +87,6 @@ export async function probeFile(path: string, shownName = basename(path)): Promi
   const upright = turned === 90 || turned === 270;
   return {
     stream: video.index,
-    codedWidth: video.width,
-    codedHeight: video.height,
     width: upright ? video.height : squareWidth,
     height: upright ? squareWidth : video.height,
     rotationDeg: turned,

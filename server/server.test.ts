@@ -177,3 +177,21 @@ test('killed in the middle of a measurement and started again, the job finishes 
   expect(existsSync(join(data, 'proxies'))).toBe(true);
   expect(readdirSync(join(data, 'proxies')).filter((f) => !/^[0-9a-f]{64}\.jpegs(\.index)?$/.test(f))).toHaveLength(0);
 });
+
+
+test('stopped in order in the middle of a measurement, the work is given back and is taken up at once', async () => {
+  const { partId } = await newPart();
+  const long = join(data, 'longer.mp4');
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-stream_loop', '16', '-i', clip, '-c', 'copy', long]);
+  const made = await call<Take>('POST', `/parts/${partId}/takes`, { upload_id: await upload(readFileSync(long)), name: 'longer.mp4' });
+  await until(() => call<Take>('GET', `/takes/${made.body.id}`), (t) => t.body.state === 'measuring' && t.body.frames_done > 0, 60);
+  const before = server;
+  await before.stop('SIGTERM');
+  const db = new Client({ connectionString: before.database });
+  await db.connect();
+  const { rows } = await db.query('SELECT state, claim FROM measurements WHERE take_id = $1', [made.body.id]);
+  await db.end();
+  expect(rows[0]).toEqual({ state: 'waiting', claim: null });
+  server = await startServer(before.database, data);
+  await until(() => call<Take>('GET', `/takes/${made.body.id}`), (t) => t.body.state === 'measured', 60);
+});

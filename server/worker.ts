@@ -19,10 +19,16 @@ async function run(): Promise<void> {
   const storage = new Storage(config.data);
   await storage.prepare();
   const boss = await openQueue(config.database, true);
+  const ending = new AbortController();
+  const underWay = new Set<Promise<unknown>>();
+  const track = <T>(work: Promise<T>): Promise<T> => {
+    underWay.add(work);
+    return work.finally(() => underWay.delete(work));
+  };
   const options = { pollingIntervalSeconds: 0.5, batchSize: 1 };
-  await boss.work<MeasureJob>(MEASURE, options, async ([job]: Job<MeasureJob>[]) => measureJob(pool, storage, log, job.data.takeId));
+  await boss.work<MeasureJob>(MEASURE, options, async ([job]: Job<MeasureJob>[]) => track(measureJob(pool, storage, log, job.data.takeId, ending.signal)));
   await boss.work<RollJob>(ROLL, options, async ([job]: Job<RollJob>[]) => {
-    const takeId = await rollJob(pool, storage, log, job.data.rollId);
+    const takeId = await track(rollJob(pool, storage, log, job.data.rollId, ending.signal));
     if (takeId) await sendMeasure(boss, takeId);
   });
 
@@ -42,6 +48,8 @@ async function run(): Promise<void> {
     if (stopping) return;
     stopping = true;
     clearInterval(timer);
+    ending.abort();
+    await Promise.race([Promise.allSettled([...underWay]), new Promise((r) => { setTimeout(r, 3000); })]);
     await boss.stop({ graceful: false, wait: false }).catch(() => undefined);
     process.exit(0);
   };

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import {
-  applySimilarity, composeSimilarity, greatestDisplacement, IDENTITY, invertSimilarity, resizeSimilarity, type Similarity,
+  applySimilarity, composeSimilarity, greatestDisplacement, IDENTITY, invertSimilarity, type Similarity,
 } from './similarity';
 
 const similarity = fc.record({
@@ -34,8 +34,4 @@ test('positive turns are clockwise as seen: right goes down', () => {
 test('greatest displacement finds the corner: a turn moves corners, not the centre', () => {
   expect(greatestDisplacement({ ...IDENTITY, rotation: 0.01 }, IDENTITY, 1920, 1080)).toBeCloseTo(0.01 * Math.hypot(960, 540), 1);
   expect(greatestDisplacement({ ...IDENTITY, dx: 3, dy: -4 }, IDENTITY, 100, 50)).toBeCloseTo(5);
-});
-
-test('resizing scales shifts only', () => {
-  expect(resizeSimilarity({ dx: 1, dy: 2, rotation: 0.1, scale: 1.1 }, 2)).toEqual({ dx: 2, dy: 4, rotation: 0.1, scale: 1.1 });
 });

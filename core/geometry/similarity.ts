@@ -42,11 +42,6 @@ export function invertSimilarity(t: Similarity): Similarity {
   return { ...back, dx, dy };
 }
 
-/** The same movement in a picture whose pixels are `factor` times as many. */
-export function resizeSimilarity(t: Similarity, factor: number): Similarity {
-  return { dx: t.dx * factor, dy: t.dy * factor, rotation: t.rotation, scale: t.scale };
-}
-
 /** The frame's four corners and its centre, relative to the centre, as [x, y] pairs in pixels. */
 export function cornersAndCentre(width: number, height: number): [number, number][] {
   const x = width / 2;

@@ -1,4 +1,4 @@
-import { composeSimilarity, cornersAndCentre, IDENTITY, invertSimilarity, type Similarity } from '../geometry/similarity';
+import { composeSimilarity, cornersAndCentre, IDENTITY, type Similarity } from '../geometry/similarity';
 import { seededRandom } from '../image/random';
 import {
   agrees, fitPose, poseToSimilarity, searchPose, similarityToPose, strayOf, type Fit, type Pose,
@@ -215,12 +215,4 @@ function cornerSigma(fit: Fit, corners: [number, number][]): number | null {
     worst = Math.max(worst, sum);
   }
   return Math.sqrt(worst);
-}
-
-/** The path against another of its frames. `frame` must be a measured one. */
-export function rebasePath(poses: readonly (Similarity | null)[], frame: number): (Similarity | null)[] {
-  const base = poses[frame];
-  if (!base) throw new RangeError(`Frame ${frame} was not measured, so the path cannot be held against it.`);
-  const back = invertSimilarity(base);
-  return poses.map((p) => (p ? composeSimilarity(p, back) : null));
 }

@@ -4,14 +4,17 @@ import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import { UnusableMedia } from '../../media/errors';
 import { measureTake } from '../../media/measure-take';
-import { claimMeasurement, failMeasurement, finishMeasurement, noteMeasurement } from '../sql/queries/jobs';
+import { claimMeasurement, failMeasurement, finishMeasurement, noteMeasurement, releaseMeasurement } from '../sql/queries/jobs';
 import { indexProxy, type Storage } from '../storage';
 
 /** Width of the pictures for stepping through a take. */
 export const PROXY_WIDTH = 960;
 
-/** Measures one take and makes its stepping pictures in the same decode. Does nothing when another worker has it. */
-export async function measureJob(pool: Pool, storage: Storage, log: Logger, takeId: string): Promise<void> {
+/**
+ * Measures one take and makes its stepping pictures in the same decode. Does nothing when another worker has it.
+ * When `ending` is aborted the work is given back for the next worker.
+ */
+export async function measureJob(pool: Pool, storage: Storage, log: Logger, takeId: string, ending: AbortSignal): Promise<void> {
   const claim = randomUUID();
   const work = await claimMeasurement(pool, takeId, claim);
   if (!work) return;
@@ -29,7 +32,7 @@ export async function measureJob(pool: Pool, storage: Storage, log: Logger, take
       name: work.name,
       delivery: { width: work.delivery_width, height: work.delivery_height, fps: work.delivery_fps },
       proxy: { path: fresh, width: PROXY_WIDTH },
-      signal: stop.signal,
+      signal: AbortSignal.any([stop.signal, ending]),
       onProgress: (d, t) => { done = d; total = t; },
     });
     await indexProxy(fresh);
@@ -40,6 +43,10 @@ export async function measureJob(pool: Pool, storage: Storage, log: Logger, take
     await rm(fresh, { force: true });
     await rm(`${fresh}.index`, { force: true });
     if (stop.signal.aborted) return;
+    if (ending.aborted) {
+      await releaseMeasurement(pool, takeId, claim);
+      return;
+    }
     log.error({ err: error, takeId }, 'measuring failed');
     const sentence = error instanceof UnusableMedia ? error.message
       : 'Measuring broke off for a reason inside the app. The recording is kept; run it again.';

@@ -4,13 +4,16 @@ import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import { recordTake } from '../../standin/record';
 import type { CameraSettings } from '../../standin/settings';
-import { claimRoll, failRoll, finishRoll, noteRoll } from '../sql/queries/jobs';
+import { claimRoll, failRoll, finishRoll, noteRoll, releaseRoll } from '../sql/queries/jobs';
 import { insertTake } from '../sql/queries/takes';
 import { inTransaction } from '../sql/transaction';
 import type { Storage } from '../storage';
 
-/** Records with the stand-in camera and takes the recording in; gives the new take's id, or null when another worker has it. */
-export async function rollJob(pool: Pool, storage: Storage, log: Logger, rollId: string): Promise<string | null> {
+/**
+ * Records with the stand-in camera and takes the recording in; gives the new take's id, or null when another worker has it.
+ * When `ending` is aborted the roll is given back for the next worker.
+ */
+export async function rollJob(pool: Pool, storage: Storage, log: Logger, rollId: string, ending: AbortSignal): Promise<string | null> {
   const claim = randomUUID();
   const roll = await claimRoll(pool, rollId, claim);
   if (!roll) return null;
@@ -25,7 +28,7 @@ export async function rollJob(pool: Pool, storage: Storage, log: Logger, rollId:
   try {
     await noteRoll(pool, rollId, claim, 0, total);
     const truth = await recordTake(settings, path, {
-      preview: storage.preview(rollId), signal: stop.signal, onProgress: (d) => { done = d; },
+      preview: storage.preview(rollId), signal: AbortSignal.any([stop.signal, ending]), onProgress: (d) => { done = d; },
     });
     const { hash, bytes } = await storage.keep(path);
     await storage.keepTruth(hash, truth);
@@ -38,6 +41,10 @@ export async function rollJob(pool: Pool, storage: Storage, log: Logger, rollId:
     });
   } catch (error) {
     if (stop.signal.aborted) return null;
+    if (ending.aborted) {
+      await releaseRoll(pool, rollId, claim);
+      return null;
+    }
     log.error({ err: error, rollId }, 'rolling failed');
     await failRoll(pool, rollId, claim, 'The stand-in camera stopped before the end. Nothing was kept; roll again.');
     return null;

@@ -82,7 +82,7 @@ function Choice<T extends string | number>({ name, options, value, onChange }: {
           <Chip
             key={String(key)} mode="outlined" selected={key === value} showSelectedCheck={false} onPress={() => onChange(key)} testID={`choose-${key}`}
             style={[styles.chip, { backgroundColor: key === value ? p.action : 'transparent', borderColor: p.soft }]}
-            textStyle={{ color: key === value ? p.onAction : p.ink, fontFamily: FONT.semibold, fontSize: 15 }}
+            textStyle={{ color: key === value ? p.onAction : p.ink, fontFamily: FONT.semibold, fontSize: 15, lineHeight: 20, marginVertical: (TOUCH - 26) / 2 }}
           >
             {label}
           </Chip>

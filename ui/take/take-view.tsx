@@ -28,6 +28,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
   const [chosen, setChosen] = useState<number | null>(startFrame);
   const frame = chosen ?? report?.lock.peak_frame ?? 0;
   const onFrame = useCallback((f: number) => setChosen(f), []);
+  // Given to the screen in every state: the web's ScrollView takes its ref only when it is first mounted.
   const scroll = useRef<ScrollView>(null);
   // A frame asked for from the findings is shown: on a phone the picture may be scrolled away.
   const showFrame = useCallback((f: number) => {
@@ -41,7 +42,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
 
   if (!report) {
     return (
-      <Screen where={where} title={title} action={<Action quiet label={`Gate of setup ${take.setup.number}`} onPress={gate} />}>
+      <Screen where={where} title={title} action={<Action quiet label={`Gate of setup ${take.setup.number}`} onPress={gate} />} scroll={scroll}>
         {take.state === 'waiting' && <Progress what="Waiting for its turn" done={0} total={0} unit="frames" />}
         {take.state === 'measuring' && (
           <View style={styles.measuring} testID="measuring">

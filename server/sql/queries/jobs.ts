@@ -4,7 +4,7 @@ import type { TakeReport } from '../../../core/report/types';
 type Db = Pool | PoolClient;
 
 /** A claim that has not been heard of for this long belongs to a worker that is gone. */
-const SILENT = "interval '30 seconds'";
+const SILENT = "interval '15 seconds'";
 
 /** What a worker needs to measure a take. */
 export interface MeasureWork { take_id: string; file_hash: string; name: string; delivery_width: number; delivery_height: number; delivery_fps: number }
@@ -36,6 +36,11 @@ export async function finishMeasurement(db: Db, takeId: string, claim: string, r
     UPDATE measurements SET state = 'measured', report = $3, frames_done = $4, frames_total = $4, finished = finished + 1
     WHERE take_id = $1 AND claim = $2 AND state = 'measuring'`, [takeId, claim, JSON.stringify(report), report.media.frame_count]);
   return rowCount === 1;
+}
+
+/** Gives a measurement back unfinished, for the next worker. */
+export async function releaseMeasurement(db: Db, takeId: string, claim: string): Promise<void> {
+  await db.query("UPDATE measurements SET state = 'waiting', claim = NULL WHERE take_id = $1 AND claim = $2 AND state = 'measuring'", [takeId, claim]);
 }
 
 export async function failMeasurement(db: Db, takeId: string, claim: string, failure: string): Promise<void> {
@@ -100,6 +105,11 @@ export async function finishRoll(db: Db, id: string, claim: string, takeId: stri
   const { rowCount } = await db.query(`
     UPDATE rolls SET state = 'rolled', take_id = $3 WHERE id = $1 AND claim = $2 AND state = 'rolling'`, [id, claim, takeId]);
   return rowCount === 1;
+}
+
+/** Gives a roll back unfinished, for the next worker. */
+export async function releaseRoll(db: Db, id: string, claim: string): Promise<void> {
+  await db.query("UPDATE rolls SET state = 'waiting', claim = NULL WHERE id = $1 AND claim = $2 AND state = 'rolling'", [id, claim]);
 }
 
 export async function failRoll(db: Db, id: string, claim: string, failure: string): Promise<void> {
