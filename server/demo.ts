@@ -4,7 +4,7 @@ import { insertRoll } from './sql/queries/jobs';
 import { findDemoShoot, insertPart, insertSetup, insertShoot } from './sql/queries/shoots';
 import { inTransaction } from './sql/transaction';
 
-type Take = Partial<CameraSettings>;
+type Take = Partial<CameraSettings> & { circled?: true };
 interface DemoPart { name: string; what: string; takes: Take[] }
 interface DemoSetup { name: string; notes: string; scene: CameraSettings['scene']; parts: DemoPart[] }
 
@@ -14,15 +14,15 @@ const SETUPS: DemoSetup[] = [
     name: 'Kiosk, locked, 35 mm', notes: 'Double at the ticket kiosk. Tripod on the flagstones, hook weighted.', scene: 'kiosk',
     parts: [
       { name: 'Plate', what: 'Five seconds of the empty kiosk, nobody, no shadow', takes: [{ tripod: 'knock', seed: 11 }] },
-      { name: 'Pass A', what: 'Clerk crosses to the left window', takes: [{ tripod: 'still', crossing: 'right-to-left', seed: 12 }] },
+      { name: 'Pass A', what: 'Clerk crosses to the left window', takes: [{ tripod: 'still', crossing: 'right-to-left', seed: 12, circled: true }] },
       { name: 'Pass B', what: 'Clerk waits at the right window', takes: [{ tripod: 'drift', crossing: 'stands', seed: 13 }] },
     ],
   },
   {
     name: 'Mooring pillar, locked, 50 mm', notes: 'Slip-behind at the pillar.', scene: 'pillar',
     parts: [
-      { name: 'Pass', what: 'Passenger walks behind the pillar', takes: [{ tripod: 'still', crossing: 'left-to-right', seed: 21 }] },
-      { name: 'Plate', what: 'Five seconds of the empty quay', takes: [{ tripod: 'still', seed: 22 }] },
+      { name: 'Pass', what: 'Passenger walks behind the pillar', takes: [{ tripod: 'still', crossing: 'left-to-right', seed: 21, circled: true }] },
+      { name: 'Plate', what: 'Five seconds of the empty quay', takes: [{ tripod: 'still', seed: 22, circled: true }] },
     ],
   },
   {
@@ -45,11 +45,11 @@ export async function makeDemoShoot(pool: Pool): Promise<void> {
       const made = await insertSetup(db, shoot.id, setup);
       for (const part of setup.parts) {
         const row = await insertPart(db, made.id, { ...part, optional: false });
-        for (const take of part.takes) {
+        for (const { circled = false, ...take } of part.takes) {
           const settings: CameraSettings = {
             scene: setup.scene, tripod: 'still', crossing: 'nobody', seconds: 6, fps: 25, width: 1280, grain: 2, seed: 1, ...take,
           };
-          await insertRoll(db, row.id, settings, false);
+          await insertRoll(db, row.id, settings, circled);
         }
       }
     }

@@ -95,12 +95,14 @@ export function TakeView({ take, report, error, startFrame }: Props) {
     <Screen where={where} title={title} sign={sign} full>
       <View style={styles.wide}>
         {size.width >= 1180 && <View style={styles.list}><OtherTakes take={take} /></View>}
-        <View style={styles.picture}>{viewer(0, size.height - 330)}</View>
+        <View style={styles.picture}>
+          {viewer(0, size.height - 330)}
+          <MediaFactsTable media={report.media} />
+        </View>
         <View style={styles.findings}>
           {card}
           {main}
           {bad && circleAction}
-          <MediaFactsTable media={report.media} />
         </View>
       </View>
     </Screen>
