@@ -62,7 +62,9 @@ export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameS
     return {
       verdict: 'holds',
       reasons: [{
-        code: 'still', text: `The camera stayed put: ${px(peak)} px at most.`, frames: peakRun(lock),
+        code: 'still', frames: peakRun(lock),
+        text: peak <= limit ? `The camera stayed put: ${px(peak)} px at most.`
+          : `The camera stayed put as far as can be told: of the ${px(peak)} px seen, ${px(Math.min(peak, error))} px may be measuring error.`,
         value: peak, limit, fix: null,
       }],
       deciding: [peakNumber, { name: 'known to', value: uncertainty, unit: 'px', limit, frame: null }],
