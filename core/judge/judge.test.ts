@@ -8,7 +8,7 @@ const HD = { width: 1920, height: 1080 };
 function lock(more: Partial<LockMeasure>): LockMeasure {
   return {
     reference_frame: 0, peak_px: 0.1, peak_frame: 10, drift_px: 0.02, jitter_px: 0.02, peak_rotation_deg: 0, peak_scale_pct: 0, knocks: [],
-    make_still_crop_pct: 0.1, uncertainty_px: 0.02, still_share: 0.9, measured_share: 1, patches: [], spread_share: 1, textured_share: 0.9,
+    make_still_crop_pct: 0.1, uncertainty_px: 0.02, still_share: 0.9, measured_share: 1, patches: [], spread_share: 1, rival_ratio: 0, textured_share: 0.9,
     path: { dx_px: [], dy_px: [], rotation_deg: [], scale: [], displacement_px: [] }, ...more,
   };
 }
@@ -20,6 +20,12 @@ test('up to 0.35 px at delivery holds; beyond, a small crop is workable and a la
   expect(bad.verdict).toBe('reshoot');
   expect(bad.reasons[0]).toMatchObject({ code: 'drift', value: 90 });
   expect(bad.reasons[0].fix).toContain('9.0 %');
+});
+
+test('when spots stay put beside those that move, no movement of the camera is claimed', () => {
+  const moved = { peak_px: 30, drift_px: 30, make_still_crop_pct: 4 };
+  expect(judgeLock(lock({ ...moved, rival_ratio: 0.1 }), HD, HD, 100).verdict).toBe('workable');
+  expect(judgeLock(lock({ ...moved, rival_ratio: 0.5 }), HD, HD, 100)).toMatchObject({ verdict: 'unjudged', reasons: [{ code: 'two-movements', value: 0.5 }] });
 });
 
 test('movement is judged at delivery size, and headroom counts', () => {

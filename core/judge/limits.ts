@@ -13,5 +13,7 @@ export const LIMITS = {
     believable_share: 0.3,
     /** Nor is movement of a small part of the picture believed when nothing can be said of the rest. */
     spread_share: 0.55,
+    /** Nor when this many spots stayed put for each that moved. */
+    rival_ratio: 0.3,
   },
 } as const;

@@ -22,7 +22,7 @@ const px = (v: number) => (v < 10 ? v.toFixed(2) : v.toFixed(1));
  * @param frameCount frames in the take
  */
 export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameSize, frameCount: number): Verdict {
-  const { holds_px: limit, sure_sigmas: sure, measured_share: leastShare, believable_share: believableShare, spread_share: leastSpread } = LIMITS.lock;
+  const { holds_px: limit, sure_sigmas: sure, measured_share: leastShare, believable_share: believableShare, spread_share: leastSpread, rival_ratio: mostRival } = LIMITS.lock;
   const percent = (name: string, share: number, bound: number | null): DecidingNumber =>
     ({ name, value: share * 100, unit: '%', limit: bound === null ? null : bound * 100, frame: null });
   const numbers: DecidingNumber[] = [percent('frames followed', lock.measured_share, leastShare), percent('of the picture has detail', lock.textured_share, null)];
@@ -79,6 +79,10 @@ export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameS
   if (lock.spread_share < leastSpread) {
     return unjudged('part-moves', 'What can be followed moves, but it fills only a part of the picture and the rest has too little detail: it may be the thing and not the camera.',
       'Get still detail into the rest of the frame, or judge this take by eye.', lock.spread_share, leastSpread);
+  }
+  if (lock.rival_ratio > mostRival) {
+    return unjudged('two-movements', 'One part of the picture moves and another stays where it was; which of them is the background cannot be told.',
+      'Look at the take by eye, or roll again with nothing large moving close to the lens.', lock.rival_ratio, mostRival);
   }
   const crop = lock.make_still_crop_pct ?? 100;
   const room = headroomPct(source, delivery);

@@ -19,10 +19,12 @@ export interface Sighting {
   found: Uint8Array;
   dx: Float32Array;
   dy: Float32Array;
+  /** What was left unexplained there, mean square in squared levels; Infinity where not found. */
+  residual: Float32Array;
 }
 
 export function emptySighting(count: number): Sighting {
-  return { found: new Uint8Array(count), dx: new Float32Array(count), dy: new Float32Array(count) };
+  return { found: new Uint8Array(count), dx: new Float32Array(count), dy: new Float32Array(count), residual: new Float32Array(count).fill(Infinity) };
 }
 
 export interface Fit {
@@ -71,6 +73,18 @@ export function strayOf(patch: Patch, pose: Pose, dx: number, dy: number): numbe
 /** Whether a patch goes along with the pose. */
 export function agrees(patch: Patch, pose: Pose, dx: number, dy: number, spread: number): boolean {
   return misfit(patch, pose, dx, dy, spread) < REACH * REACH;
+}
+
+/** Two places of a patch are told apart when they are this many of its own standard deviations from each other. */
+const TOLD_APART = 4;
+/** Whether a patch looks different under one pose and another, so that finding it under one speaks against the other. */
+export function tellsApart(patch: Patch, a: Pose, b: Pose, spread: number): boolean {
+  const { rows, variances, ways } = patch;
+  for (let k = 0, o = 0; k < ways; k++, o += 4) {
+    const apart = rows[o] * (a[0] - b[0]) + rows[o + 1] * (a[1] - b[1]) + rows[o + 2] * (a[2] - b[2]) + rows[o + 3] * (a[3] - b[3]);
+    if (apart * apart > TOLD_APART * TOLD_APART * (variances[k] + spread * spread)) return true;
+  }
+  return false;
 }
 
 /** How much support a pose has: each patch adds up to its own weight, by the biweight of its distance. */

@@ -65,6 +65,28 @@ test('something detailed that covers a third from the first frame and creeps acr
   expect(judgeLock(lock, size, size, 45).verdict).toBe('holds');
 });
 
+/** A wall of level boards, which look the same however far one slides along them, with hardly any other detail. */
+class Boards extends RandomTexture {
+  at(x: number, y: number): number {
+    return super.at(x, y) + (y > 200 ? 30 * Math.sin(y / 6) : 0);
+  }
+}
+
+test.each([20, 21, 22])('in front of level boards that cannot contradict it, the creeping thing is not taken for the camera, seed %d', (seed) => {
+  const size = { width: 640, height: 360 };
+  const mover = { texture: new RandomTexture(seed + 60, 3, 60), at: (f: number) => ({ x: 20 + f * 0.3, y: 0, width: 220, height: 360 }) };
+  const lock = measure({ ...base(seed), ...size, grain: 1.5, background: new Boards(seed, 14, 5), mover }, still(60));
+  expect(['holds', 'unjudged']).toContain(judgeLock(lock, size, size, 60).verdict);
+});
+
+test('a pan across level boards with posts is still seen as a pan', () => {
+  const boards = new Boards(23, 5, 22);
+  const truth = Array.from({ length: 30 }, (_, f) => ({ dx: -2 * f, dy: 0, rotation: 0, scale: 1 }));
+  const lock = measure(base(23, { background: boards }), truth);
+  expect(error(lock, truth).rms).toBeLessThan(0.2);
+  expect(verdict(lock, 30)).toBe('reshoot');
+});
+
 test('when only a third of the picture has detail and that moves, it says that it cannot tell', () => {
   const mover = { texture: new RandomTexture(71, 3, 60), at: (f: number) => ({ x: 10 + f, y: 0, width: 160, height: 270 }) };
   const lock = measure(base(19, { background: new RandomTexture(19, 7, 0), mover }), still(30));

@@ -62,9 +62,10 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
     still_share: shares.length ? median(shares) : null,
     measured_share: poses.length ? measured.length / poses.length : 0,
     patches: path.patches.map((p) => ({
-      x_px: (p.x * factorX) + width / 2, y_px: (p.y * factorY) + height / 2, size_px: p.size * factorX, trust: p.trust,
+      x_px: (p.x * factorX) + width / 2, y_px: (p.y * factorY) + height / 2, size_px: p.size * factorX, trust: p.trust, witness: p.witness,
     })),
     spread_share: spreadShare(path.patches, width / factorX, height / factorY),
+    rival_ratio: path.rival,
     textured_share: path.spots ? path.patches.length / path.spots : 0,
     path: {
       dx_px: column((p) => p.dx), dy_px: column((p) => p.dy),
@@ -92,11 +93,11 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
   return result;
 }
 
-/** Share of a 4 x 3 division of the frame in which at least one patch is trusted. */
+/** Share of a 4 x 3 division of the frame in which at least one trusted patch bears witness to the movement. */
 function spreadShare(patches: CameraPath['patches'], width: number, height: number): number {
   const fields = new Set<number>();
   for (const p of patches) {
-    if (p.trust < TRUSTED) continue;
+    if (p.trust < TRUSTED || !p.witness) continue;
     const column = Math.max(0, Math.min(3, Math.floor((p.x / width + 0.5) * 4)));
     const row = Math.max(0, Math.min(2, Math.floor((p.y / height + 0.5) * 3)));
     fields.add(row * 4 + column);

@@ -1,8 +1,9 @@
 import { composeSimilarity, cornersAndCentre, IDENTITY, type Similarity } from '../geometry/similarity';
 import { seededRandom } from '../image/random';
 import {
-  agrees, fitPose, poseToSimilarity, searchPose, similarityToPose, strayOf, type Fit, type Pose,
+  agrees, fitPose, poseToSimilarity, searchPose, similarityToPose, strayOf, tellsApart, type Fit, type Pose,
 } from './consensus';
+import { median } from './knocks';
 import type { Patch } from './patches';
 import { LEAST_MEMBERS, reliabilities, STILL_FAVOUR, type Anchor, type FrameRecord } from './track';
 
@@ -15,8 +16,13 @@ export interface CameraPath {
   cornerSigma: (number | null)[];
   /** Share of the textured patches in view that go with the camera, 0 to 1. */
   stillShare: (number | null)[];
-  /** Patches of the reference frame with the trust each earned over the take, 0 to 1. */
-  patches: { x: number; y: number; size: number; trust: number }[];
+  /**
+   * Patches of the reference frame with the trust each earned over the take, 0 to 1, and whether each bears witness to the
+   * greatest movement: it was seen to move by clearly more than its own error, which an edge along the movement never is.
+   */
+  patches: { x: number; y: number; size: number; trust: number; witness: boolean }[];
+  /** How many patches never left their place for each that moved, over the frames looked at; 0 when none was. */
+  rival: number;
   /** Spots of the reference that were looked at for texture. */
   spots: number;
 }
@@ -28,6 +34,8 @@ const STRAY = 0.1;
 /** The lock rests on patches with at least this say; a frame counts when enough of those in view go along. */
 export const TRUSTED = 0.2;
 const LEAST_TRUSTED_SHARE = 0.05;
+/** Frames looked at for patches that bear witness to the movement. */
+const WITNESS_FRAMES = 12;
 /** A hand-held path is believed when the camera went this many times farther than the patches strayed. */
 const MOVE_TO_STRAY = 15;
 
@@ -43,6 +51,7 @@ export function refinePath(anchors: readonly Anchor[], records: readonly FrameRe
     stillShare: records.map(() => null),
     patches: [],
     spots: 0,
+    rival: median(records.flatMap((r) => (r.rival === undefined ? [] : [r.rival]))) || 0,
   };
   if (anchors.length === 0) return path;
   const refined = anchors.map((anchor, index) => refineAnchor(anchor, records, index));
@@ -51,7 +60,8 @@ export function refinePath(anchors: readonly Anchor[], records: readonly FrameRe
   const first = anchors[island];
   path.referenceFrame = first.frame;
   path.spots = first.grid.spots;
-  path.patches = first.grid.patches.map((p, i) => ({ x: p.x, y: p.y, size: p.size, trust: refined[island].trust[i] }));
+  const witnesses = findWitnesses(first, records, refined[island].fits);
+  path.patches = first.grid.patches.map((p, i) => ({ x: p.x, y: p.y, size: p.size, trust: refined[island].trust[i], witness: witnesses[i] === 1 }));
   const corners = cornersAndCentre(width, height);
   records.forEach((record, f) => {
     if (record.anchor < 0 || links[record.anchor]?.island !== island) return;
@@ -125,6 +135,27 @@ function trustedPatches(
   const far = moves[Math.floor(0.9 * (moves.length - 1))] ?? 0;
   if (far < MOVE_TO_STRAY * usual) return trusted;
   return Uint8Array.from(strays, (s) => (s > 0 && s <= 2 * usual ? 1 : 0));
+}
+
+/** Patches that looked more like themselves where the movement puts them; after short ways, those seen to move in one of the frames in which the picture lies far from the anchor. */
+function findWitnesses(anchor: Anchor, records: readonly FrameRecord[], fits: Map<number, RefinedFit>): Uint8Array {
+  const { patches } = anchor.grid;
+  if (anchor.movedVotes.some((v) => v !== 0)) return Uint8Array.from(anchor.movedVotes, (v) => (v > 0 ? 1 : 0));
+  const out = new Uint8Array(patches.length);
+  const still = similarityToPose(IDENTITY);
+  const corners = cornersAndCentre(2 * anchor.halfWidth, 2 * anchor.halfHeight);
+  const far = [...fits].map(([frame, { pose }]) => ({
+    frame, pose, distance: Math.max(...corners.map(([x, y]) => Math.hypot(pose[0] + pose[2] * x - pose[3] * y, pose[1] + pose[3] * x + pose[2] * y))),
+  })).sort((a, b) => b.distance - a.distance);
+  const enough = far.filter((f) => f.distance >= 0.3 * far[0].distance);
+  for (let n = 0; n < WITNESS_FRAMES && n < enough.length; n++) {
+    const { frame, pose } = enough[Math.floor((n * enough.length) / Math.min(WITNESS_FRAMES, enough.length))];
+    const s = records[frame].sighting!;
+    for (let i = 0; i < patches.length; i++) {
+      if (s.found[i] && agrees(patches[i], pose, s.dx[i], s.dy[i], LOUD_SPREAD) && tellsApart(patches[i], pose, still, QUIET_SPREAD)) out[i] = 1;
+    }
+  }
+  return out;
 }
 
 function inView(anchor: Anchor, patch: Patch, pose: Pose): boolean {

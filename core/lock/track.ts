@@ -4,7 +4,7 @@ import { seededRandom } from '../image/random';
 import { alignTemplate, WindowSampler, type Alignment } from './align';
 import { CoarseFinder } from './coarse';
 import {
-  agrees, emptySighting, fitPose, poseToSimilarity, searchPose, similarityToPose, type Fit, type Pose, type Sighting,
+  agrees, emptySighting, fitPose, poseToSimilarity, searchPose, similarityToPose, tellsApart, type Fit, type Pose, type Sighting,
 } from './consensus';
 import { choosePatches, type PatchGrid } from './patches';
 
@@ -22,6 +22,8 @@ export interface Anchor {
   /** For each patch, how often it was found and how often it agreed with the camera. */
   foundCount: Float64Array;
   agreedCount: Float64Array;
+  /** For each patch, how often it looked better where the movement puts it than where it was, less how often worse. */
+  movedVotes: Float64Array;
 }
 
 /** What was seen in one frame. */
@@ -31,6 +33,8 @@ export interface FrameRecord {
   sighting: Sighting | null;
   /** Movement against the anchor, in measuring pixels. */
   pose: Pose | null;
+  /** How many patches lay where a camera that stayed put would show them, for each that went with the pose; not looked at in every frame. */
+  rival?: number;
 }
 
 const SPREAD = 0.05;
@@ -46,6 +50,11 @@ export const STILL_FAVOUR = 1.5;
 /** After this long without recognising anything, the present picture becomes a new anchor. */
 const LOST_FRAMES = 25;
 const MOST_ANCHORS = 48;
+/** Once the picture has moved this far (measuring pixels) it is also looked for where it was, every few frames. */
+const RIVAL_FROM = 2;
+const RIVAL_OFTEN = 10;
+/** A patch looks more like itself in one of two places when it leaves this share unexplained, or less, of what it leaves in the other. */
+const CLEARLY = 0.8;
 
 /**
  * Follows the still parts of the picture frame by frame: start, then each frame in order, then read `records`.
@@ -84,15 +93,17 @@ export class CameraTracker {
       return;
     }
     const anchor = this.anchors[this.current];
-    const fit = this.follow(plane, anchor);
+    let fit = this.follow(plane, anchor);
     if (fit) {
       this.lost = 0;
+      const rival = this.lookWhereItWas(plane, anchor, fit, index);
+      if (rival?.wins) fit = rival.found;
       const fresh = fit.fit.pose;
       for (let k = 0; k < 4; k++) {
         this.step[k] = fresh[k] - this.last[k];
         this.last[k] = fresh[k];
       }
-      this.records.push({ anchor: this.current, sighting: fit.sighting, pose: Float64Array.from(fresh) });
+      this.records.push({ anchor: this.current, sighting: fit.sighting, pose: Float64Array.from(fresh), rival: rival?.wins ? undefined : rival?.ratio });
       this.considerAnchor(plane, index, anchor, fit);
       return;
     }
@@ -152,6 +163,42 @@ export class CameraTracker {
     return { fit: best.fit, sighting: best.sighting, inView: best.inView };
   }
 
+  /**
+   * Once the picture seems to have moved: are there patches that never left their place? Something detailed that creeps
+   * across a plain background drags the measure along so gently that the background's few weak patches are given up one by one.
+   * @returns null where it was not looked at
+   */
+  private lookWhereItWas(plane: Plane, anchor: Anchor, seen: { fit: Fit; sighting: Sighting; inView: number }, index: number) {
+    if (this.current !== 0) return null;
+    const far = farFrom(seen.fit.pose, similarityToPose(IDENTITY), this.width, this.height);
+    if (far < RIVAL_FROM || index % (far < RIVAL_OFTEN ? 2 : 6) !== 0) return null;
+    const { patches } = anchor.grid;
+    const still = similarityToPose(IDENTITY);
+    const weights = new Float32Array(patches.length).fill(1);
+    const { sighting, inView } = this.sight(plane, anchor, still, weights, 4);
+    let stayed = 0, moved = 0;
+    // A patch stays near wherever it is looked for when its texture is weak, so what counts is where it looks more like itself.
+    const floor = 0.5 * Math.max(0.5, anchor.grid.grain ** 2);
+    for (let i = 0; i < patches.length; i++) {
+      if (!tellsApart(patches[i], seen.fit.pose, still, SPREAD)) continue;
+      const here = sighting.found[i] && agrees(patches[i], still, sighting.dx[i], sighting.dy[i], SPREAD) ? sighting.residual[i] + floor : Infinity;
+      const s = seen.sighting;
+      const there = s.found[i] && agrees(patches[i], seen.fit.pose, s.dx[i], s.dy[i], SPREAD) ? s.residual[i] + floor : Infinity;
+      if (here < there * CLEARLY) {
+        stayed++;
+        anchor.movedVotes[i]--;
+      } else if (there < here * CLEARLY) {
+        moved++;
+        anchor.movedVotes[i]++;
+      }
+    }
+    const ratio = stayed / Math.max(1, moved);
+    const wins = stayed >= LEAST_MEMBERS && ratio * STILL_FAVOUR > 1;
+    if (!wins) return { ratio, wins, found: seen };
+    const fit = fitPose(patches, sighting, still, weights, new Float32Array(patches.length).fill(SPREAD), 1, 4);
+    return { ratio, wins, found: { fit, sighting, inView } };
+  }
+
   /** Looks for every patch near where `around` puts it. */
   private sight(plane: Plane, anchor: Anchor, around: Pose, weights: Float32Array, steps: number) {
     const { patches, size, grain } = anchor.grid;
@@ -180,6 +227,7 @@ export class CameraTracker {
       sighting.found[i] = 1;
       sighting.dx[i] = out.dx;
       sighting.dy[i] = out.dy;
+      sighting.residual[i] = out.residual;
     }
     return { sighting, inView, inViewWeight };
   }
@@ -212,7 +260,7 @@ export class CameraTracker {
     this.anchors.push({
       frame, grid, fromFirst, finders: { near: new CoarseFinder(plane, grid.patches, 4), far: new CoarseFinder(plane, grid.patches, 8) },
       halfWidth: plane.width / 2, halfHeight: plane.height / 2,
-      foundCount: new Float64Array(count), agreedCount: new Float64Array(count),
+      foundCount: new Float64Array(count), agreedCount: new Float64Array(count), movedVotes: new Float64Array(count),
     });
     this.current = this.anchors.length - 1;
     this.last = similarityToPose(IDENTITY);

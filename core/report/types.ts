@@ -69,9 +69,11 @@ export interface LockMeasure {
   /** Share of the frames in which the camera's place could be measured. */
   measured_share: number;
   /** Spots of the reference frame that the measure rests on: centre and side in source pixels, trust 0 to 1. */
-  patches: { x_px: number; y_px: number; size_px: number; trust: number }[];
-  /** Share of twelve equal fields of the picture that hold a patch the lock rests on, 0 to 1. */
+  patches: { x_px: number; y_px: number; size_px: number; trust: number; witness: boolean }[];
+  /** Share of twelve equal fields of the picture that hold a patch which was seen to make the greatest movement, 0 to 1. */
   spread_share: number;
+  /** How many spots stayed where they were for each that went with the movement, where it moved: 0 when all went along. */
+  rival_ratio: number;
   /** Share of the picture that has enough texture to follow, 0 to 1. */
   textured_share: number;
   path: {
