@@ -1,4 +1,5 @@
 import type { VerdictWord } from '../report/types';
+import type { JudgedRequirement } from './requirements';
 
 /** What the gate knows of one take. */
 export interface GateTake {
@@ -15,7 +16,12 @@ export interface GatePart {
   name: string;
   optional: boolean;
   takes: GateTake[];
+  /** Whether a trick rests on it; then the trick's requirements decide and not the lock by itself. */
+  planned: boolean;
 }
+
+/** A planned trick with its requirements decided. */
+export interface GateTrick { id: string; name: string; requirements: (JudgedRequirement & { partIds: string[] })[] }
 
 export interface GateRow {
   partId: string;
@@ -35,6 +41,9 @@ export interface Gate {
   headline: string;
   detail: string;
   rows: GateRow[];
+  tricks: GateTrick[];
+  /** Statements that wait for somebody's eye. */
+  toLookAt: number;
   /** The part to roll next; null when nothing is left to roll. */
   rollNext: { partId: string; name: string; again: boolean } | null;
 }
@@ -42,65 +51,82 @@ export interface Gate {
 const ORDER: VerdictWord[] = ['reshoot', 'unjudged', 'workable', 'holds'];
 
 /** The take a part stands on: the circled one, else the best verdict, the later of equals. */
-export function standingTake(takes: readonly GateTake[]): GateTake | null {
+export function standingTake<T extends GateTake>(takes: readonly T[]): T | null {
   const circled = takes.find((t) => t.circled);
   if (circled) return circled;
   const rank = (t: GateTake) => (t.lock ? ORDER.indexOf(t.lock.verdict) : t.state === 'failed' ? -2 : -1);
-  return takes.reduce<GateTake | null>((best, t) => {
+  return takes.reduce<T | null>((best, t) => {
     if (!best) return t;
     return rank(t) > rank(best) || (rank(t) === rank(best) && t.number > best.number) ? t : best;
   }, null);
 }
 
-/** May the setup be struck? Every part that must be recorded needs a take whose camera held or can be made still. */
-export function judgeGate(parts: readonly GatePart[]): Gate {
-  const rows = parts.map((part): GateRow & { optional: boolean; waiting: boolean } => {
-    const take = standingTake(part.takes);
-    const base = { partId: part.id, name: part.name, optional: part.optional, takeId: take?.id ?? null, takeNumber: take?.number ?? null };
-    if (!take) {
-      return { ...base, verdict: 'unjudged', waiting: false, text: part.optional ? 'not rolled; may be left out' : 'not rolled yet' };
-    }
-    if (take.lock) {
-      const state = take.circled ? `take ${take.number} circled` : `take ${take.number}`;
-      return { ...base, verdict: take.lock.verdict, waiting: false, text: `${state} · ${take.lock.text}` };
-    }
-    const failed = take.state === 'failed';
-    return { ...base, verdict: 'unjudged', waiting: !failed, text: failed ? `take ${take.number} could not be measured` : `take ${take.number} is being measured` };
-  });
-  const needed = rows.filter((r) => !r.optional || r.takeId);
-  const bad = needed.filter((r) => r.verdict === 'reshoot');
-  const unrolled = needed.filter((r) => !r.takeId);
-  const waiting = needed.filter((r) => r.waiting);
-  const unsure = needed.filter((r) => r.verdict === 'unjudged' && r.takeId && !r.waiting);
-  const workable = needed.filter((r) => r.verdict === 'workable');
-  const plain = rows.map(({ partId, name, verdict, text, takeId, takeNumber }) => ({ partId, name, verdict, text, takeId, takeNumber }));
-  const gate = (verdict: VerdictWord, mayStrike: boolean, headline: string, detail: string, next: GateRow | undefined, again: boolean): Gate =>
-    ({ verdict, mayStrike, headline, detail, rows: plain, rollNext: next ? { partId: next.partId, name: next.name, again } : null });
-  const fixOf = (row: GateRow) => {
-    const take = parts.find((p) => p.id === row.partId)?.takes.find((t) => t.id === row.takeId);
-    return [take?.lock?.text, take?.lock?.fix].filter(Boolean).join(' ');
-  };
+interface Row extends GateRow { optional: boolean; waiting: boolean; failed: boolean; fix: string | null }
 
-  if (parts.length === 0) return gate('unjudged', false, 'Nothing is planned here yet.', 'Add the parts this setup must record.', undefined, false);
+/** May the setup be struck? Every part that must be recorded needs a take, and every requirement of every trick must be met. */
+export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick[]): Gate {
+  const rows = parts.map((part) => partRow(part, tricks));
+  const needed = rows.filter((r) => !r.optional || r.takeId);
+  const open = tricks.flatMap((t) => t.requirements.filter((r) => r.applies));
+  const toLookAt = open.filter((r) => r.ready && r.byEye && !r.eye);
+  const shown = rows.map(({ partId, name, verdict, text, takeId, takeNumber }) => ({ partId, name, verdict, text, takeId, takeNumber }));
+  const gate = (verdict: VerdictWord, mayStrike: boolean, headline: string, detail: string, next: { partId: string; name: string } | undefined, again: boolean): Gate => ({
+    verdict, mayStrike, headline, detail, rows: shown, tricks: [...tricks], toLookAt: toLookAt.length, rollNext: next ? { partId: next.partId, name: next.name, again } : null,
+  });
+
+  if (parts.length === 0) return gate('unjudged', false, 'Nothing is planned here yet.', 'Put a trick on this setup, or add the parts it must record.', undefined, false);
+  const bad = needed.filter((r) => r.verdict === 'reshoot');
   if (bad.length) {
     const more = bad.length > 1 ? ` ${listNames(bad.slice(1))} too.` : '';
-    return gate('reshoot', false, `Not yet. Roll ${lower(bad[0].name)} again.${more}`, fixOf(bad[0]), bad[0], true);
+    return gate('reshoot', false, `Not yet. Roll ${lower(bad[0].name)} again.${more}`, sentence(bad[0]), bad[0], true);
   }
+  const apart = open.find((r) => r.verdict === 'reshoot');
+  if (apart) {
+    const again = rows.find((row) => row.partId === apart.partIds[apart.partIds.length - 1]);
+    return gate('reshoot', false, again ? `Not yet. Roll ${lower(again.name)} again.` : 'Not yet.', [`${apart.text}.`, apart.fix].filter(Boolean).join(' '), again, true);
+  }
+  const unrolled = needed.filter((r) => !r.takeId);
   if (unrolled.length) {
     return gate('unjudged', false, `Not yet. Roll ${lower(unrolled[0].name)}.`,
       unrolled.length > 1 ? `Still to roll: ${listNames(unrolled)}.` : 'It is the last part missing here.', unrolled[0], false);
   }
+  const waiting = needed.filter((r) => r.waiting);
   if (waiting.length) return gate('unjudged', false, 'Wait: a take is being measured.', `Measuring ${listNames(waiting)}.`, undefined, false);
-  if (unsure.length) {
-    return gate('unjudged', false, `Look at ${lower(unsure[0].name)} by eye before you strike.`, fixOf(unsure[0]) || unsure[0].text, unsure[0], true);
+  const unsure = needed.filter((r) => r.verdict === 'unjudged' && (r.failed || !tricks.some((t) => t.requirements.some((q) => q.partIds.includes(r.partId)))));
+  if (unsure.length) return gate('unjudged', false, `Look at ${lower(unsure[0].name)} by eye before you strike.`, sentence(unsure[0]), unsure[0], true);
+  if (toLookAt.length) {
+    const many = toLookAt.length === 1 ? 'one thing' : `${toLookAt.length} things`;
+    return gate('unjudged', false, `Look at ${many} by eye before you strike.`, `First: ${toLookAt[0].name.toLowerCase()}. Tick what you have seen to hold.`, undefined, false);
   }
-  if (workable.length) {
-    return gate('workable', true, 'You may strike. Some takes need a fix in the edit.', fixOf(workable[0]), undefined, false);
-  }
-  return gate('holds', true, 'You may strike: every part holds.', 'The camera stayed put in every part.', undefined, false);
+  const workable = needed.find((r) => r.verdict === 'workable') ?? open.find((r) => r.verdict === 'workable');
+  if (workable) return gate('workable', true, 'You may strike. Some takes need a fix in the edit.', sentence(workable), undefined, false);
+  return gate('holds', true, 'You may strike: every part holds.', tricks.length ? 'Every requirement of every trick is met.' : 'The camera stayed put in every part.', undefined, false);
 }
 
-function listNames(rows: readonly GateRow[]): string {
+/** A part's state: by what its tricks ask of it alone, or by the lock when no trick rests on it. */
+function partRow(part: GatePart, tricks: readonly GateTrick[]): Row {
+  const take = standingTake(part.takes);
+  const base = { partId: part.id, name: part.name, optional: part.optional, takeId: take?.id ?? null, takeNumber: take?.number ?? null, waiting: false, failed: false, fix: null };
+  if (!take) return { ...base, verdict: 'unjudged', text: part.optional ? 'not rolled; may be left out' : 'not rolled yet' };
+  if (!take.lock) {
+    const failed = take.state === 'failed';
+    return { ...base, verdict: 'unjudged', waiting: !failed, failed, text: failed ? `take ${take.number} could not be measured` : `take ${take.number} is being measured` };
+  }
+  const state = take.circled ? `take ${take.number} circled` : `take ${take.number}`;
+  if (!part.planned) return { ...base, verdict: take.lock.verdict, text: `${state} · ${take.lock.text}`, fix: take.lock.fix };
+  const own = tricks.flatMap((t) => t.requirements).filter((r) => r.partIds.length === 1 && r.partIds[0] === part.id && (r.verdict !== 'unjudged' || r.kind === 'locked'));
+  const worst = own.reduce<(typeof own)[number] | null>((a, b) => (!a || ORDER.indexOf(b.verdict) < ORDER.indexOf(a.verdict) ? b : a), null);
+  if (!worst) return { ...base, verdict: 'unjudged', text: `${state} · measured; the rest is checked by eye` };
+  return { ...base, verdict: worst.verdict, text: `${state} · ${worst.text}`, fix: worst.fix };
+}
+
+/** A row's text as a sentence, with what to do. */
+function sentence(row: { text: string; fix: string | null }): string {
+  const text = row.text.split(' · ').pop() ?? row.text;
+  return [/[.!?]$/.test(text) ? text : `${text}.`, row.fix].filter(Boolean).join(' ');
+}
+
+function listNames(rows: readonly { name: string }[]): string {
   return rows.map((r) => lower(r.name)).join(', ');
 }
 

@@ -67,7 +67,7 @@ test('every verdict has a reason, and every bad one something to do', () => {
 const take = (number: number, verdict: 'holds' | 'workable' | 'reshoot' | 'unjudged' | null, circled = false): GateTake => ({
   id: `t${number}`, number, circled, state: verdict ? 'measured' : 'measuring', lock: verdict && { verdict, text: `${verdict}.`, fix: verdict === 'holds' ? null : 'Do it.' },
 });
-const part = (name: string, takes: GateTake[], optional = false): GatePart => ({ id: name, name, optional, takes });
+const part = (name: string, takes: GateTake[], optional = false): GatePart => ({ id: name, name, optional, takes, planned: false });
 
 test('a part stands on its circled take, else on its best', () => {
   expect(standingTake([take(1, 'holds'), take(2, 'reshoot', true)])?.number).toBe(2);
@@ -77,11 +77,11 @@ test('a part stands on its circled take, else on its best', () => {
 });
 
 test('the gate names what to do first', () => {
-  expect(judgeGate([])).toMatchObject({ verdict: 'unjudged', mayStrike: false });
-  expect(judgeGate([part('Plate', []), part('Pass A', [take(1, 'holds')])])).toMatchObject({ mayStrike: false, headline: 'Not yet. Roll the plate.', rollNext: { partId: 'Plate', again: false } });
-  expect(judgeGate([part('Plate', [take(1, 'holds')]), part('Pass A', [take(1, 'reshoot')])])).toMatchObject({ verdict: 'reshoot', headline: 'Not yet. Roll pass A again.', rollNext: { again: true } });
-  expect(judgeGate([part('Plate', [take(1, null)])])).toMatchObject({ mayStrike: false, headline: 'Wait: a take is being measured.' });
-  expect(judgeGate([part('Plate', [take(1, 'holds')]), part('Still', [], true)])).toMatchObject({ verdict: 'holds', mayStrike: true });
-  expect(judgeGate([part('Plate', [take(1, 'workable')])])).toMatchObject({ verdict: 'workable', mayStrike: true });
-  expect(judgeGate([part('Plate', [take(1, 'unjudged')])])).toMatchObject({ verdict: 'unjudged', mayStrike: false });
+  expect(judgeGate([], [])).toMatchObject({ verdict: 'unjudged', mayStrike: false });
+  expect(judgeGate([part('Plate', []), part('Pass A', [take(1, 'holds')])], [])).toMatchObject({ mayStrike: false, headline: 'Not yet. Roll the plate.', rollNext: { partId: 'Plate', again: false } });
+  expect(judgeGate([part('Plate', [take(1, 'holds')]), part('Pass A', [take(1, 'reshoot')])], [])).toMatchObject({ verdict: 'reshoot', headline: 'Not yet. Roll pass A again.', rollNext: { again: true } });
+  expect(judgeGate([part('Plate', [take(1, null)])], [])).toMatchObject({ mayStrike: false, headline: 'Wait: a take is being measured.' });
+  expect(judgeGate([part('Plate', [take(1, 'holds')]), part('Still', [], true)], [])).toMatchObject({ verdict: 'holds', mayStrike: true });
+  expect(judgeGate([part('Plate', [take(1, 'workable')])], [])).toMatchObject({ verdict: 'workable', mayStrike: true });
+  expect(judgeGate([part('Plate', [take(1, 'unjudged')])], [])).toMatchObject({ verdict: 'unjudged', mayStrike: false });
 });

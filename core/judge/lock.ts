@@ -1,6 +1,9 @@
 import type { DecidingNumber, Knock, LockMeasure, Reason, Run, Verdict } from '../report/types';
 import { LIMITS } from './limits';
 
+/** What judging needs of the measure: everything but the path. */
+export type LockSummary = Omit<LockMeasure, 'path' | 'patches'>;
+
 export interface FrameSize { width: number; height: number }
 
 /** Delivery pixels for one source pixel when the picture fills the delivery frame. */
@@ -20,9 +23,10 @@ const px = (v: number) => (v < 10 ? v.toFixed(2) : v.toFixed(1));
  * Was the camera locked? Judged at delivery size.
  * @param lock the measure, in source pixels
  * @param frameCount frames in the take
+ * @param limit movement up to which it holds, delivery pixels
  */
-export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameSize, frameCount: number): Verdict {
-  const { holds_px: limit, sure_sigmas: sure, measured_share: leastShare, believable_share: believableShare, spread_share: leastSpread, rival_ratio: mostRival } = LIMITS.lock;
+export function judgeLock(lock: LockSummary, source: FrameSize, delivery: FrameSize, frameCount: number, limit: number = LIMITS.lock.holds_px): Verdict {
+  const { sure_sigmas: sure, measured_share: leastShare, believable_share: believableShare, spread_share: leastSpread, rival_ratio: mostRival } = LIMITS.lock;
   const percent = (name: string, share: number, bound: number | null): DecidingNumber =>
     ({ name, value: share * 100, unit: '%', limit: bound === null ? null : bound * 100, frame: null });
   const numbers: DecidingNumber[] = [percent('frames followed', lock.measured_share, leastShare), percent('of the picture has detail', lock.textured_share, null)];
@@ -121,7 +125,7 @@ export function judgeLock(lock: LockMeasure, source: FrameSize, delivery: FrameS
   return { verdict: workable ? 'workable' : 'reshoot', reasons, deciding: [peakNumber, second] };
 }
 
-function peakRun(lock: LockMeasure): Run[] {
+function peakRun(lock: LockSummary): Run[] {
   return lock.peak_frame === null ? [] : [{ start: lock.peak_frame, end: lock.peak_frame }];
 }
 

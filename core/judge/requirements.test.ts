@@ -1,0 +1,78 @@
+import type { MediaFacts } from '../report/types';
+import { findTrick } from '../tricks/library';
+import type { Requirement } from '../tricks/types';
+import { judgeGate, type GatePart, type GateTrick } from './gate';
+import { judgeRequirement, type JudgedTake, type RequirementPart } from './requirements';
+
+const DELIVERY = { width: 1280, height: 720, fps: 25 };
+const media = (more: Partial<MediaFacts> = {}) => ({ width: 1280, height: 720, bit_depth: 8, frame_count: 150, duration_s: 6, measured_fps: 25, real_fps: 25, variable_rate: false, ...more });
+const lock = (peak: number) => ({
+  reference_frame: 0, peak_px: peak, peak_frame: 3, drift_px: peak, jitter_px: 0, peak_rotation_deg: 0, peak_scale_pct: 0, knocks: [], make_still_crop_pct: peak / 10,
+  uncertainty_px: 0.02, still_share: 1, measured_share: 1, spread_share: 1, rival_ratio: 0, textured_share: 1,
+});
+const take = (peak: number, more: Partial<MediaFacts> = {}): JudgedTake => ({ id: 't', number: 2, media: media(more), lock: lock(peak) });
+const part = (name: string, t: JudgedTake | null, more: Partial<RequirementPart> = {}): RequirementPart => ({ name, optional: false, rolled: t !== null, take: t, ...more });
+const need = (kind: Requirement['kind'], tolerance: number | null): Requirement => ({ key: kind, kind, parts: ['a'], tolerance, why: 'Because.', remedySet: 'Do it again.', remedyEdit: 'Mend it.' });
+const judge = (r: Requirement, parts: RequirementPart[], eye: { by: string; at: string } | null = null) => judgeRequirement(r, parts, DELIVERY, eye);
+
+test('the lock is judged by the trick’s own tolerance, from the same measure', () => {
+  expect(judge(need('locked', 0.35), [part('Plate', take(0.8))]).verdict).toBe('workable');
+  expect(judge(need('locked', 1), [part('Plate', take(0.8))]).verdict).toBe('holds');
+  expect(judge(need('locked', 0.35), [part('Plate', take(90))])).toMatchObject({ verdict: 'reshoot', byEye: false });
+});
+
+test('rate, headroom, length and settings come from the file', () => {
+  expect(judge(need('rate-at-least', 50), [part('Pass', take(0.1))])).toMatchObject({ verdict: 'reshoot', fix: 'Do it again.' });
+  expect(judge(need('rate-at-least', 50), [part('Pass', take(0.1, { measured_fps: 50, real_fps: 49.9 }))]).verdict).toBe('holds');
+  // A file that calls itself 50 and shows 25 distinct pictures is 25.
+  expect(judge(need('rate-at-least', 50), [part('Pass', take(0.1, { measured_fps: 50, real_fps: 25 }))]).verdict).toBe('reshoot');
+  expect(judge(need('headroom-at-least', 50), [part('Pass', take(0.1, { width: 1920, height: 1080 }))]).verdict).toBe('holds');
+  expect(judge(need('headroom-at-least', 51), [part('Pass', take(0.1, { width: 1920, height: 1080 }))]).verdict).toBe('reshoot');
+  expect(judge(need('length-at-least', 6.5), [part('Pass', take(0.1))]).verdict).toBe('reshoot');
+  const same = need('same-settings', null);
+  expect(judge(same, [part('A', take(0)), part('B', take(0))]).verdict).toBe('holds');
+  expect(judge(same, [part('A', take(0)), part('B', take(0, { measured_fps: 29.97 }))])).toMatchObject({ verdict: 'reshoot', text: 'A and B differ: 25.000 against 29.970 fps' });
+  expect(judge(same, [part('A', take(0)), part('B', take(0, { variable_rate: true }))]).verdict).toBe('workable');
+});
+
+test('what no measure decides is never passed by itself, but by somebody who looked', () => {
+  const r = need('apart', 60);
+  expect(judge(r, [part('A', take(0)), part('B', take(0))])).toMatchObject({ verdict: 'unjudged', text: 'unjudged: checked by eye', byEye: true, eye: null });
+  expect(judge(r, [part('A', take(0)), part('B', take(0))], { by: 'Ines', at: '2027-10-05T18:00:00Z' })).toMatchObject({ verdict: 'holds', text: 'by eye: Ines' });
+  // A tick does not stand in for a part that was never rolled, nor overrule a measure.
+  expect(judge(r, [part('A', take(0)), part('B', null)], { by: 'Ines', at: '' })).toMatchObject({ verdict: 'unjudged', byEye: false });
+  expect(judge(need('rate-at-least', 50), [part('A', take(0))], { by: 'Ines', at: '' }).verdict).toBe('reshoot');
+  expect(judge(need('locked', 0.35), [part('A', { ...take(0), lock: { ...lock(0), peak_px: null } })], { by: 'Ines', at: '' }).verdict).toBe('holds');
+});
+
+test('a part left out that may be left out does not count', () => {
+  expect(judge(need('locked', 0.35), [part('Plate', null, { optional: true })]).applies).toBe(false);
+});
+
+test('the gate of a double: reshoot, roll, look, strike', () => {
+  const double = findTrick('double')!;
+  const run = (peaks: Record<string, number | null>, eyes: boolean) => {
+    const parts: GatePart[] = double.parts.map((p) => ({
+      id: p.key, name: p.name, optional: false, planned: true,
+      takes: peaks[p.key] === null ? [] : [{ id: `t-${p.key}`, number: 1, circled: false, state: 'measured', lock: { verdict: 'holds', text: 'Still.', fix: null } }],
+    }));
+    const trick: GateTrick = { id: 'd', name: double.name, requirements: double.requirements.map((r) => ({
+      ...judge(r, r.parts.map((k) => part(double.parts.find((p) => p.key === k)!.name, peaks[k] === null ? null : take(peaks[k]!))), eyes ? { by: 'Ines', at: 'now' } : null), partIds: r.parts,
+    })) };
+    return judgeGate(parts, [trick]);
+  };
+  expect(run({ plate: 90, 'pass-a': 0, 'pass-b': null }, false)).toMatchObject({ verdict: 'reshoot', headline: 'Not yet. Roll the plate again.' });
+  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': null }, false)).toMatchObject({ headline: 'Not yet. Roll pass B.', rollNext: { partId: 'pass-b', again: false } });
+  const look = run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, false);
+  expect(look).toMatchObject({ verdict: 'unjudged', mayStrike: false });
+  expect(look.headline).toMatch(/Look at \d things by eye/);
+  expect(look.toLookAt).toBe(5);
+  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true)).toMatchObject({ verdict: 'holds', mayStrike: true });
+});
+
+test('a part whose trick lets the camera move is not reshot for moving', () => {
+  const wipe = findTrick('pan-past-wipe')!;
+  const parts: GatePart[] = [{ id: 'out', name: 'Out side', optional: false, planned: true, takes: [{ id: 't', number: 1, circled: false, state: 'measured', lock: { verdict: 'reshoot', text: 'Moved.', fix: null } }] }];
+  const requirements = wipe.requirements.filter((r) => r.parts.join() === 'out').map((r) => ({ ...judge(r, [part('Out side', take(400))]), partIds: ['out'] }));
+  expect(judgeGate(parts, [{ id: 'w', name: wipe.name, requirements }]).verdict).toBe('unjudged');
+});

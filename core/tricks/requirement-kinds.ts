@@ -1,0 +1,48 @@
+import type { RequirementKind } from './types';
+
+/** What decides a kind of requirement: a measure of the takes, or a person's eye until that measure is built. */
+export type DecidedBy = 'lock' | 'media' | 'eye';
+
+export interface KindFacts {
+  name: string;
+  /** The statement, with {n} for the tolerance. */
+  says: string;
+  /** Unit of the tolerance and its usual value; null when the kind has no tolerance. */
+  tolerance: { unit: string; usual: number; least: number; most: number } | null;
+  /** How many parts it speaks of, at least. */
+  parts: number;
+  decidedBy: DecidedBy;
+  /** The measure that decides it, in words, as the sheet and the gate name it. */
+  measure: string;
+}
+
+/** Every kind of requirement a trick may have. */
+export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
+  locked: { name: 'Camera locked', says: 'the picture moves by at most {n} px at delivery', tolerance: { unit: 'px', usual: 0.35, least: 0.1, most: 5 }, parts: 1, decidedBy: 'lock', measure: 'movement of the still parts' },
+  'rate-at-least': { name: 'Rate at least', says: 'at least {n} distinct pictures a second', tolerance: { unit: 'fps', usual: 50, least: 1, most: 1000 }, parts: 1, decidedBy: 'media', measure: 'real rate of the file' },
+  'headroom-at-least': { name: 'Headroom at least', says: 'recorded at least {n} % larger than delivery', tolerance: { unit: '%', usual: 20, least: 0, most: 400 }, parts: 1, decidedBy: 'media', measure: 'size of the file against delivery' },
+  'same-settings': { name: 'Same settings', says: 'size, rate and bit depth of the files agree', tolerance: null, parts: 2, decidedBy: 'media', measure: 'facts of the files' },
+  'length-at-least': { name: 'Long enough', says: 'at least {n} s long', tolerance: { unit: 's', usual: 3, least: 0.5, most: 600 }, parts: 1, decidedBy: 'media', measure: 'length of the file' },
+  'steady-move': { name: 'Steady move', says: 'the camera moves evenly, within {n} % of its mean speed', tolerance: { unit: '%', usual: 15, least: 1, most: 100 }, parts: 1, decidedBy: 'eye', measure: 'evenness of the camera’s speed' },
+  'same-position': { name: 'Same camera position', says: 'the pictures lie on each other within {n} px', tolerance: { unit: 'px', usual: 0.5, least: 0.1, most: 20 }, parts: 2, decidedBy: 'eye', measure: 'shift, turn and size between the takes' },
+  'same-light': { name: 'Same light', says: 'the light agrees within {n} stop', tolerance: { unit: 'stop', usual: 0.1, least: 0.02, most: 2 }, parts: 2, decidedBy: 'eye', measure: 'light of the still parts' },
+  'one-roll': { name: 'One roll', says: 'recorded without stopping the camera', tolerance: null, parts: 2, decidedBy: 'eye', measure: 'the recording the parts come from' },
+  'clean-plate': { name: 'Clean plate', says: 'nobody, nothing loose and no shadow in it', tolerance: null, parts: 1, decidedBy: 'eye', measure: 'presence in the plate' },
+  'covers-frame': { name: 'Covers the frame', says: 'the whole frame is covered for at least {n} frames', tolerance: { unit: 'frames', usual: 1, least: 1, most: 100 }, parts: 1, decidedBy: 'eye', measure: 'share of the frame covered' },
+  'leaves-frame': { name: 'Leaves the frame', says: 'what covered the frame is gone at the end', tolerance: null, parts: 1, decidedBy: 'eye', measure: 'the frame in which it leaves' },
+  'same-direction': { name: 'Same direction', says: 'both sides move the same way within {n}°', tolerance: { unit: '°', usual: 15, least: 1, most: 90 }, parts: 2, decidedBy: 'eye', measure: 'direction of the picture on both sides' },
+  'opposite-direction': { name: 'Opposite directions', says: 'the two move against each other within {n}°', tolerance: { unit: '°', usual: 20, least: 1, most: 90 }, parts: 2, decidedBy: 'eye', measure: 'direction of what moves' },
+  apart: { name: 'Apart', says: 'the two are never nearer than {n} px, shadows included', tolerance: { unit: 'px', usual: 60, least: 0, most: 4000 }, parts: 2, decidedBy: 'eye', measure: 'distance between the performers' },
+  'inside-frame': { name: 'Stays inside the frame', says: 'it never touches the frame’s edges', tolerance: null, parts: 1, decidedBy: 'eye', measure: 'contact with the edges' },
+  'hidden-at': { name: 'Hidden at the switch', says: 'hidden whole for at least {n} frames', tolerance: { unit: 'frames', usual: 1, least: 1, most: 100 }, parts: 1, decidedBy: 'eye', measure: 'presence at the switch frame' },
+  'same-spot': { name: 'Same spot', says: 'it starts where the other ended, within {n} px', tolerance: { unit: 'px', usual: 20, least: 1, most: 500 }, parts: 2, decidedBy: 'eye', measure: 'place, height and size at the switch' },
+  'sharp-at': { name: 'Sharp where it counts', says: 'motion blur of at most {n} px in the frames used', tolerance: { unit: 'px', usual: 4, least: 0.5, most: 100 }, parts: 1, decidedBy: 'eye', measure: 'sharpness of the frame' },
+  'zone-free': { name: 'Zone kept free', says: 'nothing enters the marked zone', tolerance: null, parts: 1, decidedBy: 'eye', measure: 'presence in the zone' },
+  'beats-marked': { name: 'Beats marked', says: 'each beat is known to {n} frame', tolerance: { unit: 'frame', usual: 1, least: 1, most: 25 }, parts: 1, decidedBy: 'eye', measure: 'marked frames' },
+  'straight-edge': { name: 'Edge stays straight', says: 'the edge bends by at most {n} px and reaches both sides', tolerance: { unit: 'px', usual: 6, least: 1, most: 200 }, parts: 1, decidedBy: 'eye', measure: 'straightness of the closing edge' },
+};
+
+/** The requirement's statement with its tolerance filled in. */
+export function statement(kind: RequirementKind, tolerance: number | null): string {
+  return REQUIREMENT_KINDS[kind].says.replace('{n}', String(tolerance ?? ''));
+}
