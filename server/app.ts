@@ -6,6 +6,8 @@ import type { Pool } from 'pg';
 import type PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import { Refusal, sayWhatWentWrong } from './http';
+import { exchangeRoutes } from './routes/exchange';
+import { planRoutes } from './routes/plans';
 import { rollRoutes } from './routes/rolls';
 import { shootRoutes } from './routes/shoots';
 import { takeRoutes } from './routes/takes';
@@ -28,12 +30,14 @@ export function makeApp(pool: Pool, storage: Storage, boss: PgBoss, log: Logger,
   }));
   app.use('/api', rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: 'draft-8', legacyHeaders: false, message: { error: 'Too many requests at once. Wait a few seconds.', code: 'busy' } }));
   app.use('/api', uploadRoutes(storage));
-  app.use(express.json({ limit: '200kb' }));
+  app.use(express.json({ limit: '3mb' }));
   app.get('/api/health', async (_req, res) => {
     await pool.query('SELECT 1');
     res.json({ ok: true });
   });
   app.use('/api', shootRoutes(pool));
+  app.use('/api', planRoutes(pool));
+  app.use('/api', exchangeRoutes(pool));
   app.use('/api', takeRoutes(pool, storage, boss));
   app.use('/api', rollRoutes(pool, storage, boss));
   app.use('/api', () => { throw new Refusal(404, 'There is nothing at this address.', 'missing'); });

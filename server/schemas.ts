@@ -9,28 +9,63 @@ const id = Joi.string().guid().required().messages({ '*': 'The address is not co
 export const idParams = Joi.object({ id });
 export const frameParams = Joi.object({ id, frame: Joi.number().integer().min(0).max(10_000_000).required() });
 
-export const newShoot = Joi.object({
+const size = Joi.number().integer().min(16).max(16384);
+const day = Joi.string().pattern(/^\d{4}-\d{2}-\d{2}$/).messages({ '*': 'Write each day like 2027-10-05.' });
+
+const shootFields = {
   name,
-  place: Joi.string().trim().allow('').max(200).default(''),
-  delivery_width: Joi.number().integer().min(16).max(16384).default(1920),
-  delivery_height: Joi.number().integer().min(16).max(16384).default(1080),
-  delivery_fps: Joi.number().min(1).max(1000).default(25),
+  place: Joi.string().trim().allow('').max(200),
+  delivery_width: size, delivery_height: size,
+  delivery_fps: Joi.number().min(1).max(1000),
+  latitude: Joi.number().min(-90).max(90).allow(null), longitude: Joi.number().min(-180).max(180).allow(null),
+  time_zone: Joi.string().max(60).custom((zone: string, helpers) => (isZone(zone) ? zone : helpers.error('any.invalid'))).messages({ 'any.invalid': 'The time zone is not known. Write it like Europe/Oslo.' }),
+  days: Joi.array().items(day).max(60).unique(),
+};
+
+function isZone(zone: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: zone });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+export const newShoot = Joi.object({
+  ...shootFields,
+  place: shootFields.place.default(''), delivery_width: size.default(1920), delivery_height: size.default(1080), delivery_fps: shootFields.delivery_fps.default(25),
+  latitude: shootFields.latitude.default(null), longitude: shootFields.longitude.default(null), time_zone: shootFields.time_zone.default('UTC'), days: shootFields.days.default([]),
 });
+export const changedShoot = Joi.object({ ...shootFields, name: name.optional() }).min(1);
 
 export const SCENES = ['kiosk', 'pillar', 'bench'] as const;
 
-export const newSetup = Joi.object({
-  name,
-  notes: Joi.string().trim().allow('').max(2000).default(''),
-  scene: Joi.string().valid(...SCENES).default('kiosk'),
-  parts: Joi.array().max(20).default([]).items(Joi.object({
-    name, what: Joi.string().trim().allow('').max(500).default(''), optional: Joi.boolean().default(false),
-  })),
+const noted = (least: number, most: number) => Joi.number().min(least).max(most).allow(null);
+export const cameraNotes = Joi.object({
+  camera: Joi.string().trim().allow('').max(120), lens: Joi.string().trim().allow('').max(120), focal_mm: noted(1, 5000),
+  width: size.allow(null), height: size.allow(null), fps: noted(1, 1000), shutter_s: noted(0.00001, 60), iso: noted(1, 1e7), white_k: noted(1000, 40000),
+  focus_m: noted(0.01, 100000), height_m: noted(-100, 10000), tilt_deg: noted(-180, 180),
 });
+const emptyNotes = { camera: '', lens: '', focal_mm: null, width: null, height: null, fps: null, shutter_s: null, iso: null, white_k: null, focus_m: null, height_m: null, tilt_deg: null };
 
-export const newPart = Joi.object({
-  name, what: Joi.string().trim().allow('').max(500).default(''), optional: Joi.boolean().default(false),
+const setupFields = {
+  name, notes: Joi.string().trim().allow('').max(2000), scene: Joi.string().valid(...SCENES), place: Joi.string().trim().allow('').max(200), camera: cameraNotes,
+};
+const partFields = {
+  name, what: Joi.string().trim().allow('').max(500), optional: Joi.boolean(), seconds: Joi.number().greater(0).max(3600),
+};
+
+export const newPart = Joi.object({ ...partFields, what: partFields.what.default(''), optional: partFields.optional.default(false), seconds: partFields.seconds.default(10) });
+export const changedPart = Joi.object({ ...partFields, name: name.optional() }).min(1);
+
+export const newSetup = Joi.object({
+  name, notes: setupFields.notes.default(''), scene: setupFields.scene.default('kiosk'), place: setupFields.place.default(''), camera: cameraNotes.default(emptyNotes),
+  parts: Joi.array().max(20).default([]).items(newPart),
 });
+export const changedSetup = Joi.object({ ...setupFields, name: name.optional() }).min(1);
+
+export const order = Joi.object({ ids: Joi.array().items(Joi.string().guid()).max(500).unique().required() });
+export const marked = Joi.object({ on: Joi.boolean().required() });
 
 export const newTake = Joi.object({
   upload_id: Joi.string().pattern(/^[0-9a-f]{32}$/).required().messages({ '*': 'The upload is not known. Choose the file again.' }),

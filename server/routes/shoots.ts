@@ -1,41 +1,40 @@
 import { Router } from 'express';
 import type { Pool } from 'pg';
-import { judgeGate, type Gate } from '../../core/judge/gate';
+import { readBoards } from '../boards';
 import { answer, checked, Refusal } from '../http';
-import { idParams, newPart, newSetup, newShoot } from '../schemas';
+import { copySetup, copyShoot, tricksOnPart } from '../planning';
+import { changedPart, changedSetup, changedShoot, idParams, marked, newPart, newSetup, newShoot, order } from '../schemas';
 import { listRollsUnderWay } from '../sql/queries/jobs';
+import { listPlanned } from '../sql/queries/plans';
 import {
-  findSetup, findShoot, insertPart, insertSetup, insertShoot, listParts, listSetups, listShoots, type PartRow, type SetupRow,
+  findPart, findSetup, findShoot, insertPart, insertSetup, insertShoot, listParts, listSetups, listShoots, markRow, orderRows, updatePart, updateSetup, updateShoot,
+  type PartRow, type SetupRow, type ShootRow,
 } from '../sql/queries/shoots';
-import { listTakesOfParts, type TakeRow } from '../sql/queries/takes';
 import { inTransaction } from '../sql/transaction';
 
-/** A setup with its parts, their takes and what the gate says. */
-export interface SetupBoard extends SetupRow {
-  parts: (PartRow & { takes: TakeRow[] })[];
-  gate: Gate;
+/** The shoot, or a refusal. */
+export async function needShoot(pool: Pool, id: string): Promise<ShootRow> {
+  const shoot = await findShoot(pool, id);
+  if (!shoot) throw new Refusal(404, 'This shoot is not here any more. Go back to the list.', 'missing');
+  return shoot;
 }
 
-/** Reads whole boards for some setups of a shoot, and judges their gates afresh. */
-export async function readBoards(pool: Pool, setups: SetupRow[]): Promise<SetupBoard[]> {
-  const parts = await listParts(pool, setups.map((s) => s.id));
-  const takes = await listTakesOfParts(pool, parts.map((p) => p.id));
-  return setups.map((setup) => {
-    const own = parts.filter((p) => p.setup_id === setup.id)
-      .map((p) => ({ ...p, takes: takes.filter((t) => t.part_id === p.id) }));
-    const gate = judgeGate(own.map((p) => ({
-      id: p.id, name: p.name, optional: p.optional,
-      takes: p.takes.map((t) => ({
-        id: t.id, number: t.number, circled: t.circled, state: t.state,
-        lock: t.verdict && t.text !== null ? { verdict: t.verdict, text: t.text, fix: t.fix } : null,
-      })),
-    })));
-    return { ...setup, parts: own, gate };
-  });
+export async function needSetup(pool: Pool, id: string): Promise<SetupRow> {
+  const setup = await findSetup(pool, id);
+  if (!setup) throw new Refusal(404, 'This setup is not here any more. Go back to the shoot.', 'missing');
+  return setup;
 }
 
+async function needPart(pool: Pool, id: string): Promise<PartRow> {
+  const part = await findPart(pool, id);
+  if (!part) throw new Refusal(404, 'This part is not here any more. Go back to the setup.', 'missing');
+  return part;
+}
+
+/** Shoots, their setups and parts: read, made, changed, ordered, copied, archived, deleted and brought back. */
 export function shootRoutes(pool: Pool): Router {
   const router = Router();
+  const idOf = (params: unknown) => checked(idParams, params).id as string;
 
   router.get('/shoots', answer(() => listShoots(pool)));
 
@@ -46,19 +45,29 @@ export function shootRoutes(pool: Pool): Router {
   }));
 
   router.get('/shoots/:id', answer(async (req) => {
-    const { id } = checked(idParams, req.params);
-    const shoot = await findShoot(pool, id);
-    if (!shoot) throw new Refusal(404, 'This shoot is not here any more. Go back to the list.', 'missing');
-    const boards = await readBoards(pool, await listSetups(pool, id));
-    return { ...shoot, setups: boards };
+    const shoot = await needShoot(pool, idOf(req.params));
+    const all = await listSetups(pool, shoot.id, true);
+    const setups = await readBoards(pool, shoot, all.filter((s) => !s.deleted));
+    return { ...shoot, setups, removed: all.filter((s) => s.deleted) };
+  }));
+
+  router.patch('/shoots/:id', answer(async (req) => {
+    const shoot = await needShoot(pool, idOf(req.params));
+    await updateShoot(pool, shoot.id, checked(changedShoot, req.body));
+    return findShoot(pool, shoot.id);
+  }));
+
+  router.post('/shoots/:id/copy', answer(async (req, res) => {
+    const shoot = await needShoot(pool, idOf(req.params));
+    res.status(201);
+    return findShoot(pool, await inTransaction(pool, (db) => copyShoot(db, shoot.id)));
   }));
 
   router.post('/shoots/:id/setups', answer(async (req, res) => {
-    const { id } = checked(idParams, req.params);
+    const shoot = await needShoot(pool, idOf(req.params));
     const wish = checked(newSetup, req.body);
-    if (!await findShoot(pool, id)) throw new Refusal(404, 'This shoot is not here any more. Go back to the list.', 'missing');
     const setup = await inTransaction(pool, async (db) => {
-      const made = await insertSetup(db, id, wish);
+      const made = await insertSetup(db, shoot.id, wish);
       for (const part of wish.parts) await insertPart(db, made.id, part);
       return made;
     });
@@ -66,23 +75,82 @@ export function shootRoutes(pool: Pool): Router {
     return setup;
   }));
 
+  router.put('/shoots/:id/setup-order', answer(async (req) => {
+    const shoot = await needShoot(pool, idOf(req.params));
+    await orderRows(pool, 'setups', 'shoot_id', shoot.id, checked(order, req.body).ids);
+    return { ok: true };
+  }));
+
   router.get('/setups/:id', answer(async (req) => {
-    const { id } = checked(idParams, req.params);
-    const setup = await findSetup(pool, id);
-    if (!setup) throw new Refusal(404, 'This setup is not here any more. Go back to the shoot.', 'missing');
-    const [board] = await readBoards(pool, [setup]);
-    const shoot = await findShoot(pool, setup.shoot_id);
-    const rolls = await listRollsUnderWay(pool, board.parts.map((p) => p.id));
-    return { ...board, shoot, rolls };
+    const setup = await needSetup(pool, idOf(req.params));
+    const shoot = await needShoot(pool, setup.shoot_id);
+    const [board] = await readBoards(pool, shoot, [setup]);
+    const [rolls, parts, planned] = await Promise.all([
+      listRollsUnderWay(pool, board.parts.map((p) => p.id)), listParts(pool, [setup.id], true), listPlanned(pool, [setup.id], true),
+    ]);
+    const removed = {
+      parts: parts.filter((p) => p.deleted).map((p) => ({ id: p.id, name: p.name })),
+      tricks: planned.filter((p) => p.deleted).map((p) => ({ id: p.id, name: p.trick.name })),
+    };
+    return { ...board, shoot, rolls, removed };
+  }));
+
+  router.patch('/setups/:id', answer(async (req) => {
+    const setup = await needSetup(pool, idOf(req.params));
+    const fields = checked(changedSetup, req.body);
+    await updateSetup(pool, setup.id, fields.camera ? { ...fields, camera: { ...setup.camera, ...fields.camera } } : fields);
+    return findSetup(pool, setup.id);
+  }));
+
+  router.post('/setups/:id/copy', answer(async (req, res) => {
+    const setup = await needSetup(pool, idOf(req.params));
+    res.status(201);
+    return findSetup(pool, await inTransaction(pool, (db) => copySetup(db, setup.id, setup.shoot_id, `${setup.name}, copy`)));
   }));
 
   router.post('/setups/:id/parts', answer(async (req, res) => {
-    const { id } = checked(idParams, req.params);
+    const setup = await needSetup(pool, idOf(req.params));
     const part = checked(newPart, req.body);
-    if (!await findSetup(pool, id)) throw new Refusal(404, 'This setup is not here any more. Go back to the shoot.', 'missing');
     res.status(201);
-    return inTransaction(pool, (db) => insertPart(db, id, part));
+    return inTransaction(pool, (db) => insertPart(db, setup.id, part));
   }));
+
+  router.put('/setups/:id/part-order', answer(async (req) => {
+    const setup = await needSetup(pool, idOf(req.params));
+    await orderRows(pool, 'parts', 'setup_id', setup.id, checked(order, req.body).ids);
+    return { ok: true };
+  }));
+
+  router.put('/setups/:id/trick-order', answer(async (req) => {
+    const setup = await needSetup(pool, idOf(req.params));
+    await orderRows(pool, 'planned_tricks', 'setup_id', setup.id, checked(order, req.body).ids);
+    return { ok: true };
+  }));
+
+  router.patch('/parts/:id', answer(async (req) => {
+    const part = await needPart(pool, idOf(req.params));
+    await updatePart(pool, part.id, checked(changedPart, req.body));
+    return findPart(pool, part.id);
+  }));
+
+  router.put('/parts/:id/deleted', answer(async (req) => {
+    const part = await needPart(pool, idOf(req.params));
+    const { on } = checked(marked, req.body);
+    const tricks = on ? await tricksOnPart(pool, part) : [];
+    if (tricks.length) throw new Refusal(409, `${tricks.join(' and ')} ${tricks.length > 1 ? 'rest' : 'rests'} on this part. Take it out of the trick first, or remove the trick.`, 'in-use');
+    await markRow(pool, 'parts', part.id, 'deleted_at', on);
+    return { ok: true };
+  }));
+
+  for (const [path, table, need] of [['shoots', 'shoots', needShoot], ['setups', 'setups', needSetup]] as const) {
+    for (const [word, column] of [['archived', 'archived_at'], ['deleted', 'deleted_at']] as const) {
+      router.put(`/${path}/:id/${word}`, answer(async (req) => {
+        const row = await need(pool, idOf(req.params));
+        await markRow(pool, table, row.id, column, checked(marked, req.body).on);
+        return { ok: true };
+      }));
+    }
+  }
 
   return router;
 }

@@ -9,6 +9,7 @@ import { circle, frameParams, idParams, newTake } from '../schemas';
 import { retryMeasurement } from '../sql/queries/jobs';
 import { findPart, findSetup, findShoot } from '../sql/queries/shoots';
 import { circleTake, findReport, findTake, findTakeByUpload, insertTake, listTakesToCheck } from '../sql/queries/takes';
+import { clearEyeChecksOfPart } from '../sql/queries/plans';
 import { inTransaction } from '../sql/transaction';
 import { proxyPicture, type Storage } from '../storage';
 import { dropUpload, uploadPath } from './uploads';
@@ -72,8 +73,12 @@ export function takeRoutes(pool: Pool, storage: Storage, boss: PgBoss): Router {
   router.put('/takes/:id/circled', answer(async (req) => {
     const { id } = checked(idParams, req.params);
     const { circled } = checked(circle, req.body);
-    if (!await findTake(pool, id)) throw new Refusal(404, GONE, 'missing');
-    await inTransaction(pool, (db) => circleTake(db, id, circled));
+    const take = await findTake(pool, id);
+    if (!take) throw new Refusal(404, GONE, 'missing');
+    await inTransaction(pool, async (db) => {
+      await circleTake(db, id, circled);
+      await clearEyeChecksOfPart(db, take.part_id);
+    });
     return findTake(pool, id);
   }));
 

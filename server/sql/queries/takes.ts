@@ -1,3 +1,5 @@
+import { clearEyeChecksOfPart } from './plans';
+import type { LockSummary } from '../../../core/judge/lock';
 import type { Pool, PoolClient } from 'pg';
 import type { TakeReport, VerdictWord } from '../../../core/report/types';
 
@@ -36,6 +38,14 @@ export async function findTakeByUpload(db: Db, uploadId: string): Promise<TakeRo
   return rows[0] ?? null;
 }
 
+/** What judging needs of measured takes: the file's facts and the lock without its path. */
+export async function listMeasures(db: Db, takeIds: string[]): Promise<{ id: string; media: TakeReport['media']; lock: LockSummary }[]> {
+  const { rows } = await db.query(`
+    SELECT take_id AS id, (report->'media') - 'repeated_frames' - 'missing_frames' AS media, (report->'lock') - 'path' - 'patches' AS lock
+    FROM measurements WHERE take_id = ANY($1::uuid[]) AND state = 'measured'`, [takeIds]);
+  return rows;
+}
+
 export async function findReport(db: Db, takeId: string): Promise<TakeReport | null> {
   const { rows } = await db.query('SELECT report FROM measurements WHERE take_id = $1', [takeId]);
   return rows[0]?.report ?? null;
@@ -47,6 +57,7 @@ export async function listTakesToCheck(db: Db, limit: number): Promise<(TakeRow 
     SELECT k.*, p.name AS part_name, u.id AS setup_id, u.number AS setup_number, u.name AS setup_name, s.name AS shoot_name
     FROM (${TAKE}) k
     JOIN parts p ON p.id = k.part_id JOIN setups u ON u.id = p.setup_id JOIN shoots s ON s.id = u.shoot_id
+    WHERE p.deleted_at IS NULL AND u.deleted_at IS NULL AND s.deleted_at IS NULL AND s.archived_at IS NULL
     ORDER BY array_position(ARRAY['reshoot', 'unjudged', NULL, 'workable', 'holds'], k.verdict), k.rolled_at DESC
     LIMIT $1`, [limit]);
   return rows;
@@ -63,6 +74,8 @@ export async function insertTake(db: PoolClient, t: NewTake): Promise<string> {
     SELECT $1, coalesce(max(number), 0) + 1, $2, $3, $4, $5, $6 FROM takes WHERE part_id = $1
     RETURNING id`, [t.partId, t.hash, t.name, t.source, t.uploadId, t.circled]);
   await db.query('INSERT INTO measurements (take_id) VALUES ($1)', [rows[0].id]);
+  // What somebody saw in an earlier take says nothing of this one.
+  await clearEyeChecksOfPart(db, t.partId);
   return rows[0].id;
 }
 

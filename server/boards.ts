@@ -1,0 +1,59 @@
+import type { Pool } from 'pg';
+import { judgeGate, standingTake, type Gate } from '../core/judge/gate';
+import { judgeRequirement, type JudgedTake } from '../core/judge/requirements';
+import { findContradictions } from '../core/plan/contradictions';
+import type { Contradiction, Delivery } from '../core/plan/types';
+import { listEyeChecks, listPlanned, listSums, type KeptSumRow, type PlannedRow } from './sql/queries/plans';
+import { listParts, type PartRow, type SetupRow, type ShootRow } from './sql/queries/shoots';
+import { listMeasures, listTakesOfParts, type TakeRow } from './sql/queries/takes';
+
+/** A setup with its parts, their takes, its tricks, what the plan contradicts and what the gate says. */
+export interface SetupBoard extends SetupRow {
+  parts: (PartRow & { takes: TakeRow[] })[];
+  planned: (PlannedRow & { sums: KeptSumRow[] })[];
+  contradictions: Contradiction[];
+  gate: Gate;
+}
+
+export function deliveryOf(shoot: ShootRow): Delivery {
+  return { width: shoot.delivery_width, height: shoot.delivery_height, fps: shoot.delivery_fps };
+}
+
+/** Reads whole boards for some setups of one shoot, and judges their gates afresh from the stored measures. */
+export async function readBoards(pool: Pool, shoot: ShootRow, setups: SetupRow[]): Promise<SetupBoard[]> {
+  const ids = setups.map((s) => s.id);
+  const [parts, planned] = await Promise.all([listParts(pool, ids), listPlanned(pool, ids)]);
+  const plannedIds = planned.map((p) => p.id);
+  const [takes, eyes, sums] = await Promise.all([listTakesOfParts(pool, parts.map((p) => p.id)), listEyeChecks(pool, plannedIds), listSums(pool, plannedIds)]);
+  const delivery = deliveryOf(shoot);
+  const boards = setups.map((setup) => {
+    const own = parts.filter((p) => p.setup_id === setup.id).map((p) => ({ ...p, takes: takes.filter((t) => t.part_id === p.id) }));
+    return { setup, own, tricks: planned.filter((p) => p.setup_id === setup.id), gateParts: own.map((p) => ({
+      id: p.id, name: p.name, optional: p.optional, planned: planned.some((k) => Object.values(k.parts).includes(p.id)),
+      takes: p.takes.map((t) => ({
+        id: t.id, number: t.number, circled: t.circled, state: t.state, lock: t.verdict && t.text !== null ? { verdict: t.verdict, text: t.text, fix: t.fix } : null,
+      })),
+    })) };
+  });
+  const standing = boards.flatMap((b) => b.gateParts.filter((p) => p.planned).flatMap((p) => standingTake(p.takes) ?? []));
+  const measures = new Map((await listMeasures(pool, standing.map((t) => t.id))).map((m) => [m.id, m]));
+  return boards.map(({ setup, own, tricks, gateParts }) => {
+    const gateTricks = tricks.map((t) => ({
+      id: t.id, name: t.trick.name,
+      requirements: t.trick.requirements.map((r) => {
+        const partIds = r.parts.map((key) => t.parts[key]).filter(Boolean);
+        const about = partIds.map((id) => gateParts.find((p) => p.id === id)).filter((p) => p !== undefined).map((p) => {
+          const take = standingTake(p.takes);
+          const measure = take ? measures.get(take.id) : undefined;
+          return { name: p.name, optional: p.optional, rolled: take !== null, take: take && measure ? { ...measure, number: take.number } satisfies JudgedTake : null };
+        });
+        const eye = eyes.find((e) => e.planned_id === t.id && e.requirement_key === r.key);
+        return { ...judgeRequirement(r, about, delivery, eye ? { by: eye.checked_by, at: eye.checked_at.toISOString() } : null), partIds };
+      }),
+    }));
+    return {
+      ...setup, parts: own, planned: tricks.map((t) => ({ ...t, sums: sums.filter((s) => s.planned_id === t.id) })),
+      contradictions: findContradictions(setup.camera, delivery, tricks), gate: judgeGate(gateParts, gateTricks),
+    };
+  });
+}
