@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { checkTrick } from '../core/plan/check-trick';
 import { SUM_KINDS } from '../core/sums/kinds';
 import { REQUIREMENT_KINDS } from '../core/tricks/requirement-kinds';
-import type { Trick } from '../core/tricks/types';
+import { NO_WISHES, type Trick } from '../core/tricks/types';
 import { cameraNotes } from './schemas';
 
 const key = Joi.string().pattern(/^[a-z0-9]+(-[a-z0-9]+)*$/).max(120);
@@ -32,7 +32,7 @@ export const wishes = Joi.object({
 });
 
 /** A trick of the library by its key, or a whole one. */
-export const newPlanned = Joi.object({ key, trick, wishes: wishes.default({}) }).xor('key', 'trick').messages({ 'object.missing': 'Choose a trick of the library, or send one of your own.', 'object.xor': 'Either a trick of the library or one of your own, not both.' });
+export const newPlanned = Joi.object({ key, trick, wishes: wishes.default({ ...NO_WISHES }) }).xor('key', 'trick').messages({ 'object.missing': 'Choose a trick of the library, or send one of your own.', 'object.xor': 'Either a trick of the library or one of your own, not both.' });
 export const changedPlanned = Joi.object({ trick: trick.required(), wishes: wishes.required() });
 export const copiedPlanned = Joi.object({ setup_id: Joi.string().guid().required() });
 

@@ -3,10 +3,17 @@ import type { Trick, TrickPart, TrickWishes } from '../core/tricks/types';
 import { dropIdleParts, findPlanned, insertPlanned, insertSum, linkPart, listPlanned, listSums, restoreParts, unlinkPart, updatePlanned } from './sql/queries/plans';
 import { findSetup, findShoot, insertPart, insertSetup, insertShoot, listParts, listSetups, markRow, updatePart, type PartRow } from './sql/queries/shoots';
 
-/** Puts a trick on a setup, with parts of its own or shared ones; gives the planned trick's id. Call inside a transaction. */
-export async function putTrick(db: PoolClient, setupId: string, trick: Trick, wishes: TrickWishes): Promise<string> {
+/**
+ * Puts a trick on a setup, with parts of its own or shared ones; gives the planned trick's id. Call inside a transaction.
+ * @param named for a part's key the name of the setup's part that is to record it, where that is known
+ */
+export async function putTrick(db: PoolClient, setupId: string, trick: Trick, wishes: TrickWishes, named: Record<string, string> = {}): Promise<string> {
   const id = await insertPlanned(db, setupId, trick, wishes);
-  for (const part of trick.parts) await linkPart(db, id, part.key, await partFor(db, setupId, id, trick, part));
+  for (const part of trick.parts) {
+    const name = named[part.key]?.toLowerCase();
+    const known = name ? (await listParts(db, [setupId])).find((p) => p.name.toLowerCase() === name) : undefined;
+    await linkPart(db, id, part.key, known ? known.id : await partFor(db, setupId, id, trick, part));
+  }
   return id;
 }
 

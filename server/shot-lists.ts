@@ -2,7 +2,7 @@ import type { Pool, PoolClient } from 'pg';
 import type { CameraNotes } from '../core/plan/types';
 import type { ImportChange, ShotList, ShotSetup } from '../core/formats/shot-list';
 import { changeTrick, putTrick } from './planning';
-import { linkPart, listPlanned } from './sql/queries/plans';
+import { listPlanned } from './sql/queries/plans';
 import { insertPart, insertSetup, listParts, listSetups, updatePart, updateSetup, type SetupRow, type ShootRow } from './sql/queries/shoots';
 import { NO_NOTES } from '../core/plan/types';
 
@@ -54,14 +54,9 @@ export async function applyImport(db: PoolClient, shoot: ShootRow, changes: read
         if (part) await updatePart(db, part.id, { [change.field]: change.to });
         break;
       }
-      case 'add-trick': {
-        const id = await putTrick(db, setup.id, { ...change.trick.definition, name: change.trick.name }, change.trick.wishes);
-        for (const [key, name] of Object.entries(change.trick.parts)) {
-          const part = name && await partNamed(name);
-          if (part) await linkPart(db, id, key, part.id);
-        }
+      case 'add-trick':
+        await putTrick(db, setup.id, { ...change.trick.definition, name: change.trick.name }, change.trick.wishes, change.trick.parts);
         break;
-      }
       case 'change-trick': {
         const planned = (await listPlanned(db, [setup.id])).find((p) => p.trick.name.toLowerCase() === change.trick.name.toLowerCase());
         if (planned) await changeTrick(db, planned.id, change.trick.definition, change.trick.wishes);
