@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { SafeAreaProvider } from 'react-native-safe-area-context';
 import { Places } from '../ui/components/places';
+import { UndoProvider } from '../ui/components/undo';
 import { useWide } from '../ui/components/screen';
 import { Body } from '../ui/components/words';
 import { ServerSays, useReachable } from '../ui/data/client';
@@ -25,7 +26,9 @@ export default function Layout() {
     <SafeAreaProvider>
       <QueryClientProvider client={client}>
         <ThemeProvider>
-          <Frame />
+          <UndoProvider>
+            <Frame />
+          </UndoProvider>
         </ThemeProvider>
       </QueryClientProvider>
     </SafeAreaProvider>

@@ -6,6 +6,7 @@ import { Screen } from '../ui/components/screen';
 import { Empty, Failed, Loading } from '../ui/components/states';
 import { Soft } from '../ui/components/words';
 import { useTakesToCheck } from '../ui/data/hooks';
+import { saveFile } from '../ui/data/save-file';
 import { TOUCH } from '../ui/theme/palette';
 import { usePalette } from '../ui/theme/theme';
 
@@ -40,8 +41,5 @@ export default function HandOffScreen() {
 }
 
 function saveReport(takeId: string, name: string): void {
-  const link = document.createElement('a');
-  link.href = `/api/takes/${takeId}/report`;
-  link.download = `${name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.json`;
-  link.click();
+  saveFile(`/api/takes/${takeId}/report`, `${name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}.json`);
 }

@@ -37,7 +37,7 @@ export function Screen({ where, title, sign, action, full, scroll, children }: P
           {sign}
         </View>
         <ScrollView ref={scroll} style={styles.body} contentContainerStyle={styles.content}>{children}</ScrollView>
-        {action ? <View style={styles.action}>{action}</View> : null}
+        {action ? <View style={styles.action} testID="screen-action">{action}</View> : null}
       </View>
     </View>
   );

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import type { TakeReport } from '../../core/report/types';
 import { request } from './client';
-import type { Roll, RollSettings, Setup, SetupPage, Shoot, ShootInList, ShootPage, Take, TakeInList, TakePage } from './types';
+import type { Roll, RollSettings, SetupPage, ShootInList, ShootPage, Take, TakeInList, TakePage } from './types';
 
 const busy = (take: { state: string }) => take.state === 'waiting' || take.state === 'measuring';
 
@@ -18,7 +18,7 @@ export function useShoot(id: string) {
 
 export function useSetup(id: string) {
   return useQuery({
-    queryKey: ['setups', id], queryFn: () => request<SetupPage>(`/setups/${id}`),
+    queryKey: ['setups', id], enabled: id !== '', queryFn: () => request<SetupPage>(`/setups/${id}`),
     refetchInterval: (q) => {
       const s = q.state.data;
       return s && (s.rolls.length > 0 || s.parts.some((p) => p.takes.some(busy))) ? 700 : 6000;
@@ -49,7 +49,8 @@ export function useRoll(id: string | null) {
   });
 }
 
-function useChange<In, Out>(send: (input: In) => Promise<Out>, stale: string[]) {
+/** A change sent to the server, after which the named lists are read again. */
+export function useChange<In, Out>(send: (input: In) => Promise<Out>, stale: string[]) {
   const client = useQueryClient();
   return useMutation({
     mutationFn: send,
@@ -57,16 +58,8 @@ function useChange<In, Out>(send: (input: In) => Promise<Out>, stale: string[]) 
   });
 }
 
-export function useNewShoot() {
-  return useChange((body: Pick<Shoot, 'name' | 'place' | 'delivery_width' | 'delivery_height' | 'delivery_fps'>) => request<Shoot>('/shoots', { method: 'POST', body }), ['shoots']);
-}
-
-export function useNewSetup(shootId: string) {
-  return useChange((body: { name: string; notes: string; parts: { name: string; what: string }[] }) => request<Setup>(`/shoots/${shootId}/setups`, { method: 'POST', body }), ['shoots']);
-}
-
 export function useNewPart(setupId: string) {
-  return useChange((body: { name: string; what: string }) => request<unknown>(`/setups/${setupId}/parts`, { method: 'POST', body }), ['setups', 'shoots']);
+  return useChange((body: { name: string; what: string; seconds?: number }) => request<unknown>(`/setups/${setupId}/parts`, { method: 'POST', body }), ['setups', 'shoots']);
 }
 
 export function useStartRoll(partId: string) {

@@ -34,3 +34,12 @@ export function useLastSetup(): LastSetup | null {
   }, []);
   return value;
 }
+
+/** Takes the setup on screen as the one the person is at. */
+export function useRememberedSetup(setup: LastSetup | null | undefined): void {
+  const id = setup?.id;
+  const number = setup?.number;
+  useEffect(() => {
+    if (id !== undefined && number !== undefined) rememberSetup({ id, number });
+  }, [id, number]);
+}

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { StyleSheet, View } from 'react-native';
+import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Dialog, HelperText, Portal, TextInput } from 'react-native-paper';
 import { Action } from '../components/action';
 import { Body } from '../components/words';
@@ -26,6 +26,7 @@ export function FormDialog({ visible, title, text, fields, submit, busy, error, 
     // The fields' starting values count only when the form opens.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [visible]);
+  const { height } = useWindowDimensions();
   const missing = fields.find((f) => f.required && !values[f.key]?.trim());
   return (
     <Portal>
@@ -33,12 +34,14 @@ export function FormDialog({ visible, title, text, fields, submit, busy, error, 
         <Dialog.Title>{title}</Dialog.Title>
         <Dialog.Content style={styles.content}>
           {text ? <Body>{text}</Body> : null}
+          <ScrollView style={{ maxHeight: height * 0.56 }} contentContainerStyle={styles.fields}>
           {fields.map((f) => (
             <TextInput
               key={f.key} mode="outlined" label={f.label} value={values[f.key] ?? ''} multiline={f.multiline}
               inputMode={f.numeric ? 'decimal' : 'text'} onChangeText={(v) => setValues((old) => ({ ...old, [f.key]: v }))} testID={`field-${f.key}`}
             />
           ))}
+          </ScrollView>
           {error && <HelperText type="error" visible>{error.message}</HelperText>}
           <View style={styles.actions}>
             <Action quiet label="Cancel" onPress={onClose} style={styles.half} />
@@ -53,6 +56,7 @@ export function FormDialog({ visible, title, text, fields, submit, busy, error, 
 const styles = StyleSheet.create({
   dialog: { maxWidth: 480, alignSelf: 'center', width: '92%' },
   content: { gap: 12 },
+  fields: { gap: 12, paddingTop: 4 },
   actions: { flexDirection: 'row', gap: 12 },
   half: { flex: 1 },
 });

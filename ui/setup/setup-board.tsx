@@ -11,6 +11,7 @@ import { useNewPart } from '../data/hooks';
 import type { PartWithTakes, SetupPage } from '../data/types';
 import { FormDialog } from '../forms/form-dialog';
 import { usePalette } from '../theme/theme';
+import { RequirementRows } from './requirement-rows';
 import { takeLine } from './take-line';
 
 /** The gate of a setup: whether it may be struck, and its parts with their takes. */
@@ -37,10 +38,14 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
             {gate.detail ? <Body>{gate.detail}</Body> : null}
           </View>
           {setup.notes ? <Soft style={styles.notes}>{setup.notes}</Soft> : null}
+          <Row href={`/setups/${setup.id}/sheet`} title="Sheet for the set" text="What to lock, what to say, what to roll in which order" testID="to-sheet" />
+          <Row href={`/setups/${setup.id}/plan`} title="Plan of this setup" text={setup.planned.map((t) => t.trick.name).join(', ') || 'no trick yet'} testID="to-plan" />
+          {wide && <RequirementRows gate={gate} />}
         </View>
         <View style={wide ? styles.right : undefined}>
           {setup.parts.map((part) => <PartRows key={part.id} setup={setup} part={part} />)}
           <Action quiet label="Add a part" icon="plus" onPress={() => setAdding(true)} style={styles.add} />
+          {!wide && <RequirementRows gate={gate} />}
         </View>
       </View>
       <FormDialog

@@ -1,0 +1,109 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { StyleSheet, View } from 'react-native';
+import { checkTrick } from '../../core/plan/check-trick';
+import { findContradictions } from '../../core/plan/contradictions';
+import type { Trick, TrickWishes } from '../../core/tricks/types';
+import { Action } from '../components/action';
+import { MenuButton } from '../components/menu-button';
+import { Cautions, Contradictions } from '../components/notice';
+import { Screen, useWide } from '../components/screen';
+import { Failed } from '../components/states';
+import { useUndo } from '../components/undo';
+import { Heading, Soft } from '../components/words';
+import { useChangeTrick, useCopy, useMark } from '../data/plan-hooks';
+import type { PlannedPage } from '../data/types';
+import { NumberField, TextField } from '../forms/fields';
+import { TrickParts } from './trick-parts';
+import { TrickRequirements } from './trick-requirements';
+import { TrickScript } from './trick-script';
+import { TrickSums } from './trick-sums';
+
+/** A planned trick: what is wished of it, its parts, what must be true, what is said, and its sums. */
+export function TrickEditor({ planned }: { planned: PlannedPage }) {
+  const router = useRouter();
+  const wide = useWide();
+  const undo = useUndo();
+  const mark = useMark();
+  const copy = useCopy();
+  const change = useChangeTrick(planned.id);
+  const [trick, setTrick] = useState<Trick>(planned.trick);
+  const [wishes, setWishes] = useState<TrickWishes>(planned.wishes);
+  const edit = (part: Partial<Trick>) => setTrick((t) => ({ ...t, ...part }));
+  const wish = (part: Partial<TrickWishes>) => setWishes((w) => ({ ...w, ...part }));
+  const changed = JSON.stringify([trick, wishes]) !== JSON.stringify([planned.trick, planned.wishes]);
+  const wrong = checkTrick(trick);
+  const { shoot, setup } = planned;
+  const own = findContradictions(setup.camera, { width: shoot.delivery_width, height: shoot.delivery_height, fps: shoot.delivery_fps }, [{ ...planned, trick, wishes }])
+    .filter((c) => c.tricks.includes(planned.id));
+  // What contradicts other tricks of the setup was found by the server, from the plan as saved.
+  const others = planned.contradictions.filter((c) => c.tricks.length > 1);
+  const remove = () => mark.mutate({ what: 'planned', id: planned.id, word: 'deleted', on: true }, { onSuccess: () => {
+    undo({ text: `${planned.trick.name} is removed.`, undo: () => mark.mutate({ what: 'planned', id: planned.id, word: 'deleted', on: false }) });
+    router.replace(`/setups/${setup.id}/plan`);
+  } });
+  const menu = (
+    <MenuButton
+      label="More for this trick" testID="trick-menu"
+      entries={[
+        { label: 'Copy on this setup', onPress: () => copy.mutate({ what: 'planned', id: planned.id, body: { setup_id: setup.id } }, { onSuccess: ({ id }) => router.push(`/planned/${id}`) }) },
+        { label: 'Remove from the setup', testID: 'remove-trick', onPress: remove },
+      ]}
+    />
+  );
+  const back = () => router.push(`/setups/${setup.id}/plan`);
+  return (
+    <Screen
+      where={`${shoot.name} / setup ${setup.number}`} title={trick.name || 'Trick'} sign={menu} full={wide}
+      action={(
+        <View style={styles.actions}>
+          <Action quiet label={changed ? 'Discard' : 'Setup'} onPress={changed ? () => { setTrick(planned.trick); setWishes(planned.wishes); } : back} style={styles.side} />
+          <View style={styles.main}>
+            <Action label={changed ? 'Save the trick' : 'Saved'} disabled={!changed || wrong.length > 0 || change.isPending} onPress={() => change.mutate({ trick, wishes })} testID="save-trick" />
+          </View>
+        </View>
+      )}
+    >
+      <Contradictions found={[...own, ...others]} />
+      {changed && <Cautions texts={wrong} testID="trick-wrong" />}
+      {change.error && <Failed error={change.error} />}
+      <View style={wide ? styles.columns : undefined}>
+        <View style={wide ? styles.column : undefined}>
+          {trick.key === 'own' ? (
+            <View style={styles.grid}>
+              <TextField label="Name" value={trick.name} onChange={(name) => edit({ name })} testID="trick-name" />
+              <TextField label="What the audience sees" value={trick.summary} onChange={(summary) => edit({ summary })} />
+            </View>
+          ) : <Soft>{trick.summary}</Soft>}
+          <Heading style={styles.head}>Wished for</Heading>
+          <View style={styles.grid}>
+            <NumberField label="Speed in the edit" unit="%" value={wishes.speed_pct} onChange={(speed_pct) => wish({ speed_pct })} least={1} most={2000} testID="wish-speed" />
+            <NumberField label="Push in the edit, up to" unit="%" value={wishes.push_pct} onChange={(push_pct) => wish({ push_pct })} least={100} most={1000} testID="wish-push" />
+            <NumberField label="Lens over ground" unit="m" value={wishes.height_m} onChange={(height_m) => wish({ height_m })} least={-100} most={10000} />
+            <NumberField label="Tilt" unit="°" value={wishes.tilt_deg} onChange={(tilt_deg) => wish({ tilt_deg })} least={-180} most={180} />
+            <NumberField label="Focal length" unit="mm" value={wishes.lens_mm} onChange={(lens_mm) => wish({ lens_mm })} least={1} most={5000} />
+          </View>
+          <Soft>Leave empty what the trick does not need.</Soft>
+          <TrickParts trick={trick} onChange={edit} />
+          <TrickSums planned={planned} />
+        </View>
+        <View style={wide ? styles.column : undefined}>
+          <TrickRequirements trick={trick} judged={planned.judged} onChange={edit} />
+          <TrickScript trick={trick} onChange={edit} />
+          {trick.mistakes.length > 0 && <Heading style={styles.head}>Goes wrong when</Heading>}
+          {trick.mistakes.map((m) => <Soft key={m}>{m}</Soft>)}
+        </View>
+      </View>
+    </Screen>
+  );
+}
+
+const styles = StyleSheet.create({
+  head: { paddingTop: 16, paddingBottom: 6 },
+  grid: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
+  columns: { flexDirection: 'row', gap: 32, alignItems: 'flex-start' },
+  column: { flex: 1, minWidth: 0 },
+  actions: { flexDirection: 'row', gap: 10 },
+  side: { width: 116 },
+  main: { flex: 1 },
+});
