@@ -1,55 +1,25 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { chromium, type Browser, type Page } from 'playwright-core';
-import { freshDatabase, startServer, type RunningServer } from '../server/testing';
+import type { Page } from 'playwright-core';
+import { AppUnderTest, fits, newSetup, putTrick } from './browser';
 
-const data = mkdtempSync(join(tmpdir(), 'umbrastat-e2e-'));
-const clip = join(data, 'kiosk.mp4');
-let server: RunningServer;
-let browser: Browser;
-const complaints: string[] = [];
+const app = new AppUnderTest();
+const clip = join(app.data, 'kiosk.mp4');
+const open = (width: number, height: number) => app.open(width, height);
 
 beforeAll(async () => {
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'mandelbrot=s=1280x720:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000', '-t', '2', '-pix_fmt', 'yuv420p', clip]);
-  server = await startServer(await freshDatabase(), data, { UMBRASTAT_WEB: join(__dirname, '..', 'dist') });
-  browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
-  });
+  await app.start();
 });
-afterAll(async () => {
-  await browser?.close();
-  await server?.stop();
-  rmSync(data, { recursive: true, force: true });
-});
+afterAll(() => app.stop());
 
-async function open(width: number, height: number): Promise<Page> {
-  const context = await browser.newContext({ viewport: { width, height } });
-  const page = await context.newPage();
-  page.on('pageerror', (e) => complaints.push(e.message));
-  await page.goto(server.url);
-  return page;
-}
-
-/** Makes a shoot with one setup of a plate and a pass; ends at the setup. */
+/** Makes a shoot with one setup of a double; ends at the setup's gate. */
 async function plan(page: Page, name: string): Promise<void> {
-  await page.getByTestId('new-shoot').click();
-  await page.getByTestId('field-name').fill(name);
-  await page.getByTestId('field-width').fill('1280');
-  await page.getByTestId('field-height').fill('720');
-  await page.getByTestId('submit').click();
-  await page.getByTestId('new-setup').click();
-  await page.getByTestId('field-name').fill('Kiosk, locked');
-  await page.getByTestId('field-parts').fill('Plate, Pass A');
-  await page.getByTestId('submit').click();
+  await newSetup(page, name);
+  await putTrick(page, 'double');
+  await page.getByRole('link', { name: /^Roll/ }).click();
   await page.getByTestId('gate').waitFor();
-}
-
-/** No page may be wider than its window. */
-async function fits(page: Page): Promise<void> {
-  expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
 }
 
 const frameShown = (page: Page) => page.getByText(/^frame \d+ of \d+$/).textContent();
@@ -120,7 +90,7 @@ test('a file that is no recording is refused with a sentence, and another can be
   const page = await open(390, 844);
   await plan(page, 'Refusals');
   await page.getByTestId('roll-next').click();
-  const notes = join(data, 'notes.mp4');
+  const notes = join(app.data, 'notes.mp4');
   writeFileSync(notes, 'a diary, not a film');
   await page.getByTestId('file-input').setInputFiles(notes);
   await page.getByText(/"notes\.mp4" is a text file, not a recording/).waitFor();
@@ -170,5 +140,5 @@ test('both themes, the keys, and a server that goes away', async () => {
 });
 
 test('nothing threw in the browser', () => {
-  expect(complaints).toEqual([]);
+  expect(app.complaints).toEqual([]);
 });

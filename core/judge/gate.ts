@@ -132,6 +132,7 @@ function listNames(rows: readonly { name: string }[]): string {
 
 /** A part's name inside a sentence: "Plate" becomes "the plate", "Pass A" becomes "pass A", own names stay. */
 function lower(name: string): string {
+  if (/^(Out|In) side$/.test(name)) return `the ${name.toLowerCase()}`;
   if (/^[A-Z][a-z]+$/.test(name)) return `the ${name.toLowerCase()}`;
   return /^[A-Z][a-z]+\b/.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name;
 }

@@ -56,7 +56,7 @@ export function cover(i: CoverInput): Cover {
 /** The inputs every sum about a lens asks for. */
 export const LENS_INPUTS = [
   ask('focal', 'Focal length', 'mm', 35, 1, 2000), ask('sensor_width', 'Sensor width', 'mm', 36, 1, 100), ask('sensor_height', 'Sensor height', 'mm', 24, 1, 100),
-  ask('aspect', 'Picture shape, width to height', ': 1', 1.778, 0.4, 4),
+  ask('aspect', 'Width by height', '', 1.778, 0.4, 4),
 ];
 
 /** The used area of the sensor from the inputs above. */
@@ -68,7 +68,7 @@ export const COVER: SumSheet = {
   kind: 'cover', name: 'Cover by something that crosses',
   answers: 'Can it fill the frame from there, for how many frames, and how many must be masked?',
   inputs: [
-    ask('width', 'Object’s width', 'm', 1.2, 0.01, 100), ask('height', 'Object’s height', 'm', 1.9, 0.01, 100), ask('base', 'Its lower edge over ground', 'm', 0, 0, 50),
+    ask('width', 'Object’s width', 'm', 1.2, 0.01, 100), ask('height', 'Object’s height', 'm', 1.9, 0.01, 100), ask('base', 'Lower edge is at', 'm', 0, 0, 50),
     ask('distance', 'Distance from the lens', 'm', 0.9, 0.05, 1000), ask('camera_height', 'Lens over ground', 'm', 1.3, 0, 50),
     ask('speed', 'Speed of crossing', 'm/s', 1.4, 0.01, 100), ask('fps', 'Rate', 'fps', 25, 1, 1000), ...LENS_INPUTS,
   ],

@@ -44,5 +44,5 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
 
 /** The requirement's statement with its tolerance filled in. */
 export function statement(kind: RequirementKind, tolerance: number | null): string {
-  return REQUIREMENT_KINDS[kind].says.replace('{n}', String(tolerance ?? ''));
+  return REQUIREMENT_KINDS[kind].says.replace('{n}', String(tolerance ?? '')).replace(/\b1 frames\b/, '1 frame');
 }

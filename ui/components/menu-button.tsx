@@ -11,15 +11,19 @@ export interface MenuEntry { label: string; onPress: () => void; testID?: string
 export function MenuButton({ label, entries, testID }: { label: string; entries: MenuEntry[]; testID?: string }) {
   const p = usePalette();
   const [open, setOpen] = useState(false);
-  return (
-    <Menu
-      visible={open} onDismiss={() => setOpen(false)}
-      anchor={(
-        <Pressable role="button" accessibilityLabel={label} testID={testID} onPress={() => setOpen(true)} style={{ width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' }}>
-          <MaterialCommunityIcons name="dots-vertical" size={24} color={p.ink} />
-        </Pressable>
-      )}
+  const [used, setUsed] = useState(false);
+  const anchor = (
+    <Pressable
+      role="button" accessibilityLabel={label} testID={testID} onPress={() => { setUsed(true); setOpen(true); }}
+      style={{ width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' }}
     >
+      <MaterialCommunityIcons name="dots-vertical" size={24} color={p.ink} />
+    </Pressable>
+  );
+  // A closed menu takes the focus, and scrolls the page to itself: there is none until it is opened.
+  if (!used) return anchor;
+  return (
+    <Menu visible={open} onDismiss={() => setOpen(false)} anchor={anchor}>
       {entries.map((e) => <Menu.Item key={e.label} title={e.label} testID={e.testID} onPress={() => { setOpen(false); e.onPress(); }} />)}
     </Menu>
   );

@@ -18,7 +18,7 @@ function usePlaces(): Place[] {
   const circled = takes.data?.filter((t) => t.circled).length;
   const planning = path === '/' || /^\/(shoots|sums|planned)/.test(path) || /^\/setups\/[^/]+\/(plan|add-trick)$/.test(path);
   return [
-    { name: 'Plan', href: '/', note: 'shoots, sums', here: planning },
+    { name: 'Plan', href: '/', note: 'shoots', here: planning },
     { name: 'Roll', href: last ? `/setups/${last.id}` : '/roll', note: last ? `setup ${last.number}` : 'choose', here: !planning && (path.startsWith('/setups') || path === '/roll') },
     { name: 'Check', href: '/check', note: toSee === undefined ? '' : toSee ? `${toSee} to see` : 'all seen', here: path === '/check' || path.startsWith('/takes') },
     { name: 'Hand off', href: '/hand-off', note: circled === undefined ? '' : `${circled} circled`, here: path === '/hand-off' },

@@ -1,17 +1,18 @@
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Action } from '../components/action';
 import { Cautions } from '../components/notice';
 import { Screen } from '../components/screen';
 import { Failed } from '../components/states';
-import { Body, Heading, Mono, Soft } from '../components/words';
+import { Body, Heading, Soft } from '../components/words';
 import { useImport } from '../data/plan-hooks';
 import type { ImportPreview, ShootPage } from '../data/types';
 
 /** Takes a shot list in: what it would change first, then all of it or nothing. */
 export function ImportPanel({ shoot }: { shoot: ShootPage }) {
   const router = useRouter();
+  const input = useRef<HTMLInputElement | null>(null);
   const take = useImport(shoot.id);
   const [file, setFile] = useState<{ name: string; text: string } | null>(null);
   const [preview, setPreview] = useState<ImportPreview | null>(null);
@@ -34,13 +35,11 @@ export function ImportPanel({ shoot }: { shoot: ShootPage }) {
     >
       <Body>CSV or JSON, as this app writes it or as a spreadsheet saves it. You see what changes before anything is changed; nothing is removed.</Body>
       <View style={styles.pick}>
-        <label style={{ display: 'block' }}>
-          <Mono>choose a file</Mono>
-          <input
-            type="file" accept=".csv,.json,text/csv,application/json" data-testid="import-file" style={{ display: 'block', padding: '12px 0', minHeight: 48, font: 'inherit', color: 'inherit' }}
-            onChange={(e) => { const chosen = e.currentTarget.files?.[0]; e.currentTarget.value = ''; if (chosen) choose(chosen).catch(() => undefined); }}
-          />
-        </label>
+        <Action quiet label={file ? 'Choose another file' : 'Choose a CSV or JSON file'} icon="tray-arrow-up" onPress={() => input.current?.click()} testID="choose-list" />
+        <input
+          ref={input} type="file" accept=".csv,.json,text/csv,application/json" data-testid="import-file" style={{ display: 'none' }}
+          onChange={(e) => { const chosen = e.currentTarget.files?.[0]; e.currentTarget.value = ''; if (chosen) choose(chosen).catch(() => undefined); }}
+        />
       </View>
       {take.error && <Failed error={take.error} />}
       {file && <Heading>{file.name}</Heading>}

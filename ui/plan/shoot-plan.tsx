@@ -50,7 +50,7 @@ export function ShootPlan({ shoot }: { shoot: ShootPage }) {
   return (
     <Screen where={`Plan / shoot${shoot.archived ? ' / archived' : ''}`} title={shoot.name} sign={menu} action={<Action label="New setup" icon="plus" onPress={() => setOpen('setup')} testID="new-setup" />}>
       <Soft>{[shoot.place, shoot.days.join(', ')].filter(Boolean).join(' · ')}</Soft>
-      <Mono style={{ paddingVertical: 8 }}>{`delivery ${shoot.delivery_width} × ${shoot.delivery_height} px at ${shoot.delivery_fps} frames a second`}</Mono>
+      <Mono style={{ paddingVertical: 8 }}>{`delivery ${shoot.delivery_width} × ${shoot.delivery_height} px, ${shoot.delivery_fps} fps`}</Mono>
       {live.length === 0 && <Empty title="No setup yet" text="A setup is one camera position. Add one, then put tricks on it." />}
       <SortableList
         items={live} idOf={(s) => s.id} nameOf={(s) => s.name} testID="setups" onOrder={(ids) => order.mutate({ path: `/shoots/${shoot.id}/setup-order`, ids })}

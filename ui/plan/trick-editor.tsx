@@ -51,18 +51,17 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
       ]}
     />
   );
-  const back = () => router.push(`/setups/${setup.id}/plan`);
   return (
     <Screen
       where={`${shoot.name} / setup ${setup.number}`} title={trick.name || 'Trick'} sign={menu} full={wide}
-      action={(
+      action={changed ? (
         <View style={styles.actions}>
-          <Action quiet label={changed ? 'Discard' : 'Setup'} onPress={changed ? () => { setTrick(planned.trick); setWishes(planned.wishes); } : back} style={styles.side} />
+          <Action quiet label="Discard" onPress={() => { setTrick(planned.trick); setWishes(planned.wishes); }} style={styles.side} testID="discard-trick" />
           <View style={styles.main}>
-            <Action label={changed ? 'Save the trick' : 'Saved'} disabled={!changed || wrong.length > 0 || change.isPending} onPress={() => change.mutate({ trick, wishes })} testID="save-trick" />
+            <Action label="Save the trick" disabled={wrong.length > 0 || change.isPending} onPress={() => change.mutate({ trick, wishes })} testID="save-trick" />
           </View>
         </View>
-      )}
+      ) : <Action quiet label={`Back to setup ${setup.number}`} onPress={() => router.push(`/setups/${setup.id}/plan`)} testID="to-setup" />}
     >
       <Contradictions found={[...own, ...others]} />
       {changed && <Cautions texts={wrong} testID="trick-wrong" />}
@@ -83,7 +82,7 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
             <NumberField label="Tilt" unit="°" value={wishes.tilt_deg} onChange={(tilt_deg) => wish({ tilt_deg })} least={-180} most={180} />
             <NumberField label="Focal length" unit="mm" value={wishes.lens_mm} onChange={(lens_mm) => wish({ lens_mm })} least={1} most={5000} />
           </View>
-          <Soft>Leave empty what the trick does not need.</Soft>
+          <Soft style={styles.hint}>Leave empty what the trick does not need.</Soft>
           <TrickParts trick={trick} onChange={edit} />
           <TrickSums planned={planned} />
         </View>
@@ -103,6 +102,7 @@ const styles = StyleSheet.create({
   grid: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
   columns: { flexDirection: 'row', gap: 32, alignItems: 'flex-start' },
   column: { flex: 1, minWidth: 0 },
+  hint: { paddingTop: 6 },
   actions: { flexDirection: 'row', gap: 10 },
   side: { width: 116 },
   main: { flex: 1 },

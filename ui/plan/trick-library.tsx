@@ -25,19 +25,21 @@ export function TrickLibrary({ setup }: { setup: SetupPage }) {
   const [composing, setComposing] = useState(false);
   const words = search.trim().toLowerCase();
   const shown = TRICKS.filter((t) => !words || `${t.name} ${t.summary}`.toLowerCase().includes(words));
+  const chosen = shown.find((t) => t.key === open);
   const plan = (key: string) => put.mutate({ key }, { onSuccess: () => router.replace(`/setups/${setup.id}/plan`) });
   return (
     <Screen
       where={`${setup.shoot.name} / setup ${setup.number}`} title="Choose a trick" full={wide}
-      action={<Action quiet label="Compose one of your own" icon="pencil-plus-outline" onPress={() => setComposing(true)} testID="compose" />}
+      action={chosen ? <Action label={`Put ${chosen.name} on this setup`} disabled={put.isPending} onPress={() => plan(chosen.key)} testID={`put-${chosen.key}`} />
+        : <Action quiet label="Compose one of your own" icon="pencil-plus-outline" onPress={() => setComposing(true)} testID="compose" />}
     >
-      <TextField label="Find a trick" value={search} onChange={setSearch} testID="find-trick" />
+      <View style={styles.search}><TextField label="Find a trick" value={search} onChange={setSearch} testID="find-trick" /></View>
       {put.error && <Failed error={put.error} />}
       {shown.length === 0 && <Body style={styles.none}>No trick of that name. Compose one of your own below.</Body>}
       <View style={wide ? styles.grid : undefined}>
         {shown.map((t) => (
           <View key={t.key} style={wide ? styles.cell : undefined}>
-            <TrickCard trick={t} open={open === t.key} onToggle={() => setOpen(open === t.key ? null : t.key)} onPut={() => plan(t.key)} busy={put.isPending} />
+            <TrickCard trick={t} open={open === t.key} onToggle={() => setOpen(open === t.key ? null : t.key)} />
           </View>
         ))}
       </View>
@@ -50,7 +52,7 @@ export function TrickLibrary({ setup }: { setup: SetupPage }) {
   );
 }
 
-function TrickCard({ trick, open, onToggle, onPut, busy }: { trick: Trick; open: boolean; onToggle: () => void; onPut: () => void; busy: boolean }) {
+function TrickCard({ trick, open, onToggle }: { trick: Trick; open: boolean; onToggle: () => void }) {
   const p = usePalette();
   return (
     <View style={[styles.card, { borderBottomColor: p.line }, open && { backgroundColor: p.card }]}>
@@ -68,7 +70,6 @@ function TrickCard({ trick, open, onToggle, onPut, busy }: { trick: Trick; open:
           <Heading heading={3} style={styles.small}>Goes wrong when</Heading>
           {trick.mistakes.map((m) => <Body key={m}>{m}</Body>)}
           <Soft>{`Sums to do first: ${trick.sums.map((s) => SUM_SHEETS[s].name.toLowerCase()).join(', ')}.`}</Soft>
-          <Action label="Put it on this setup" onPress={onPut} disabled={busy} testID={`put-${trick.key}`} />
         </View>
       )}
     </View>
@@ -76,6 +77,7 @@ function TrickCard({ trick, open, onToggle, onPut, busy }: { trick: Trick; open:
 }
 
 const styles = StyleSheet.create({
+  search: { flexDirection: 'row' },
   none: { paddingVertical: 20 },
   grid: { flexDirection: 'row', flexWrap: 'wrap', columnGap: 28 },
   cell: { width: '47%', flexGrow: 1 },

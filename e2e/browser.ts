@@ -1,0 +1,62 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { chromium, type Browser, type Page } from 'playwright-core';
+import { freshDatabase, startServer, type RunningServer } from '../server/testing';
+
+/** The real app in a real browser, with a server, database and data folder of its own. */
+export class AppUnderTest {
+  readonly data = mkdtempSync(join(tmpdir(), 'umbrastat-e2e-'));
+  /** What the pages threw. */
+  readonly complaints: string[] = [];
+  private server!: RunningServer;
+  private browser!: Browser;
+
+  async start(): Promise<void> {
+    this.server = await startServer(await freshDatabase(), this.data, { UMBRASTAT_WEB: join(__dirname, '..', 'dist') });
+    this.browser = await chromium.launch({
+      executablePath: '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    });
+  }
+
+  async stop(): Promise<void> {
+    await this.browser?.close();
+    await this.server?.stop();
+    rmSync(this.data, { recursive: true, force: true });
+  }
+
+  async open(width: number, height: number): Promise<Page> {
+    const context = await this.browser.newContext({ viewport: { width, height } });
+    const page = await context.newPage();
+    page.on('pageerror', (e) => this.complaints.push(e.message));
+    await page.goto(this.server.url);
+    return page;
+  }
+}
+
+/** Makes a shoot with one setup, as a person would; ends at the setup's plan. */
+export async function newSetup(page: Page, shoot: string, setup = 'Kiosk, locked'): Promise<void> {
+  await page.getByTestId('new-shoot').click();
+  await page.getByTestId('field-name').fill(shoot);
+  await page.getByTestId('field-width').fill('1280');
+  await page.getByTestId('field-height').fill('720');
+  await page.getByTestId('submit').click();
+  await page.getByTestId('new-setup').click();
+  await page.getByTestId('field-name').fill(setup);
+  await page.getByTestId('submit').click();
+  await page.getByTestId('add-trick').waitFor();
+}
+
+/** Puts a trick of the library on the setup whose plan is on screen. */
+export async function putTrick(page: Page, key: string): Promise<void> {
+  await page.getByTestId('add-trick').click();
+  await page.getByTestId(`library-${key}`).click();
+  await page.getByTestId(`put-${key}`).click();
+  await page.getByTestId('add-trick').waitFor();
+}
+
+/** No page may be wider than its window. */
+export async function fits(page: Page): Promise<void> {
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
+}
