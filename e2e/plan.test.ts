@@ -1,11 +1,17 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
+import { until } from '../server/testing';
 import { AppUnderTest, fits, newSetup, putTrick } from './browser';
 
 const app = new AppUnderTest();
 beforeAll(() => app.start());
 afterAll(() => app.stop());
+
+/** Waits until what is asked for is so. */
+async function eventually<T>(ask: () => Promise<T>, so: (answer: T) => boolean): Promise<void> {
+  await until(ask, so, 8);
+}
 
 /** The texts of the grips of a sortable list, in order. */
 const orderOf = (page: Page, list: string) => page.getByTestId(list).locator('[data-testid^=grip-]').evaluateAll((all) => all.map((e) => e.getAttribute('data-testid')!.slice(5)));
@@ -86,17 +92,18 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await putTrick(page, 'cover-pull');
     expect(await orderOf(page, 'tricks')).toEqual(['Slip-behind', 'Cover pull']);
     await drag(page, 'Cover pull', 'Slip-behind');
-    await expect.poll(() => orderOf(page, 'tricks')).toEqual(['Cover pull', 'Slip-behind']);
+    await eventually(() => orderOf(page, 'tricks'), (o) => o.join() === ['Cover pull', 'Slip-behind'].join());
     // By keyboard too: the grip is taken with space and moved with the arrows.
+    await page.getByTestId('grip-Plate').evaluate((e) => e.scrollIntoView({ block: 'center' }));
     await page.getByTestId('grip-Plate').focus();
     await page.keyboard.press('Space');
     await page.waitForTimeout(150);
     await page.keyboard.press('ArrowDown');
     await page.waitForTimeout(300);
     await page.keyboard.press('Space');
-    await expect.poll(async () => (await orderOf(page, 'order'))[1]).toBe('Plate');
+    await eventually(() => orderOf(page, 'order'), (o) => o[1] === 'Plate');
     await page.getByTestId('use-proposed').click();
-    await expect.poll(async () => (await orderOf(page, 'order'))[0]).toBe('Plate');
+    await eventually(() => orderOf(page, 'order'), (o) => o[0] === 'Plate');
     await page.waitForTimeout(600);
     await page.reload();
     await page.getByTestId('tricks').waitFor();
@@ -119,9 +126,9 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByTestId('trick-menu').click();
     await page.getByTestId('remove-trick').click();
     await page.getByText('Gulls is removed.').waitFor();
-    expect(await orderOf(page, 'tricks')).toEqual(['Cover pull', 'Slip-behind']);
+    await eventually(() => orderOf(page, 'tricks'), (o) => o.join() === 'Cover pull,Slip-behind');
     await page.getByText('Undo').click();
-    await expect.poll(() => orderOf(page, 'tricks')).toEqual(['Cover pull', 'Slip-behind', 'Gulls']);
+    await eventually(() => orderOf(page, 'tricks'), (o) => o.join() === ['Cover pull', 'Slip-behind', 'Gulls'].join());
 
     await page.getByTestId('setup-menu').click();
     await page.getByTestId('delete-setup').click();
@@ -144,12 +151,12 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByTestId('trick-Floater').click();
     await page.getByTestId('do-retime').click();
     await page.getByTestId('input-capture').fill('25');
-    await expect.poll(() => page.getByTestId('answers').textContent()).toContain('15 frames');
+    await eventually(() => page.getByTestId('answers').textContent(), (t) => t!.includes('15 frames'));
     expect(await page.getByTestId('cautions').textContent()).toContain('Record at 62.5 fps');
     await page.getByTestId('input-capture').fill('1oo');
-    await expect.poll(() => page.getByTestId('answers').textContent()).toContain('Recorded at: a number is missing');
+    await eventually(() => page.getByTestId('answers').textContent(), (t) => t!.includes('Recorded at: a number is missing'));
     await page.getByTestId('input-capture').fill('62,5');
-    await expect.poll(() => page.getByTestId('answers').textContent()).toContain('0 framesrepeats a second');
+    await eventually(() => page.getByTestId('answers').textContent(), (t) => t!.includes('0 framesrepeats a second'));
     await page.getByTestId('curve').waitFor();
     await fits(page);
     await page.getByTestId('keep-sum').click();
@@ -180,12 +187,13 @@ test('a shot list is saved, changed by hand, previewed and taken in; errors come
   await download.saveAs(path);
   const csv = readFileSync(path, 'utf8');
   expect(csv).toContain('Pass A');
+  await page.waitForTimeout(600);
   await page.getByTestId('shoot-menu').click();
   await page.getByTestId('to-import').click();
   writeFileSync(path, csv.replace('Pass B', 'Pass B, late').replace(/,20,no/, ',soon,no'));
   await page.getByTestId('import-file').setInputFiles(path);
   expect(await page.getByTestId('import-errors').textContent()).toMatch(/Line \d: seconds: "soon" is no length/);
-  writeFileSync(path, csv.replace('"Kiosk, locked"', '"Kiosk, dusk"'));
+  writeFileSync(path, csv.replaceAll('"Kiosk, locked"', '"Kiosk, dusk"'));
   await page.getByTestId('import-file').setInputFiles(path);
   await page.getByText('setup 1, name: Kiosk, locked becomes Kiosk, dusk').waitFor();
   await page.getByTestId('apply-import').click();
