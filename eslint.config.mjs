@@ -20,5 +20,6 @@ export default ts.config(
   { files: ['app/**', 'ui/**'], plugins: { 'react-hooks': hooks }, rules: { 'react-hooks/rules-of-hooks': 'error', 'react-hooks/exhaustive-deps': 'error' } },
   { files: ['core/**/*.ts'], ignores: ['**/*.test.ts'], rules: { 'no-restricted-globals': ['error', 'process', 'window', 'document', 'Buffer', 'setTimeout', 'Date', 'fetch', 'performance'], 'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'Use a seed.' }] } },
   { files: ['**/*.js', '**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
+  { files: ['public/**'], languageOptions: { globals: globals.serviceworker } },
   { files: ['scripts/**', 'e2e/**'], rules: { 'no-console': 'off' } },
 );

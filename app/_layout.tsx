@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { useFonts } from 'expo-font';
 import { Slot } from 'expo-router';
 import Head from 'expo-router/head';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { SafeAreaProvider } from 'react-native-safe-area-context';
 import { Places } from '../ui/components/places';
@@ -21,6 +21,10 @@ export default function Layout() {
       mutations: { networkMode: 'always' },
     },
   }));
+  useEffect(() => {
+    // So that the sheet opens while the server cannot be reached. Without it the app works all the same.
+    if ('serviceWorker' in navigator && !__DEV__) navigator.serviceWorker.register('/offline.js').catch(() => undefined);
+  }, []);
   if (!loaded && !failed) return null;
   return (
     <SafeAreaProvider>

@@ -73,6 +73,10 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByText(/1 tick waits to be sent/).waitFor();
     expect(await page.getByTestId('line-part-Pass A').getAttribute('aria-checked')).toBe('true');
     expect(await page.getByTestId('line-part-Pass B').textContent()).toContain('Change over behind the camera');
+    // Even a page opened anew shows the sheet, with the tick that waits.
+    await page.reload();
+    await page.getByTestId('line-part-Pass A').waitFor();
+    expect(await page.getByTestId('line-part-Pass A').getAttribute('aria-checked')).toBe('true');
     await page.context().setOffline(false);
     await page.getByText(/waits to be sent/).waitFor({ state: 'detached', timeout: 20000 });
     await page.reload();

@@ -42,7 +42,7 @@ export function makeApp(pool: Pool, storage: Storage, boss: PgBoss, log: Logger,
   app.use('/api', rollRoutes(pool, storage, boss));
   app.use('/api', () => { throw new Refusal(404, 'There is nothing at this address.', 'missing'); });
   if (web) {
-    app.use(express.static(web, { index: false, maxAge: '1h', setHeaders: (res, path) => { if (path.includes('_expo')) res.set('Cache-Control', 'public, max-age=31536000, immutable'); } }));
+    app.use(express.static(web, { index: false, maxAge: '1h', setHeaders: (res, path) => { if (path.endsWith('offline.js')) res.set('Cache-Control', 'no-cache'); else if (path.includes('_expo')) res.set('Cache-Control', 'public, max-age=31536000, immutable'); } }));
     app.get('/{*path}', (_req, res) => {
       res.set('Cache-Control', 'no-cache').sendFile(join(web, 'index.html'));
     });

@@ -5,6 +5,8 @@ export interface PanPast {
   /** Angle the object takes up and the lens sees, degrees. */
   objectDeg: number; viewDeg: number;
   fullFrames: number; edgeFrames: number;
+  /** Frames from its first edge in view until it fills the frame; null when it never does. */
+  fillFrame: number | null;
 }
 
 /**
@@ -15,7 +17,7 @@ export function panPast(width: number, distance: number, focalMm: number, sensor
   const objectDeg = (2 * Math.atan(width / (2 * distance)) * 180) / Math.PI;
   const viewDeg = angleOfView(focalMm, sensorWidth);
   const full = (Math.max(0, objectDeg - viewDeg) / rate) * fps;
-  return { objectDeg, viewDeg, fullFrames: Math.floor(full), edgeFrames: Math.ceil(((objectDeg + viewDeg) / rate) * fps - full) };
+  return { objectDeg, viewDeg, fullFrames: Math.floor(full), edgeFrames: Math.ceil(((objectDeg + viewDeg) / rate) * fps - full), fillFrame: objectDeg >= viewDeg ? Math.ceil((viewDeg / rate) * fps) : null };
 }
 
 export interface WalkIn {
@@ -49,11 +51,13 @@ export const PAN_PAST: SumSheet = {
     const fullSlide = (Math.max(0, n('width') - field) / n('speed')) * n('fps');
     const full = pans ? pan.fullFrames : Math.floor(fullSlide);
     const edge = pans ? pan.edgeFrames : Math.ceil(((n('width') + field) / n('speed')) * n('fps') - fullSlide);
+    const fill = pans ? pan.fillFrame : n('width') >= field ? Math.ceil((field / n('speed')) * n('fps')) : null;
     const share = pans ? pan.objectDeg / pan.viewDeg : n('width') / field;
     return {
       answers: [
         { label: 'of the width', value: tidy(Math.min(1, share) * 100), unit: '%', main: true },
         { label: 'fully covered', value: String(full), unit: 'frames', main: true }, { label: 'frames to mask', value: String(edge), unit: 'frames' },
+        { label: 'fills, from its first edge on', value: fill === null ? 'never' : `frame ${fill}`, unit: '' },
       ],
       working: pans ? `the object spans ${tidy(pan.objectDeg)}°, the lens sees ${tidy(pan.viewDeg)}°; (${tidy(pan.objectDeg)} − ${tidy(pan.viewDeg)})° ÷ ${tidy(n('rate'))} °/s × ${tidy(n('fps'))} fps`
         : `the lens sees ${tidy(field)} m there; (${tidy(n('width'))} − ${tidy(field)}) m ÷ ${tidy(n('speed'))} m/s × ${tidy(n('fps'))} fps`,

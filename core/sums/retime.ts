@@ -74,6 +74,8 @@ export const RETIME: SumSheet = {
       answers: [
         { label: 'shown a second', value: tidy(Math.min(1, r.step) * delivery), unit: 'distinct frames', main: true },
         { label: 'repeats a second', value: String(r.repeats.length), unit: 'frames' },
+        ...(r.repeats.length ? [{ label: 'repeated at, of each second', value: places(r.repeats), unit: '' }] : []),
+        ...(r.blends.length ? [{ label: 'blended at, if blended', value: places(r.blends), unit: '' }] : []),
         { label: 'slowest clean speed', value: tidy(r.cleanest_pct), unit: '%' },
         { label: 'to record', value: tidy(n('seconds') * speed), unit: 's' },
         { label: 'frames used', value: tidy(Math.ceil(n('seconds') * speed * capture), 6), unit: 'frames' },
@@ -88,6 +90,11 @@ export const RETIME: SumSheet = {
     };
   },
 };
+
+/** Frame numbers to be read out: the first few. */
+function places(frames: readonly number[]): string {
+  return `${frames.slice(0, 6).join(', ')}${frames.length > 6 ? ' …' : ''}`;
+}
 
 function evenSpeeds(capture: number, delivery: number): string {
   return [1, 2, 3, 4].map((k) => `${tidy((100 * k * delivery) / capture)} %`).join(', ');

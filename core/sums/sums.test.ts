@@ -96,6 +96,8 @@ describe('cover', () => {
     const pan = panPast(0.6, 0.3, 50, 36, 40, 25);
     expect(pan.objectDeg).toBeCloseTo(90);
     expect(pan.fullFrames).toBe(Math.floor(((90 - angleOfView(50, 36)) / 40) * 25));
+    expect(pan.fillFrame).toBe(Math.ceil((angleOfView(50, 36) / 40) * 25));
+    expect(panPast(0.2, 3, 50, 36, 40, 25).fillFrame).toBeNull();
     const walk = walkIn(0.9, 2, 4, 1, 25, 36, 36, 20.25);
     expect(walk.fillsAt).toBeCloseTo(0.9);
     expect(walk.fillFrame).toBe(Math.ceil(3.1 * 25));
