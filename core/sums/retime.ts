@@ -78,7 +78,7 @@ export const RETIME: SumSheet = {
         ...(r.blends.length ? [{ label: 'blended at, if blended', value: places(r.blends), unit: '' }] : []),
         { label: 'slowest clean speed', value: tidy(r.cleanest_pct), unit: '%' },
         { label: 'to record', value: tidy(n('seconds') * speed), unit: 's' },
-        { label: 'frames used', value: tidy(Math.ceil(n('seconds') * speed * capture), 6), unit: 'frames' },
+        { label: 'frames used', value: tidy(Math.ceil(n('seconds') * speed * capture), 6), unit: '' },
         { label: 'shutter looks like', value: tidy(r.shutter_deg), unit: '°' },
       ],
       working: `${tidy(speed)} × ${tidy(capture)} fps ÷ ${tidy(delivery)} fps = ${tidy(r.step)} source frames for each frame of the edit`,

@@ -3,16 +3,16 @@ export interface Sensor { key: string; name: string; width_mm: number; height_mm
 
 /** Common sensors and formats. Nominal sizes: a camera's own data sheet knows better, and the table can be edited. */
 export const SENSORS: readonly Sensor[] = [
-  { key: 'full-frame', name: 'Full frame, 36 × 24', width_mm: 36, height_mm: 24 },
-  { key: 'super-35', name: 'Super 35, 24.9 × 18.7', width_mm: 24.9, height_mm: 18.7 },
-  { key: 'aps-c', name: 'APS-C, 23.5 × 15.6', width_mm: 23.5, height_mm: 15.6 },
-  { key: 'aps-c-small', name: 'APS-C small, 22.3 × 14.9', width_mm: 22.3, height_mm: 14.9 },
-  { key: 'four-thirds', name: 'Four Thirds, 17.3 × 13', width_mm: 17.3, height_mm: 13 },
-  { key: 'one-inch', name: '1 inch type, 13.2 × 8.8', width_mm: 13.2, height_mm: 8.8 },
-  { key: 'super-16', name: 'Super 16, 12.5 × 7.4', width_mm: 12.5, height_mm: 7.4 },
-  { key: 'phone-main', name: '1/1.3 inch type (phone), 9.8 × 7.3', width_mm: 9.8, height_mm: 7.3 },
-  { key: 'two-thirds', name: '2/3 inch type, 8.8 × 6.6', width_mm: 8.8, height_mm: 6.6 },
-  { key: 'phone-small', name: '1/2.55 inch type (phone), 5.6 × 4.2', width_mm: 5.6, height_mm: 4.2 },
+  { key: 'full-frame', name: 'Full frame', width_mm: 36, height_mm: 24 },
+  { key: 'super-35', name: 'Super 35', width_mm: 24.9, height_mm: 18.7 },
+  { key: 'aps-c', name: 'APS-C', width_mm: 23.5, height_mm: 15.6 },
+  { key: 'aps-c-small', name: 'APS-C small', width_mm: 22.3, height_mm: 14.9 },
+  { key: 'four-thirds', name: 'Four Thirds', width_mm: 17.3, height_mm: 13 },
+  { key: 'one-inch', name: '1 inch type', width_mm: 13.2, height_mm: 8.8 },
+  { key: 'super-16', name: 'Super 16', width_mm: 12.5, height_mm: 7.4 },
+  { key: 'phone-main', name: '1/1.3 inch type (phone)', width_mm: 9.8, height_mm: 7.3 },
+  { key: 'two-thirds', name: '2/3 inch type', width_mm: 8.8, height_mm: 6.6 },
+  { key: 'phone-small', name: '1/2.55 inch type (phone)', width_mm: 5.6, height_mm: 4.2 },
 ];
 
 /** The part of a sensor that a picture of this shape uses: its whole width or its whole height. */

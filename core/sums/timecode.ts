@@ -65,9 +65,9 @@ export const TIMECODE: SumSheet = {
   kind: 'timecode', name: 'Seconds, frames, timecode',
   answers: 'How many frames is that, and what does the counter show?',
   inputs: [
-    { key: 'rate', label: 'Rate', kind: 'choice', usual: '25', options: Object.entries(TIMECODE_RATES).map(([value, r]) => ({ value, label: r.label })) },
+    { key: 'rate', label: 'Rate', kind: 'choice', usual: '25', options: Object.entries(TIMECODE_RATES).map(([value, r]) => ({ value, label: r.label })).sort((a, b) => parseFloat(a.label) - parseFloat(b.label)) },
     { key: 'from', label: 'Start from', kind: 'choice', usual: 'seconds', options: [{ value: 'seconds', label: 'seconds' }, { value: 'frames', label: 'frames' }, { value: 'timecode', label: 'a timecode' }] },
-    ask('seconds', 'Seconds', 's', 60, 0, 86399), ask('frames', 'Frames', 'frames', 1500, 0, 10_000_000),
+    ask('seconds', 'Seconds', 's', 60, 0, 86399), ask('frames', 'Frames', '', 1500, 0, 10_000_000),
     { key: 'timecode', label: 'Timecode', kind: 'text', usual: '00:01:00:00', hint: 'hh:mm:ss:ff' },
   ],
   work: (values) => {
@@ -80,7 +80,7 @@ export const TIMECODE: SumSheet = {
     return {
       answers: [
         { label: 'timecode', value: shown, unit: '', main: true },
-        { label: 'frames', value: String(frames), unit: 'frames' },
+        { label: 'frames', value: String(frames), unit: '' },
         { label: 'real time', value: tidy(seconds, 6), unit: 's' },
       ],
       working: `${frames} frames ÷ ${tidy(rate.fps, 5)} fps = ${tidy(seconds, 6)} s${rate.drop ? '; counted without the first numbers of each minute but every tenth' : ''}`,

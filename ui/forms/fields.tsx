@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { Children, isValidElement, useState, type ReactNode } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Chip, HelperText, TextInput } from 'react-native-paper';
 import { Mono } from '../components/words';
@@ -14,7 +14,7 @@ export function NumberField({ label, unit, value, onChange, least = -Infinity, m
   const parsed = shown.trim() === '' ? null : Number(shown.replace(',', '.'));
   const wrong = parsed !== null && !(parsed >= least && parsed <= most);
   return (
-    <View style={styles.field}>
+    <View>
       <TextInput
         mode="outlined" dense label={unit ? `${label}, ${unit}` : label} value={shown} inputMode="decimal" error={wrong} testID={testID}
         onChangeText={(text) => {
@@ -32,7 +32,7 @@ export function NumberField({ label, unit, value, onChange, least = -Infinity, m
 interface TextFieldProps { label: string; value: string; onChange: (value: string) => void; multiline?: boolean; testID?: string }
 
 export function TextField({ label, value, onChange, multiline, testID }: TextFieldProps) {
-  return <TextInput mode="outlined" dense label={label} value={value} onChangeText={onChange} multiline={multiline} style={styles.field} testID={testID} />;
+  return <TextInput mode="outlined" dense label={label} value={value} onChangeText={onChange} multiline={multiline} testID={testID} />;
 }
 
 interface ChoiceProps<T extends string> { name: string; options: readonly { value: T; label: string }[]; value: T | readonly T[]; onChange: (value: T) => void; testID?: string }
@@ -60,8 +60,19 @@ export function ChoiceField<T extends string>({ name, options, value, onChange, 
   );
 }
 
+/** Fields side by side as the width allows; choices take a line of their own. */
+export function FieldGrid({ children }: { children: ReactNode }) {
+  return (
+    <View style={styles.grid}>
+      {Children.map(children, (child) => (child ? <View style={isValidElement(child) && child.type === ChoiceField ? styles.line : styles.cell}>{child}</View> : null))}
+    </View>
+  );
+}
+
 const styles = StyleSheet.create({
-  field: { flexGrow: 1, flexShrink: 1, flexBasis: 150, minWidth: 130 },
+  grid: { flexDirection: 'row', flexWrap: 'wrap', gap: 10, paddingTop: 4 },
+  cell: { flexGrow: 1, flexShrink: 1, flexBasis: 160, minWidth: 130 },
+  line: { width: '100%' },
   choice: { gap: 6, paddingVertical: 6 },
   chips: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
   chip: { minHeight: TOUCH - 4, justifyContent: 'center', borderRadius: 4 },

@@ -8,7 +8,7 @@ import { Failed } from '../components/states';
 import { Heading, Soft } from '../components/words';
 import { useChangeSetup } from '../data/plan-hooks';
 import type { SetupPage } from '../data/types';
-import { NumberField, TextField } from '../forms/fields';
+import { FieldGrid, NumberField, TextField } from '../forms/fields';
 
 interface Values { name: string; place: string; notes: string; camera: CameraNotes }
 
@@ -27,14 +27,14 @@ export function SetupSettings({ setup, onDone }: { setup: SetupPage; onDone: () 
   return (
     <View style={styles.form} testID="settings-form">
       <Contradictions found={found} />
-      <View style={styles.grid}>
+      <FieldGrid>
         <Controller control={control} name="name" rules={{ required: true }} render={({ field }) => <TextField label="Name" value={field.value} onChange={field.onChange} testID="setting-name" />} />
         <Controller control={control} name="place" render={({ field }) => <TextField label="Place" value={field.value} onChange={field.onChange} />} />
         <Controller control={control} name="camera.camera" render={({ field }) => <TextField label="Camera" value={field.value} onChange={field.onChange} />} />
         <Controller control={control} name="camera.lens" render={({ field }) => <TextField label="Lens" value={field.value} onChange={field.onChange} />} />
-      </View>
+      </FieldGrid>
       <Heading heading={3}>Locked by hand</Heading>
-      <View style={styles.grid}>
+      <FieldGrid>
         {NUMBERS.map(([key, label, unit, least, most]) => (
           <Controller
             key={key} control={control} name={`camera.${key}`}
@@ -47,7 +47,7 @@ export function SetupSettings({ setup, onDone }: { setup: SetupPage; onDone: () 
             <NumberField label="Shutter: one over" unit="1/s" value={field.value === null ? null : 1 / field.value} least={0.02} most={32000} testID="setting-shutter" onChange={(v) => field.onChange(v === null ? null : 1 / v)} />
           )}
         />
-      </View>
+      </FieldGrid>
       <Controller control={control} name="notes" render={({ field }) => <TextField label="Notes" value={field.value} onChange={field.onChange} multiline />} />
       <Soft>What is left empty is taken as not known yet.</Soft>
       {change.error && <Failed error={change.error} />}
@@ -64,7 +64,6 @@ export function SetupSettings({ setup, onDone }: { setup: SetupPage; onDone: () 
 
 const styles = StyleSheet.create({
   form: { gap: 12, paddingVertical: 8 },
-  grid: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
   actions: { flexDirection: 'row', gap: 12 },
   half: { flex: 1 },
 });

@@ -13,7 +13,7 @@ import { useUndo } from '../components/undo';
 import { Heading, Soft } from '../components/words';
 import { useChangeTrick, useCopy, useMark } from '../data/plan-hooks';
 import type { PlannedPage } from '../data/types';
-import { NumberField, TextField } from '../forms/fields';
+import { FieldGrid, NumberField, TextField } from '../forms/fields';
 import { TrickParts } from './trick-parts';
 import { TrickRequirements } from './trick-requirements';
 import { TrickScript } from './trick-script';
@@ -69,20 +69,20 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
       <View style={wide ? styles.columns : undefined}>
         <View style={wide ? styles.column : undefined}>
           {trick.key === 'own' ? (
-            <View style={styles.grid}>
+            <FieldGrid>
               <TextField label="Name" value={trick.name} onChange={(name) => edit({ name })} testID="trick-name" />
               <TextField label="What the audience sees" value={trick.summary} onChange={(summary) => edit({ summary })} />
-            </View>
+            </FieldGrid>
           ) : <Soft>{trick.summary}</Soft>}
           <Heading style={styles.head}>Wished for</Heading>
-          <View style={styles.grid}>
-            <NumberField label="Speed in the edit" unit="%" value={wishes.speed_pct} onChange={(speed_pct) => wish({ speed_pct })} least={1} most={2000} testID="wish-speed" />
-            <NumberField label="Push in the edit, up to" unit="%" value={wishes.push_pct} onChange={(push_pct) => wish({ push_pct })} least={100} most={1000} testID="wish-push" />
+          <FieldGrid>
+            <NumberField label="Speed" unit="%" value={wishes.speed_pct} onChange={(speed_pct) => wish({ speed_pct })} least={1} most={2000} testID="wish-speed" />
+            <NumberField label="Push up to" unit="%" value={wishes.push_pct} onChange={(push_pct) => wish({ push_pct })} least={100} most={1000} testID="wish-push" />
             <NumberField label="Lens over ground" unit="m" value={wishes.height_m} onChange={(height_m) => wish({ height_m })} least={-100} most={10000} />
             <NumberField label="Tilt" unit="°" value={wishes.tilt_deg} onChange={(tilt_deg) => wish({ tilt_deg })} least={-180} most={180} />
             <NumberField label="Focal length" unit="mm" value={wishes.lens_mm} onChange={(lens_mm) => wish({ lens_mm })} least={1} most={5000} />
-          </View>
-          <Soft style={styles.hint}>Leave empty what the trick does not need.</Soft>
+          </FieldGrid>
+          <Soft style={styles.hint}>Speed and push in the edit, and a camera place of its own. Leave empty what the trick does not need.</Soft>
           <TrickParts trick={trick} onChange={edit} />
           <TrickSums planned={planned} />
         </View>
@@ -99,7 +99,6 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
 
 const styles = StyleSheet.create({
   head: { paddingTop: 16, paddingBottom: 6 },
-  grid: { flexDirection: 'row', flexWrap: 'wrap', gap: 10 },
   columns: { flexDirection: 'row', gap: 32, alignItems: 'flex-start' },
   column: { flex: 1, minWidth: 0 },
   hint: { paddingTop: 6 },

@@ -33,7 +33,7 @@ export function TrickLibrary({ setup }: { setup: SetupPage }) {
       action={chosen ? <Action label={`Put ${chosen.name} on this setup`} disabled={put.isPending} onPress={() => plan(chosen.key)} testID={`put-${chosen.key}`} />
         : <Action quiet label="Compose one of your own" icon="pencil-plus-outline" onPress={() => setComposing(true)} testID="compose" />}
     >
-      <View style={styles.search}><TextField label="Find a trick" value={search} onChange={setSearch} testID="find-trick" /></View>
+      <TextField label="Find a trick" value={search} onChange={setSearch} testID="find-trick" />
       {put.error && <Failed error={put.error} />}
       {shown.length === 0 && <Body style={styles.none}>No trick of that name. Compose one of your own below.</Body>}
       <View style={wide ? styles.grid : undefined}>
@@ -77,7 +77,6 @@ function TrickCard({ trick, open, onToggle }: { trick: Trick; open: boolean; onT
 }
 
 const styles = StyleSheet.create({
-  search: { flexDirection: 'row' },
   none: { paddingVertical: 20 },
   grid: { flexDirection: 'row', flexWrap: 'wrap', columnGap: 28 },
   cell: { width: '47%', flexGrow: 1 },

@@ -1,25 +1,23 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { Image, StyleSheet, View } from 'react-native';
-import { Chip } from 'react-native-paper';
 import { Action } from '../components/action';
 import { Screen, useWide } from '../components/screen';
 import { Failed, Progress } from '../components/states';
-import { Body, Heading, Mono, Soft } from '../components/words';
+import { Body, Heading, Soft } from '../components/words';
 import { useRoll, useStartRoll } from '../data/hooks';
 import type { PartWithTakes, Roll, RollSettings, SetupPage, Take } from '../data/types';
 import { useUpload } from '../data/upload';
-import { FONT, TOUCH } from '../theme/palette';
-import { usePalette } from '../theme/theme';
+import { ChoiceField } from '../forms/fields';
 import { FileDrop } from './file-drop';
 
-const TRIPODS: [RollSettings['tripod'], string][] = [
-  ['still', 'Stays put'], ['knock', 'Gets knocked'], ['drift', 'Sinks slowly'], ['handheld', 'Held by hand'], ['breathing', 'Lens breathes'],
+const TRIPODS: { value: RollSettings['tripod']; label: string }[] = [
+  { value: 'still', label: 'Stays put' }, { value: 'knock', label: 'Gets knocked' }, { value: 'drift', label: 'Sinks slowly' }, { value: 'handheld', label: 'Held by hand' }, { value: 'breathing', label: 'Lens breathes' },
 ];
-const CROSSINGS: [RollSettings['crossing'], string][] = [
-  ['nobody', 'Nobody'], ['left-to-right', 'Crosses to the right'], ['right-to-left', 'Crosses to the left'], ['stands', 'Stands there'],
+const CROSSINGS: { value: RollSettings['crossing']; label: string }[] = [
+  { value: 'nobody', label: 'Nobody' }, { value: 'left-to-right', label: 'Crosses to the right' }, { value: 'right-to-left', label: 'Crosses to the left' }, { value: 'stands', label: 'Stands there' },
 ];
-const LENGTHS = [4, 6, 10];
+const LENGTHS = ['4', '6', '10'].map((value) => ({ value, label: `${value} s` }));
 
 /** Rolling one part: with the stand-in camera, or by taking in the camera's file. */
 export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTakes }) {
@@ -57,9 +55,9 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
           <Heading style={styles.gap}>Or roll the stand-in camera</Heading>
           <Soft>It records this setup’s made-up place to a real file, and knows the truth about it.</Soft>
           <View style={wide ? styles.columns : undefined}>
-            <Choice name="Tripod" options={TRIPODS} value={settings.tripod} onChange={(tripod) => choose({ tripod })} />
-            <Choice name="Performer" options={CROSSINGS} value={settings.crossing} onChange={(crossing) => choose({ crossing })} />
-            <Choice name="Length" options={LENGTHS.map((n) => [n, `${n} s`])} value={settings.seconds} onChange={(seconds) => choose({ seconds })} />
+            <ChoiceField name="Tripod" options={TRIPODS} value={settings.tripod} onChange={(tripod) => choose({ tripod })} />
+            <ChoiceField name="Performer" options={CROSSINGS} value={settings.crossing} onChange={(crossing) => choose({ crossing })} />
+            <ChoiceField name="Length" options={LENGTHS} value={String(settings.seconds)} onChange={(seconds) => choose({ seconds: Number(seconds) })} />
           </View>
         </>
       )}
@@ -70,26 +68,6 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
 /** The stand-in camera's rate closest to the delivery's. */
 function nearestRate(fps: number): number {
   return [24, 25, 30, 50].reduce((a, b) => (Math.abs(b - fps) < Math.abs(a - fps) ? b : a));
-}
-
-function Choice<T extends string | number>({ name, options, value, onChange }: { name: string; options: [T, string][]; value: T; onChange: (v: T) => void }) {
-  const p = usePalette();
-  return (
-    <View style={styles.choice} role="radiogroup" aria-label={name}>
-      <Mono>{name.toLowerCase()}</Mono>
-      <View style={styles.chips}>
-        {options.map(([key, label]) => (
-          <Chip
-            key={String(key)} mode="outlined" selected={key === value} showSelectedCheck={false} onPress={() => onChange(key)} testID={`choose-${key}`}
-            style={[styles.chip, { backgroundColor: key === value ? p.action : 'transparent', borderColor: p.soft }]}
-            textStyle={{ color: key === value ? p.onAction : p.ink, fontFamily: FONT.semibold, fontSize: 15, lineHeight: 20, marginVertical: (TOUCH - 26) / 2 }}
-          >
-            {label}
-          </Chip>
-        ))}
-      </View>
-    </View>
-  );
 }
 
 /** Watches the stand-in camera record: its picture and how far it is. */
@@ -112,9 +90,6 @@ function Recording({ roll, rollId }: { roll: Roll | null; rollId: string }) {
 const styles = StyleSheet.create({
   gap: { paddingTop: 24 },
   columns: { maxWidth: 720 },
-  choice: { paddingTop: 14, gap: 6 },
-  chips: { flexDirection: 'row', flexWrap: 'wrap', gap: 8 },
-  chip: { minHeight: TOUCH - 4, justifyContent: 'center', borderRadius: 4 },
   recording: { paddingVertical: 12, gap: 8 },
   preview: { width: '100%', aspectRatio: 16 / 9, backgroundColor: '#000' },
 });

@@ -14,7 +14,7 @@ import { Body, Mono, Soft } from '../components/words';
 import { useSetup } from '../data/hooks';
 import { useLastSetup } from '../data/last-setup';
 import { useKeepSum, usePlanned } from '../data/plan-hooks';
-import { ChoiceField, TextField } from '../forms/fields';
+import { ChoiceField, FieldGrid, TextField } from '../forms/fields';
 import { FONT } from '../theme/palette';
 import { usePalette } from '../theme/theme';
 import { SensorChoice } from './sensor-choice';
@@ -59,11 +59,11 @@ export function SumScreen({ kind, plannedId, start }: Props) {
         </View>
         <View style={wide ? styles.column : undefined}>
           {hasSensor && <SensorChoice width={Number(values.sensor_width)} height={Number(values.sensor_height)} onChoose={(s) => setValues((v) => ({ ...v, sensor_width: s.width_mm, sensor_height: s.height_mm }))} />}
-          <View style={styles.grid}>
+          <FieldGrid>
             {sheet.inputs.map((i) => (i.kind === 'choice'
-              ? <View key={i.key} style={styles.row}><ChoiceField name={i.label} value={String(values[i.key])} options={i.options} onChange={(v) => put(i.key, v)} /></View>
+              ? <ChoiceField key={i.key} name={i.label} value={String(values[i.key])} options={i.options} onChange={(v) => put(i.key, v)} />
               : <TextField key={i.key} label={i.kind === 'number' && i.unit ? `${i.label}, ${i.unit}` : i.label} value={String(values[i.key] ?? '')} onChange={(v) => put(i.key, v)} testID={`input-${i.key}`} />))}
-          </View>
+          </FieldGrid>
           {!wide && result?.curve && <View style={styles.curve}><SumCurveChart curve={result.curve} /></View>}
           {keep.error && <Failed error={keep.error} />}
         </View>
@@ -122,8 +122,6 @@ const styles = StyleSheet.create({
   small: { fontFamily: FONT.monoBold, fontSize: 18, letterSpacing: -0.6, lineHeight: 24 },
   unit: { fontFamily: FONT.mono, fontSize: 13, letterSpacing: 0 },
   working: { paddingBottom: 8 },
-  grid: { flexDirection: 'row', flexWrap: 'wrap', gap: 10, paddingTop: 8 },
-  row: { width: '100%' },
   curve: { paddingTop: 18 },
   choice: { paddingBottom: 10 },
   dialog: { maxWidth: 460, alignSelf: 'center', width: '92%' },
