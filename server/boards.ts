@@ -2,6 +2,7 @@ import type { Pool } from 'pg';
 import { judgeGate, standingTake, type Gate } from '../core/judge/gate';
 import { judgeRequirement, type JudgedTake } from '../core/judge/requirements';
 import { findContradictions } from '../core/plan/contradictions';
+import { partsElsewhere } from '../core/plan/rolling-order';
 import type { Contradiction, Delivery } from '../core/plan/types';
 import { listEyeChecks, listPlanned, listSums, type KeptSumRow, type PlannedRow } from './sql/queries/plans';
 import { listParts, type PartRow, type SetupRow, type ShootRow } from './sql/queries/shoots';
@@ -28,7 +29,10 @@ export async function readBoards(pool: Pool, shoot: ShootRow, setups: SetupRow[]
   const delivery = deliveryOf(shoot);
   const boards = setups.map((setup) => {
     const own = parts.filter((p) => p.setup_id === setup.id).map((p) => ({ ...p, takes: takes.filter((t) => t.part_id === p.id) }));
-    return { setup, own, tricks: planned.filter((p) => p.setup_id === setup.id), gateParts: own.map((p) => ({
+    const tricks = planned.filter((p) => p.setup_id === setup.id);
+    const elsewhere = partsElsewhere(tricks);
+    return { setup, own, tricks, gateParts: own.map((p) => ({
+      elsewhere: elsewhere.has(p.id),
       id: p.id, name: p.name, optional: p.optional, planned: planned.some((k) => Object.values(k.parts).includes(p.id)),
       takes: p.takes.map((t) => ({
         id: t.id, number: t.number, circled: t.circled, state: t.state, lock: t.verdict && t.text !== null ? { verdict: t.verdict, text: t.text, fix: t.fix } : null,
@@ -45,7 +49,7 @@ export async function readBoards(pool: Pool, shoot: ShootRow, setups: SetupRow[]
         const about = partIds.map((id) => gateParts.find((p) => p.id === id)).filter((p) => p !== undefined).map((p) => {
           const take = standingTake(p.takes);
           const measure = take ? measures.get(take.id) : undefined;
-          return { name: p.name, optional: p.optional, rolled: take !== null, take: take && measure ? { ...measure, number: take.number } satisfies JudgedTake : null };
+          return { name: p.name, optional: p.optional || p.elsewhere, rolled: take !== null, take: take && measure ? { ...measure, number: take.number } satisfies JudgedTake : null };
         });
         const eye = eyes.find((e) => e.planned_id === t.id && e.requirement_key === r.key);
         return { ...judgeRequirement(r, about, delivery, eye ? { by: eye.checked_by, at: eye.checked_at.toISOString() } : null), partIds };

@@ -18,6 +18,8 @@ export interface GatePart {
   takes: GateTake[];
   /** Whether a trick rests on it; then the trick's requirements decide and not the lock by itself. */
   planned: boolean;
+  /** Recorded in another place: nothing waits here for it. */
+  elsewhere: boolean;
 }
 
 /** A planned trick with its requirements decided. */
@@ -106,8 +108,8 @@ export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick
 /** A part's state: by what its tricks ask of it alone, or by the lock when no trick rests on it. */
 function partRow(part: GatePart, tricks: readonly GateTrick[]): Row {
   const take = standingTake(part.takes);
-  const base = { partId: part.id, name: part.name, optional: part.optional, takeId: take?.id ?? null, takeNumber: take?.number ?? null, waiting: false, failed: false, fix: null };
-  if (!take) return { ...base, verdict: 'unjudged', text: part.optional ? 'not rolled; may be left out' : 'not rolled yet' };
+  const base = { partId: part.id, name: part.name, optional: part.optional || part.elsewhere, takeId: take?.id ?? null, takeNumber: take?.number ?? null, waiting: false, failed: false, fix: null };
+  if (!take) return { ...base, verdict: 'unjudged', text: part.elsewhere ? 'belongs to the other place' : part.optional ? 'not rolled; may be left out' : 'not rolled yet' };
   if (!take.lock) {
     const failed = take.state === 'failed';
     return { ...base, verdict: 'unjudged', waiting: !failed, failed, text: failed ? `take ${take.number} could not be measured` : `take ${take.number} is being measured` };

@@ -67,7 +67,7 @@ test('every verdict has a reason, and every bad one something to do', () => {
 const take = (number: number, verdict: 'holds' | 'workable' | 'reshoot' | 'unjudged' | null, circled = false): GateTake => ({
   id: `t${number}`, number, circled, state: verdict ? 'measured' : 'measuring', lock: verdict && { verdict, text: `${verdict}.`, fix: verdict === 'holds' ? null : 'Do it.' },
 });
-const part = (name: string, takes: GateTake[], optional = false): GatePart => ({ id: name, name, optional, takes, planned: false });
+const part = (name: string, takes: GateTake[], optional = false): GatePart => ({ id: name, name, optional, takes, planned: false, elsewhere: false });
 
 test('a part stands on its circled take, else on its best', () => {
   expect(standingTake([take(1, 'holds'), take(2, 'reshoot', true)])?.number).toBe(2);
@@ -82,6 +82,7 @@ test('the gate names what to do first', () => {
   expect(judgeGate([part('Plate', [take(1, 'holds')]), part('Pass A', [take(1, 'reshoot')])], [])).toMatchObject({ verdict: 'reshoot', headline: 'Not yet. Roll pass A again.', rollNext: { again: true } });
   expect(judgeGate([part('Plate', [take(1, null)])], [])).toMatchObject({ mayStrike: false, headline: 'Wait: a take is being measured.' });
   expect(judgeGate([part('Plate', [take(1, 'holds')]), part('Still', [], true)], [])).toMatchObject({ verdict: 'holds', mayStrike: true });
+  expect(judgeGate([part('Plate', [take(1, 'holds')]), { ...part('In side', []), planned: true, elsewhere: true }], [])).toMatchObject({ verdict: 'holds', mayStrike: true, rows: [{}, { text: 'belongs to the other place' }] });
   expect(judgeGate([part('Plate', [take(1, 'workable')])], [])).toMatchObject({ verdict: 'workable', mayStrike: true });
   expect(judgeGate([part('Plate', [take(1, 'unjudged')])], [])).toMatchObject({ verdict: 'unjudged', mayStrike: false });
 });

@@ -53,7 +53,7 @@ test('the gate of a double: reshoot, roll, look, strike', () => {
   const double = findTrick('double')!;
   const run = (peaks: Record<string, number | null>, eyes: boolean) => {
     const parts: GatePart[] = double.parts.map((p) => ({
-      id: p.key, name: p.name, optional: false, planned: true,
+      id: p.key, name: p.name, optional: false, planned: true, elsewhere: false,
       takes: peaks[p.key] === null ? [] : [{ id: `t-${p.key}`, number: 1, circled: false, state: 'measured', lock: { verdict: 'holds', text: 'Still.', fix: null } }],
     }));
     const trick: GateTrick = { id: 'd', name: double.name, requirements: double.requirements.map((r) => ({
@@ -72,7 +72,7 @@ test('the gate of a double: reshoot, roll, look, strike', () => {
 
 test('a part whose trick lets the camera move is not reshot for moving', () => {
   const wipe = findTrick('pan-past-wipe')!;
-  const parts: GatePart[] = [{ id: 'out', name: 'Out side', optional: false, planned: true, takes: [{ id: 't', number: 1, circled: false, state: 'measured', lock: { verdict: 'reshoot', text: 'Moved.', fix: null } }] }];
+  const parts: GatePart[] = [{ id: 'out', name: 'Out side', optional: false, planned: true, elsewhere: false, takes: [{ id: 't', number: 1, circled: false, state: 'measured', lock: { verdict: 'reshoot', text: 'Moved.', fix: null } }] }];
   const requirements = wipe.requirements.filter((r) => r.parts.join() === 'out').map((r) => ({ ...judge(r, [part('Out side', take(400))]), partIds: ['out'] }));
   expect(judgeGate(parts, [{ id: 'w', name: wipe.name, requirements }]).verdict).toBe('unjudged');
 });

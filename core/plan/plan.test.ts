@@ -54,6 +54,7 @@ describe('rolling order', () => {
     expect(steps[0].why).toMatch(/Empty first/);
     expect(steps[4].why).toMatch(/At the end of the same roll/);
     expect(steps[6].why).toMatch(/other place/);
+    expect(steps.map((s) => s.elsewhere)).toEqual([false, false, false, false, false, false, true]);
     // Plate and both passes of the double are one roll; the wipe's out side is another.
     expect(new Set(steps.slice(0, 3).map((s) => s.roll)).size).toBe(1);
     expect(steps[5].roll).not.toBe(steps[4].roll);

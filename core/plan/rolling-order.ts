@@ -15,6 +15,9 @@ function needsOf(tricks: readonly PlannedTrick[]): Map<string, Need[]> {
   return needs;
 }
 
+/** Whether every trick that rests on a part wants it from another place. */
+const isElsewhere = (all: Need[]) => all.length > 0 && all.every((n) => n.part.role === 'in-side');
+
 const lightCritical = (t: PlannedTrick) => t.trick.requirements.some((r) => r.kind === 'same-light');
 
 /**
@@ -32,7 +35,7 @@ export function proposeOrder(parts: readonly PlannedPart[], tricks: readonly Pla
     if (all.length === 0) return [5, 0, 0];
     const plate = all.some((n) => n.part.role === 'plate');
     const ends = plate && all.every((n) => n.part.place === 'last');
-    const elsewhere = all.every((n) => n.part.role === 'in-side');
+    const elsewhere = isElsewhere(all);
     const still = all.every((n) => n.part.role === 'still');
     const first = Math.min(...all.map((n) => tricks.indexOf(n.trick)));
     const group = elsewhere ? 4 : plate && !ends ? 0 : all.some((n) => lightCritical(n.trick)) ? 1 : 2;
@@ -43,6 +46,11 @@ export function proposeOrder(parts: readonly PlannedPart[], tricks: readonly Pla
     return 0;
   });
   return describe(sorted.map((s) => s.part), needs);
+}
+
+/** Ids of the setup's parts that are recorded in another place. */
+export function partsElsewhere(tricks: readonly PlannedTrick[]): Set<string> {
+  return new Set([...needsOf(tricks)].filter(([, all]) => isElsewhere(all)).map(([id]) => id));
 }
 
 /** The steps in an order that somebody chose; the reasons say what the part is for. */
@@ -61,7 +69,7 @@ function describe(parts: readonly PlannedPart[], needs: Map<string, Need[]>): Ro
     if (!goesOn) roll++;
     rolling = goesOn ? new Set([...rolling, ...together]) : together;
     return {
-      part, tricks: names, roll, why: reason(all, names, goesOn),
+      part, tricks: names, roll, elsewhere: isElsewhere(all), why: reason(all, names, goesOn),
       script: [...new Map(all.flatMap((n) => n.trick.trick.script.filter((l) => l.part === n.part.key).map((l) => [l.say, l] as const))).values()],
       requirements: all.flatMap((n) => n.trick.trick.requirements.filter((r) => r.parts.includes(n.part.key))),
     };
@@ -71,7 +79,7 @@ function describe(parts: readonly PlannedPart[], needs: Map<string, Need[]>): Ro
 function reason(all: Need[], names: string[], goesOn: boolean): string {
   if (all.length === 0) return 'On its own: no trick rests on it.';
   const plate = all.some((n) => n.part.role === 'plate');
-  if (all.every((n) => n.part.role === 'in-side')) return 'Belongs to the other place: roll it when you stand there.';
+  if (isElsewhere(all)) return 'Belongs to the other place: roll it when you stand there.';
   if (all.every((n) => n.part.role === 'still')) return 'Taken from a pass already rolled.';
   const on = goesOn ? ' Do not stop the camera before it.' : '';
   if (plate && all.every((n) => n.part.place === 'last')) return `At the end of the same roll, when the light is still that of the pass.${on}`;

@@ -54,6 +54,8 @@ export interface RollStep {
   script: ScriptLine[];
   /** The requirements that speak of it. */
   requirements: Requirement[];
+  /** Recorded in another place: it does not keep this setup from being struck. */
+  elsewhere: boolean;
   /** Steps with the same number are rolled without stopping the camera. */
   roll: number;
 }

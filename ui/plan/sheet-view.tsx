@@ -31,7 +31,7 @@ export function SheetView({ sheet, ticks, tick, unsent }: Props) {
   const [person, setPerson] = usePerson();
   const { setup, shoot, steps } = sheet;
   const lines = settingLines(setup.camera);
-  const next = steps.find((s) => !ticks.get(`part:${s.part.id}`)?.done && !s.part.optional);
+  const next = steps.find((s) => !ticks.get(`part:${s.part.id}`)?.done && !s.part.optional && !s.elsewhere);
   const line = (key: string) => ({ tick: ticks.get(key), onPress: () => tick(key, !ticks.get(key)?.done, person) });
   return (
     <Screen
@@ -63,7 +63,7 @@ export function SheetView({ sheet, ticks, tick, unsent }: Props) {
       {steps.map((s, i) => (
         <View key={s.part.id}>
           {i > 0 && s.roll === steps[i - 1].roll && <Mono style={styles.roll}>do not stop the camera</Mono>}
-          <Line id={`part-${s.part.name}`} number={i + 1} title={`${s.part.name}, ${s.part.seconds} s${s.part.optional ? ', may be left out' : ''}`} note={s.part.what} says={s.script.map((l) => l.say)} {...line(`part:${s.part.id}`)} />
+          <Line id={`part-${s.part.name}`} number={i + 1} title={`${s.part.name}, ${s.part.seconds} s${s.part.optional ? ', may be left out' : s.elsewhere ? ', at the other place' : ''}`} note={s.part.what} says={s.script.map((l) => l.say)} {...line(`part:${s.part.id}`)} />
         </View>
       ))}
       <View style={styles.who} testID="no-print"><TextField label="Your name, beside what you tick" value={person} onChange={setPerson} testID="person" /></View>

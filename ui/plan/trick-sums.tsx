@@ -5,13 +5,19 @@ import { Action } from '../components/action';
 import { MenuButton } from '../components/menu-button';
 import { Row } from '../components/row';
 import { Heading } from '../components/words';
-import { useDropSum } from '../data/plan-hooks';
-import type { PlannedPage } from '../data/types';
+import { useUndo } from '../components/undo';
+import { useDropSum, useKeepSum } from '../data/plan-hooks';
+import type { KeptSum, PlannedPage } from '../data/types';
 
 /** The sums kept with a trick, and those it calls for. */
 export function TrickSums({ planned }: { planned: PlannedPage }) {
   const router = useRouter();
   const drop = useDropSum();
+  const keep = useKeepSum();
+  const undo = useUndo();
+  const remove = (s: KeptSum) => drop.mutate(s.id, { onSuccess: () => undo({
+    text: `${SUM_SHEETS[s.kind].name} is dropped.`, undo: () => keep.mutate({ plannedId: planned.id, kind: s.kind, inputs: s.inputs }),
+  }) });
   const open = planned.trick.sums.filter((kind) => !planned.sums.some((s) => s.kind === kind));
   if (planned.sums.length === 0 && open.length === 0) return null;
   return (
@@ -24,7 +30,7 @@ export function TrickSums({ planned }: { planned: PlannedPage }) {
           <Row
             key={s.id} title={SUM_SHEETS[s.kind].name} text={[said, ...(result?.cautions ?? [])].join('. ')} testID={`kept-${s.kind}`}
             href={{ pathname: '/sums/[kind]', params: { kind: s.kind, planned: planned.id, inputs: JSON.stringify(s.inputs) } }}
-            trail={<MenuButton label={`More for ${SUM_SHEETS[s.kind].name}`} entries={[{ label: 'Drop this sum', onPress: () => drop.mutate(s.id) }]} />}
+            trail={<MenuButton label={`More for ${SUM_SHEETS[s.kind].name}`} entries={[{ label: 'Drop this sum', onPress: () => remove(s) }]} />}
           />
         );
       })}

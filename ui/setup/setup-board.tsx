@@ -80,7 +80,7 @@ function PartRows({ setup, part }: { setup: SetupPage; part: PartWithTakes }) {
         </View>
       ))}
       {part.takes.length === 0 && rolls.length === 0 && (
-        <Row href={`/setups/${setup.id}/roll?part=${part.id}`} lead={<Disc verdict="unjudged" />} title="Not rolled yet" text="Roll it, or add the file from the card" />
+        <Row href={`/setups/${setup.id}/roll?part=${part.id}`} lead={<Disc verdict="unjudged" />} title="Not rolled yet" text={row?.text === 'belongs to the other place' ? 'Belongs to the other place; this setup does not wait for it' : 'Roll it, or add the file from the card'} />
       )}
     </View>
   );
