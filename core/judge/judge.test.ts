@@ -7,7 +7,7 @@ const HD = { width: 1920, height: 1080 };
 
 function lock(more: Partial<LockMeasure>): LockMeasure {
   return {
-    reference_frame: 0, peak_px: 0.1, peak_frame: 10, drift_px: 0.02, jitter_px: 0.02, peak_rotation_deg: 0, peak_scale_pct: 0, knocks: [],
+    reference_frame: 0, peak_px: 0.1, sure_peak_px: null, peak_frame: 10, drift_px: 0.02, jitter_px: 0.02, peak_rotation_deg: 0, peak_scale_pct: 0, knocks: [],
     make_still_crop_pct: 0.1, uncertainty_px: 0.02, still_share: 0.9, measured_share: 1, patches: [], spread_share: 1, rival_ratio: 0, textured_share: 0.9,
     path: { dx_px: [], dy_px: [], rotation_deg: [], scale: [], displacement_px: [] }, ...more,
   };
@@ -47,9 +47,9 @@ test('a knock says when, how far, and where it came to rest', () => {
 
 test('measuring error alone is never called movement, and great error is unjudged', () => {
   fc.assert(fc.property(fc.double({ min: 0, max: 0.34, noNaN: true }), (u) => {
-    expect(judgeLock(lock({ peak_px: 3 * u, uncertainty_px: u }), HD, HD, 50).verdict).toBe('holds');
+    expect(judgeLock(lock({ peak_px: 3 * u, sure_peak_px: 0, uncertainty_px: u }), HD, HD, 50).verdict).toBe('holds');
   }));
-  expect(judgeLock(lock({ peak_px: 1, uncertainty_px: 0.5 }), HD, HD, 50).verdict).toBe('unjudged');
+  expect(judgeLock(lock({ peak_px: 1, sure_peak_px: 0, uncertainty_px: 0.5 }), HD, HD, 50).verdict).toBe('unjudged');
   expect(judgeLock(lock({ measured_share: 0.4 }), HD, HD, 50)).toMatchObject({ verdict: 'unjudged', reasons: [{ code: 'hidden' }] });
 });
 

@@ -49,7 +49,7 @@ export function judgeLock(lock: LockSummary, source: FrameSize, delivery: FrameS
   const peak = lock.peak_px * scale;
   const error = sure * uncertainty;
   // The greatest of many measured places is greater than the truth by chance alone; what error explains is taken off.
-  const moved = Math.sqrt(Math.max(0, peak * peak - error * error));
+  const moved = (lock.sure_peak_px ?? lock.peak_px) * scale;
 
   const peakNumber: DecidingNumber = { name: 'peak', value: peak, unit: 'px', limit, frame: lock.peak_frame };
 
@@ -68,7 +68,7 @@ export function judgeLock(lock: LockSummary, source: FrameSize, delivery: FrameS
       reasons: [{
         code: 'still', frames: peakRun(lock),
         text: peak <= limit ? `The camera stayed put: ${px(peak)} px at most.`
-          : `The camera stayed put as far as can be told: of the ${px(peak)} px seen, ${px(Math.min(peak, error))} px may be measuring error.`,
+          : `The camera stayed put as far as can be told: ${px(peak)} px in one frame, of which measuring error explains all but ${px(moved)} px.`,
         value: peak, limit, fix: null,
       }],
       deciding: [peakNumber, { name: 'known to', value: uncertainty, unit: 'px', limit, frame: null }],

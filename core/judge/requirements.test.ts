@@ -7,7 +7,7 @@ import { judgeRequirement, type JudgedTake, type RequirementPart } from './requi
 const DELIVERY = { width: 1280, height: 720, fps: 25 };
 const media = (more: Partial<MediaFacts> = {}) => ({ width: 1280, height: 720, bit_depth: 8, frame_count: 150, duration_s: 6, measured_fps: 25, real_fps: 25, variable_rate: false, ...more });
 const lock = (peak: number) => ({
-  reference_frame: 0, peak_px: peak, peak_frame: 3, drift_px: peak, jitter_px: 0, peak_rotation_deg: 0, peak_scale_pct: 0, knocks: [], make_still_crop_pct: peak / 10,
+  reference_frame: 0, peak_px: peak, sure_peak_px: peak, peak_frame: 3, drift_px: peak, jitter_px: 0, peak_rotation_deg: 0, peak_scale_pct: 0, knocks: [], make_still_crop_pct: peak / 10,
   uncertainty_px: 0.02, still_share: 1, measured_share: 1, spread_share: 1, rival_ratio: 0, textured_share: 1,
 });
 const take = (peak: number, more: Partial<MediaFacts> = {}): JudgedTake => ({ id: 't', number: 2, media: media(more), lock: lock(peak) });

@@ -55,7 +55,7 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
   const shares = path.stillShare.filter((s): s is number => s !== null);
   const result: LockMeasure = {
     reference_frame: empty ? null : path.referenceFrame,
-    peak_px: null, peak_frame: null, drift_px: null, jitter_px: null, peak_rotation_deg: null, peak_scale_pct: null,
+    peak_px: null, sure_peak_px: null, peak_frame: null, drift_px: null, jitter_px: null, peak_rotation_deg: null, peak_scale_pct: null,
     knocks: [],
     make_still_crop_pct: null,
     uncertainty_px: empty ? null : uncertainty,
@@ -83,6 +83,8 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
     }
   });
   result.peak_px = peak;
+  const sigmaAt = (f: number) => Math.hypot(path.cornerSigma[f] ?? typical ?? 0, HIDDEN_SIGMA) * factorX;
+  result.sure_peak_px = surePeak(poses, sigmaAt, uncertainty ?? 0, scale);
   result.peak_rotation_deg = extreme(measured.map((p) => p.rotation * DEGREES));
   result.peak_scale_pct = extreme(measured.map((p) => (p.scale - 1) * 100));
   result.knocks = findKnocks(poses, width, height, fps, uncertainty ?? 0);
@@ -103,6 +105,32 @@ function spreadShare(patches: CameraPath['patches'], width: number, height: numb
     fields.add(row * 4 + column);
   }
   return fields.size / 12;
+}
+
+/** What a window's median is known better than one frame: neighbours share part of their error, so not by the root of their number. */
+const WINDOW_GAIN = 2;
+const WINDOW_SIGMAS = 3;
+
+/**
+ * The greatest displacement that measuring error does not explain, in source pixels.
+ *
+ * The greatest of many measured places is greater than the truth by chance alone: of n normal errors in two directions
+ * the largest is near sqrt(2 ln n) + 0.7 standard deviations. A displacement that lasts is known better, from the median over half a second.
+ */
+function surePeak(poses: readonly (Similarity | null)[], sigmaAt: (frame: number) => number, usual: number, { width, height, fps }: LockScale): number {
+  const beyond = (p: Similarity, error: number) => Math.sqrt(Math.max(0, greatestDisplacement(p, IDENTITY, width, height) ** 2 - error * error));
+  const count = poses.filter((p) => p !== null).length;
+  const reach = Math.sqrt(2 * Math.log(Math.max(2, count))) + 0.7;
+  const window = Math.max(3, Math.round(fps / 2));
+  let most = 0;
+  poses.forEach((p, f) => {
+    if (p) most = Math.max(most, beyond(p, reach * Math.max(sigmaAt(f), 0.5 * usual)));
+    if (f % Math.ceil(window / 2) !== 0) return;
+    const around = poses.slice(f, f + window);
+    const middle = around.filter((q) => q !== null).length >= window / 2 ? middlePose(around) : null;
+    if (middle) most = Math.max(most, beyond(middle, (WINDOW_SIGMAS * usual) / WINDOW_GAIN));
+  });
+  return most;
 }
 
 /** The value farthest from 0, with its sign. */

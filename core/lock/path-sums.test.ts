@@ -1,7 +1,10 @@
 import fc from 'fast-check';
 import { IDENTITY, type Similarity } from '../geometry/similarity';
+import { seededNormal } from '../image/random';
 import { makeStillCrop } from './crop';
 import { findKnocks, median } from './knocks';
+import { summarise } from './measure';
+import type { CameraPath } from './refine';
 
 const shift = (dx: number, dy = 0): Similarity => ({ ...IDENTITY, dx, dy });
 
@@ -45,4 +48,28 @@ test('two knocks apart are two', () => {
 test('the median of an even count is the mean of the middle two', () => {
   expect(median([4, 1, 3, 2])).toBe(2.5);
   expect(median([])).toBeNaN();
+});
+
+/** A path as if measured: true places with normal errors of one spread. */
+function measuredPath(truth: Similarity[], sigma: number, seed: number): CameraPath {
+  const normal = seededNormal(seed);
+  return {
+    referenceFrame: 0, poses: truth.map((p) => ({ ...p, dx: p.dx + sigma * normal(), dy: p.dy + sigma * normal() })),
+    cornerSigma: truth.map(() => sigma), stillShare: truth.map(() => 0.9), patches: [], spots: 200, rival: 0,
+  };
+}
+
+const SCALE = { width: 1280, height: 720, factorX: 1, factorY: 1, fps: 25 };
+
+test.each([1, 2, 3, 4, 5])('errors of 0.12 px over 500 frames are not called movement, a lasting shift among them is, seed %d', (seed) => {
+  const still = Array.from({ length: 500 }, () => shift(0));
+  const quiet = summarise(measuredPath(still, 0.12, seed), SCALE);
+  expect(quiet.peak_px).toBeGreaterThan(0.35);
+  expect(quiet.sure_peak_px).toBeLessThan(0.2);
+  const moved = summarise(measuredPath(still.map((p, f) => (f > 250 ? shift(0.6) : p)), 0.12, seed), SCALE);
+  expect(moved.sure_peak_px).toBeGreaterThan(0.4);
+  // One frame far off is a knock, however short.
+  const knocked = summarise(measuredPath(still.map((p, f) => (f === 250 ? shift(3) : p)), 0.12, seed), SCALE);
+  expect(knocked.sure_peak_px).toBeGreaterThan(2.5);
+  expect(knocked.sure_peak_px).toBeLessThanOrEqual(knocked.peak_px!);
 });

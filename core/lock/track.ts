@@ -45,6 +45,10 @@ export const LEAST_MEMBERS = 6;
 export const LEAST_SHARE = 0.1;
 /** A frame in which far fewer patches agree than of late deserves a wider search. */
 const FEWER = 0.65;
+/** A camera is expected where it was a frame ago, or never moved, to this many measuring pixels. */
+const EXPECTED_WITHIN = 1;
+/** A picture that started anew is held against the first one every so many frames, to tie the two together. */
+const TIE_EVERY = 10;
 /** A camera on a tripod is the likelier explanation: not moving at all counts this much more than another movement. */
 export const STILL_FAVOUR = 1.5;
 /** After this long without recognising anything, the present picture becomes a new anchor. */
@@ -105,6 +109,7 @@ export class CameraTracker {
       }
       this.records.push({ anchor: this.current, sighting: fit.sighting, pose: Float64Array.from(fresh), rival: rival?.wins ? undefined : rival?.ratio });
       this.considerAnchor(plane, index, anchor, fit);
+      if (!anchor.fromFirst && index % TIE_EVERY === 0) this.tie(plane, anchor, fit.fit.pose);
       return;
     }
     this.step.fill(0);
@@ -157,7 +162,8 @@ export class CameraTracker {
         if (good()) break;
       }
     }
-    if (best.fit.members < LEAST_MEMBERS || best.fit.agreeing < LEAST_SHARE * best.inViewWeight) return null;
+    const enough = best.fit.agreeing >= LEAST_SHARE * best.inViewWeight || this.agreesWhereExpected(best);
+    if (best.fit.members < LEAST_MEMBERS || !enough) return null;
     this.usualShare += 0.1 * (best.fit.agreeing / Math.max(1e-9, best.inViewWeight) - this.usualShare);
     this.note(anchor, best.sighting, best.fit.pose, spreads);
     return { fit: best.fit, sighting: best.sighting, inView: best.inView };
@@ -197,6 +203,16 @@ export class CameraTracker {
     if (!wins) return { ratio, wins, found: seen };
     const fit = fitPose(patches, sighting, still, weights, new Float32Array(patches.length).fill(SPREAD), 1, 4);
     return { ratio, wins, found: { fit, sighting, inView } };
+  }
+
+  /**
+   * Few patches are enough where they are expected: of those found anywhere in their search windows, some hundredths would lie
+   * within their own error of one place by chance, so a fifth of them together there is no chance.
+   */
+  private agreesWhereExpected({ fit, sighting }: { fit: Fit; sighting: Sighting }): boolean {
+    const near = Math.min(farFrom(fit.pose, this.last, this.width, this.height), farFrom(fit.pose, similarityToPose(IDENTITY), this.width, this.height));
+    const found = sighting.found.reduce((a, b) => a + b, 0);
+    return near < EXPECTED_WITHIN && fit.members >= 2 * LEAST_MEMBERS && fit.members >= 0.2 * found;
   }
 
   /** Looks for every patch near where `around` puts it. */
@@ -303,6 +319,16 @@ export class CameraTracker {
       return true;
     }
     return false;
+  }
+
+  /** Looks for the first anchor's picture in a frame held against one that started anew; found, the two are tied. */
+  private tie(plane: Plane, anchor: Anchor, pose: Pose): void {
+    const kept = { last: this.last, step: this.step, usualShare: this.usualShare };
+    this.last = similarityToPose(IDENTITY);
+    this.step = new Float64Array(4);
+    const seen = this.follow(plane, this.anchors[0]);
+    if (seen) anchor.fromFirst = composeSimilarity(invertSimilarity(poseToSimilarity(pose)), poseToSimilarity(seen.fit.pose));
+    Object.assign(this, kept);
   }
 
   /** When lost, looks whether another anchor's picture is back. */

@@ -56,6 +56,8 @@ export interface Knock { start: number; end: number; peak_px: number; rest_px: n
 export interface LockMeasure {
   reference_frame: number | null;
   peak_px: number | null;
+  /** The greatest displacement that measuring error does not explain; at most the peak. */
+  sure_peak_px: number | null;
   /** The frame in which the peak lies. */
   peak_frame: number | null;
   drift_px: number | null;
