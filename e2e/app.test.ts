@@ -64,7 +64,7 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     expect(await frameShown(page)).toMatch(/^frame (49|50) of 99$/);
 
     await page.getByTestId('to-gate').click();
-    expect(await page.getByTestId('gate').textContent()).toContain('Not yet. Roll the plate again.');
+    await page.getByText('Not yet. Roll the plate again.').waitFor();
     await page.context().close();
   });
 
