@@ -41,7 +41,8 @@ async function run(): Promise<void> {
   };
   const timer = setInterval(() => { sweep().catch((err) => log.warn({ err }, 'sweep failed')); }, SWEEP_MS);
   await sweep();
-  process.send?.('ready');
+  // Nobody listens any more when the server was stopped at once.
+  if (process.connected) process.send?.('ready', () => undefined);
 
   let stopping = false;
   const stop = async () => {
