@@ -15,7 +15,7 @@ export function Row({ lead, title, text, trail, href, selected, testID }: Props)
       {lead}
       <View style={styles.words}>
         <Strong lines={2}>{title}</Strong>
-        {text ? <Soft lines={3}>{text}</Soft> : null}
+        {text ? <Soft lines={5}>{text}</Soft> : null}
       </View>
       {trail}
     </View>

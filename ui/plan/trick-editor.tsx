@@ -78,7 +78,7 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
           <FieldGrid>
             <NumberField label="Speed" unit="%" value={wishes.speed_pct} onChange={(speed_pct) => wish({ speed_pct })} least={1} most={2000} testID="wish-speed" />
             <NumberField label="Push up to" unit="%" value={wishes.push_pct} onChange={(push_pct) => wish({ push_pct })} least={100} most={1000} testID="wish-push" />
-            <NumberField label="Lens over ground" unit="m" value={wishes.height_m} onChange={(height_m) => wish({ height_m })} least={-100} most={10000} />
+            <NumberField label="Lens height" unit="m" value={wishes.height_m} onChange={(height_m) => wish({ height_m })} least={-100} most={10000} />
             <NumberField label="Tilt" unit="°" value={wishes.tilt_deg} onChange={(tilt_deg) => wish({ tilt_deg })} least={-180} most={180} />
             <NumberField label="Focal length" unit="mm" value={wishes.lens_mm} onChange={(lens_mm) => wish({ lens_mm })} least={1} most={5000} />
           </FieldGrid>
