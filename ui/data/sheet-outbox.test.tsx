@@ -1,0 +1,114 @@
+/** @jest-environment jsdom */
+import type { Root } from 'react-dom/client';
+import type { useSheet as UseSheet } from './sheet-outbox';
+
+(globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
+
+const SHEET = { setup: { id: 's', number: 1 }, shoot: {}, steps: [], proposed: [], orders: [], tricks: [], contradictions: [], ticks: [{ line: 'part:a', done: true, ticked_by: 'Ines', ticked_at: '2027-10-05T18:00:00Z' }] };
+
+/** A server that can be cut off; remembers the ticks it was sent. */
+class Server {
+  reachable = true;
+  refuses = false;
+  readonly sent: { line: string; done: boolean; by: string }[] = [];
+
+  readonly fetch = async (_path: string, options?: { method?: string; body?: string }) => {
+    if (!this.reachable) throw new TypeError('Failed to fetch');
+    if (options?.method === 'PUT') {
+      if (this.refuses) return { ok: false, status: 404, json: async () => ({ error: 'This setup is not here any more.' }) };
+      this.sent.push(...(JSON.parse(options.body!) as { ticks: { line: string; done: boolean; by: string }[] }).ticks);
+      return { ok: true, status: 200, json: async () => [] };
+    }
+    return { ok: true, status: 200, json: async () => SHEET };
+  };
+}
+
+let server: Server;
+let root: Root;
+/** Of the copy of React that the module under test sees. */
+let act: typeof import('react').act;
+let now: ReturnType<typeof UseSheet>;
+
+/** Opens the sheet as a page just loaded would: the module reads the device's storage anew. */
+async function open(): Promise<void> {
+  jest.resetModules();
+  const { useSheet } = jest.requireActual<{ useSheet: typeof UseSheet }>('./sheet-outbox');
+  const react = jest.requireActual<typeof import('@tanstack/react-query')>('@tanstack/react-query');
+  const client = new react.QueryClient({ defaultOptions: { queries: { retry: false, networkMode: 'always' } } });
+  function Probe() {
+    now = useSheet('s');
+    return null;
+  }
+  act = jest.requireActual<typeof import('react')>('react').act;
+  const dom = jest.requireActual<typeof import('react-dom/client')>('react-dom/client');
+  root = dom.createRoot(document.createElement('div'));
+  await step(() => root.render(<react.QueryClientProvider client={client}><Probe /></react.QueryClientProvider>));
+}
+
+const wait = (ms: number) => new Promise((resolve) => { setTimeout(resolve, ms); });
+const step = (work: () => void = () => undefined, ms = 0) => act(async () => {
+  work();
+  await wait(ms);
+});
+
+beforeEach(() => {
+  window.localStorage.clear();
+  server = new Server();
+  globalThis.fetch = server.fetch as unknown as typeof fetch;
+});
+afterEach(async () => {
+  await step(() => root.unmount());
+});
+
+test('the server’s ticks show, and a tick of one’s own goes out at once', async () => {
+  await open();
+  await step(undefined, 50);
+  expect(now.ticks.get('part:a')).toMatchObject({ done: true, ticked_by: 'Ines' });
+  await step(() => now.tick('part:b', true, 'Nils'), 50);
+  expect(server.sent).toMatchObject([{ line: 'part:b', done: true, by: 'Nils' }]);
+  expect(now.unsent).toBe(0);
+});
+
+test('cut off, ticks show and wait; the latest word on a line is what is sent when the server is back', async () => {
+  await open();
+  await step(undefined, 50);
+  server.reachable = false;
+  await step(() => now.tick('part:b', true, 'Nils'), 20);
+  await step(() => now.tick('part:c', true, 'Nils'), 20);
+  await step(() => now.tick('part:b', false, 'Nils'), 20);
+  expect(now.unsent).toBe(2);
+  expect(now.ticks.get('part:b')?.done).toBe(false);
+  expect(now.ticks.get('part:c')?.done).toBe(true);
+  expect(now.sheet).not.toBeNull();
+  await step(undefined, 300);
+  expect(now.unsent).toBe(2);
+  server.reachable = true;
+  await step(undefined, 3500);
+  expect(now.unsent).toBe(0);
+  expect(server.sent.map((t) => [t.line, t.done]).sort()).toEqual([['part:b', false], ['part:c', true]]);
+});
+
+test('a page closed and opened anew without the server shows the sheet and what waits', async () => {
+  await open();
+  await step(undefined, 50);
+  server.reachable = false;
+  await step(() => now.tick('part:b', true, 'Nils'), 20);
+  await step(() => root.unmount());
+  await open();
+  await step(undefined, 50);
+  expect(now.sheet?.setup.id).toBe('s');
+  expect(now.ticks.get('part:b')?.done).toBe(true);
+  expect(now.unsent).toBe(1);
+  server.reachable = true;
+  await step(undefined, 3500);
+  expect(server.sent).toHaveLength(1);
+});
+
+test('ticks of a setup that is gone do not wait for ever', async () => {
+  await open();
+  await step(undefined, 50);
+  server.refuses = true;
+  await step(() => now.tick('part:b', true, 'Nils'), 50);
+  expect(now.unsent).toBe(0);
+  expect(server.sent).toHaveLength(0);
+});
