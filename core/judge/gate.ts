@@ -77,6 +77,7 @@ export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick
   });
 
   if (parts.length === 0) return gate('unjudged', false, 'Nothing is planned here yet.', 'Put a trick on this setup, or add the parts it must record.', undefined, false);
+  if (needed.length === 0) return gate('unjudged', false, 'Nothing is rolled here yet.', 'Every part may be left out or belongs to another place; roll what you need.', rows[0], false);
   const bad = needed.filter((r) => r.verdict === 'reshoot');
   if (bad.length) {
     const more = bad.length > 1 ? ` ${listNames(bad.slice(1))} too.` : '';
@@ -118,6 +119,7 @@ function partRow(part: GatePart, tricks: readonly GateTrick[]): Row {
   if (!part.planned) return { ...base, verdict: take.lock.verdict, text: `${state} · ${take.lock.text}`, fix: take.lock.fix };
   const own = tricks.flatMap((t) => t.requirements).filter((r) => r.partIds.length === 1 && r.partIds[0] === part.id && (r.verdict !== 'unjudged' || r.kind === 'locked'));
   const worst = own.reduce<(typeof own)[number] | null>((a, b) => (!a || ORDER.indexOf(b.verdict) < ORDER.indexOf(a.verdict) ? b : a), null);
+  if (!tricks.some((t) => t.requirements.some((r) => r.partIds.includes(part.id)))) return { ...base, verdict: 'holds', text: `${state} · nothing is asked of it` };
   if (!worst) return { ...base, verdict: 'unjudged', text: `${state} · measured; the rest is checked by eye` };
   return { ...base, verdict: worst.verdict, text: `${state} · ${worst.text}`, fix: worst.fix };
 }
