@@ -20,6 +20,12 @@ export interface LockScale {
 
 /** Systematic error that no scatter shows (compression holding the picture back, sampling), in measuring pixels. */
 const HIDDEN_SIGMA = 0.01;
+/**
+ * A picture that has moved is coded by shifting blocks of an earlier one in steps of a quarter pixel; what coarse coding leaves of the
+ * rest moves the whole picture alike, so no scatter shows it. A quarter pixel's own spread is 0.07, about half of it is left, in source pixels.
+ */
+const CODING_SIGMA = 0.04;
+const MOVED_PX = 0.15;
 const DEGREES = 180 / Math.PI;
 
 /** Measures how the camera moved over one take: `frame` for every frame in order, then `finish` once. */
@@ -49,9 +55,14 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
   const measured = poses.filter((p): p is Similarity => p !== null);
   const column = <T>(pick: (p: Similarity) => T) => poses.map((p) => (p ? pick(p) : null));
   const empty = measured.length === 0 || path.referenceFrame === null;
-  const sigmas = path.cornerSigma.filter((s): s is number => s !== null).sort((a, b) => a - b);
-  const typical = sigmas.length ? sigmas[Math.floor(0.9 * (sigmas.length - 1))] : null;
-  const uncertainty = typical === null ? null : Math.hypot(typical, HIDDEN_SIGMA) * factorX;
+  const sigmas = path.cornerSigma.map((s, f) => {
+    const p = poses[f];
+    if (s === null || !p) return null;
+    const moved = greatestDisplacement(p, IDENTITY, width, height) > MOVED_PX;
+    return Math.hypot(s * factorX, HIDDEN_SIGMA * factorX, moved ? CODING_SIGMA : 0);
+  });
+  const sorted = sigmas.filter((s): s is number => s !== null).sort((a, b) => a - b);
+  const uncertainty = sorted.length ? sorted[Math.floor(0.9 * (sorted.length - 1))] : null;
   const shares = path.stillShare.filter((s): s is number => s !== null);
   const result: LockMeasure = {
     reference_frame: empty ? null : path.referenceFrame,
@@ -83,8 +94,7 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
     }
   });
   result.peak_px = peak;
-  const sigmaAt = (f: number) => Math.hypot(path.cornerSigma[f] ?? typical ?? 0, HIDDEN_SIGMA) * factorX;
-  result.sure_peak_px = surePeak(poses, sigmaAt, uncertainty ?? 0, scale);
+  result.sure_peak_px = surePeak(poses, (f) => sigmas[f] ?? uncertainty ?? 0, uncertainty ?? 0, scale);
   result.peak_rotation_deg = extreme(measured.map((p) => p.rotation * DEGREES));
   result.peak_scale_pct = extreme(measured.map((p) => (p.scale - 1) * 100));
   result.knocks = findKnocks(poses, width, height, fps, uncertainty ?? 0);
@@ -108,7 +118,7 @@ function spreadShare(patches: CameraPath['patches'], width: number, height: numb
 }
 
 /** What a window's median is known better than one frame: neighbours share part of their error, so not by the root of their number. */
-const WINDOW_GAIN = 2;
+const WINDOW_GAIN = 1.5;
 const WINDOW_SIGMAS = 3;
 
 /**
@@ -121,7 +131,7 @@ function surePeak(poses: readonly (Similarity | null)[], sigmaAt: (frame: number
   const beyond = (p: Similarity, error: number) => Math.sqrt(Math.max(0, greatestDisplacement(p, IDENTITY, width, height) ** 2 - error * error));
   const count = poses.filter((p) => p !== null).length;
   const reach = Math.sqrt(2 * Math.log(Math.max(2, count))) + 0.7;
-  const window = Math.max(3, Math.round(fps / 2));
+  const window = Math.max(6, Math.round(fps / 2));
   let most = 0;
   poses.forEach((p, f) => {
     if (p) most = Math.max(most, beyond(p, reach * Math.max(sigmaAt(f), 0.5 * usual)));
