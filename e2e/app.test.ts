@@ -99,6 +99,16 @@ test('a file that is no recording is refused with a sentence, and another can be
   await page.context().close();
 });
 
+test('under Roll one chooses the setup one stands at, and is at its gate', async () => {
+  const page = await open(390, 844);
+  await page.getByRole('link', { name: /^Roll/ }).click();
+  await page.getByTestId('at-setup-1').first().click();
+  await page.getByTestId('gate').waitFor();
+  await fits(page);
+  expect(await page.getByRole('link', { name: /^Roll/ }).textContent()).toContain('setup 1');
+  await page.context().close();
+});
+
 test('the next frame shows within a tenth of a second', async () => {
   const page = await open(1280, 800);
   await page.getByRole('link', { name: /Check/ }).click();
