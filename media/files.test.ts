@@ -81,6 +81,19 @@ test('repeated frames are found after compression', async () => {
   expect(media.real_fps).toBeLessThan(15);
 });
 
+test('every fifth picture of 24 in 30 is found', async () => {
+  ffmpeg('-f', 'lavfi', '-i', 'mandelbrot=s=320x180:r=24', '-t', '2', '-vf', 'noise=alls=6:allf=t,fps=30', '-pix_fmt', 'yuv420p', file('pulldown.mp4'));
+  const { media } = await measureTake(file('pulldown.mp4'));
+  expect(media.measured_fps).toBeCloseTo(30);
+  expect(Math.abs(media.real_fps! - 24)).toBeLessThan(0.6);
+});
+
+test('a still scene that the coder only refreshes now and then is not called repeated', async () => {
+  ffmpeg('-f', 'lavfi', '-i', 'mandelbrot=s=480x270:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000', '-t', '2', '-vf', 'noise=alls=4:allf=t', '-c:v', 'libvpx-vp9', '-b:v', '250k', '-deadline', 'realtime', '-cpu-used', '6', file('calm.webm'));
+  const { media } = await measureTake(file('calm.webm'));
+  expect(media.repeated_frames).toEqual([]);
+});
+
 test('one frame is measured without failing', async () => {
   const path = clip('one.mp4', '320x180', '25', '-frames:v', '1', '-pix_fmt', 'yuv420p');
   const report = await measureTake(path);

@@ -27,9 +27,13 @@ export function rateOf(text: string): number {
 /** Every so many rows are looked at. */
 const ROW_STEP = 8;
 /** A copy, decoded after compression, still has at least this share of exactly equal samples. */
-const COPY_SHARE = 0.88;
+const COPY_SHARE = 0.85;
 /** And differs this many times less from the frame before than the changed frames on both sides of it do. */
-const COPY_RATIO = 8;
+const COPY_RATIO = 5;
+/** Pictures that differ by less than this, in levels on the mean, may be one scene as a coder refreshes it. */
+const LEAST_CHANGE = 0.15;
+/** A good part of the pictures round a copy must be new ones: at least one in five. */
+const NEW_SHARE = 0.2;
 
 /**
  * Notes how much each frame differs from the one before: `frame` for every frame in order, then `repeated`.
@@ -89,7 +93,9 @@ export class RepeatMeter {
       const bound = COPY_RATIO * Math.max(...run);
       const before = f > 1 ? d[f - 1] : Infinity;
       const after = end + 1 < d.length ? d[end + 1] : Infinity;
-      if (run.length <= longest && before > bound && after > bound) run.forEach((_, k) => found.push(f + k));
+      const around = [...d.slice(Math.max(1, f - longest), f), ...d.slice(end + 1, end + 1 + longest)].sort((a, b) => b - a);
+      const fresh = around.length ? around[Math.floor(NEW_SHARE * around.length)] : 0;
+      if (run.length <= longest && before > bound && after > bound && fresh > Math.max(bound, LEAST_CHANGE)) run.forEach((_, k) => found.push(f + k));
       f = end;
     }
     return found;
