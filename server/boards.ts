@@ -1,5 +1,5 @@
 import type { Pool } from 'pg';
-import { judgeGate, standingTake, type Gate } from '../core/judge/gate';
+import { judgeGate, standingTake, type Gate, type GateTake } from '../core/judge/gate';
 import { judgeRequirement, type JudgedTake } from '../core/judge/requirements';
 import { findContradictions } from '../core/plan/contradictions';
 import { partsElsewhere } from '../core/plan/rolling-order';
@@ -20,6 +20,11 @@ export function deliveryOf(shoot: ShootRow): Delivery {
   return { width: shoot.delivery_width, height: shoot.delivery_height, fps: shoot.delivery_fps };
 }
 
+/** A take as the gate sees it. */
+export function gateTake(t: TakeRow): GateTake {
+  return { id: t.id, number: t.number, circled: t.circled, state: t.state, lock: t.verdict && t.text !== null ? { verdict: t.verdict, text: t.text, fix: t.fix } : null };
+}
+
 /** Reads whole boards for some setups of one shoot, and judges their gates afresh from the stored measures. */
 export async function readBoards(pool: Pool, shoot: ShootRow, setups: SetupRow[]): Promise<SetupBoard[]> {
   const ids = setups.map((s) => s.id);
@@ -34,9 +39,7 @@ export async function readBoards(pool: Pool, shoot: ShootRow, setups: SetupRow[]
     return { setup, own, tricks, gateParts: own.map((p) => ({
       elsewhere: elsewhere.has(p.id),
       id: p.id, name: p.name, optional: p.optional, planned: planned.some((k) => Object.values(k.parts).includes(p.id)),
-      takes: p.takes.map((t) => ({
-        id: t.id, number: t.number, circled: t.circled, state: t.state, lock: t.verdict && t.text !== null ? { verdict: t.verdict, text: t.text, fix: t.fix } : null,
-      })),
+      takes: p.takes.map(gateTake),
     })) };
   });
   const standing = boards.flatMap((b) => b.gateParts.filter((p) => p.planned).flatMap((p) => standingTake(p.takes) ?? []));

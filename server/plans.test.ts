@@ -140,9 +140,9 @@ test('ticks: the latest word counts, whenever it arrives, and sending twice is h
   await call('PUT', `/setups/${setupId}/ticks`, { ticks: late });
   await call('PUT', `/setups/${setupId}/ticks`, { ticks: [...late, tick('part:a', false, '2027-10-05T17:00:00Z')] });
   await call('PUT', `/setups/${setupId}/ticks`, { ticks: [tick('part:b', false, '2027-10-05T19:00:00Z')] });
-  const sheet = await call<{ ticks: { line: string; done: boolean }[]; steps: { part: { name: string }; script: unknown[]; why: string }[]; orders: string[]; proposed: { name: string; why: string }[] }>('GET', `/setups/${setupId}/sheet`);
+  const sheet = await call<{ ticks: { line: string; done: boolean }[]; steps: { part: { name: string }; script: unknown[]; why: string }[]; orders: string[] }>('GET', `/setups/${setupId}/sheet`);
   expect(Object.fromEntries(sheet.body.ticks.map((t) => [t.line, t.done]))).toEqual({ 'part:a': true, 'part:b': false });
-  expect(sheet.body.proposed[0].name).toBe('Plate');
+  expect(sheet.body.steps[0].part.name).toBe('Plate');
   expect(sheet.body.steps.every((s) => s.why)).toBe(true);
   expect(sheet.body.orders.join(' ')).toContain('Nobody touches the tripod');
 });
@@ -168,6 +168,10 @@ test('a requirement without a measure waits for an eye, and a new take asks for 
   gate = (await board(setupId)).gate;
   expect(gate).toMatchObject({ verdict: 'holds', mayStrike: true, toLookAt: 0 });
   expect(gate.tricks[0].requirements.find((r) => r.key === eyes[0].key)).toMatchObject({ text: 'by eye: Ines', eye: { by: 'Ines', at: '2027-10-05T18:00:00.000Z' } });
+  // Circling the take that was looked at changes nothing; a new take does.
+  const first = (await call<{ parts: { id: string; takes: { id: string }[] }[] }>('GET', `/setups/${setupId}`)).body.parts.find((p) => p.id === passId)!.takes[0];
+  await call('PUT', `/takes/${first.id}/circled`, { circled: true });
+  expect((await board(setupId)).gate).toMatchObject({ verdict: 'holds', toLookAt: 0 });
   await roll();
   expect((await board(setupId)).gate.toLookAt).toBe(2);
 });

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import type { Pool } from 'pg';
-import { proposeOrder, standingOrders, stepsInOrder } from '../../core/plan/rolling-order';
+import { standingOrders, stepsInOrder } from '../../core/plan/rolling-order';
 import { SENSORS } from '../../core/sums/sensors';
 import { workOut } from '../../core/sums/sheets';
 import { findTrick } from '../../core/tricks/library';
@@ -94,10 +94,8 @@ export function planRoutes(pool: Pool): Router {
     const setup = await needSetup(pool, idOf(req.params));
     const shoot = await needShoot(pool, setup.shoot_id);
     const [board] = await readBoards(pool, shoot, [setup]);
-    const proposed = proposeOrder(board.parts, board.planned);
     return {
-      setup, shoot, steps: stepsInOrder(board.parts, board.planned), proposed: proposed.map((s) => ({ id: s.part.id, name: s.part.name, why: s.why })),
-      orders: standingOrders(board.planned), tricks: board.planned.map((p) => ({ id: p.id, name: p.trick.name, summary: p.trick.summary, mistakes: p.trick.mistakes })),
+      setup, shoot, steps: stepsInOrder(board.parts, board.planned), orders: standingOrders(board.planned), tricks: board.planned.map((p) => ({ id: p.id, name: p.trick.name })),
       contradictions: board.contradictions, ticks: await listTicks(pool, setup.id),
     };
   }));

@@ -3,12 +3,14 @@ import { Router } from 'express';
 import type { Pool } from 'pg';
 import type PgBoss from 'pg-boss';
 import { frameTimes, probeFile } from '../../media/probe';
+import { standingTake } from '../../core/judge/gate';
+import { gateTake } from '../boards';
 import { answer, checked, Refusal } from '../http';
 import { sendMeasure } from '../jobs/queue';
 import { circle, frameParams, idParams, newTake } from '../schemas';
 import { retryMeasurement } from '../sql/queries/jobs';
 import { findPart, findSetup, findShoot } from '../sql/queries/shoots';
-import { circleTake, findReport, findTake, findTakeByUpload, insertTake, listTakesToCheck } from '../sql/queries/takes';
+import { circleTake, findReport, findTake, findTakeByUpload, insertTake, listTakesOfParts, listTakesToCheck } from '../sql/queries/takes';
 import { clearEyeChecksOfPart } from '../sql/queries/plans';
 import { inTransaction } from '../sql/transaction';
 import { proxyPicture, type Storage } from '../storage';
@@ -76,8 +78,11 @@ export function takeRoutes(pool: Pool, storage: Storage, boss: PgBoss): Router {
     const take = await findTake(pool, id);
     if (!take) throw new Refusal(404, GONE, 'missing');
     await inTransaction(pool, async (db) => {
+      const standing = async () => standingTake((await listTakesOfParts(db, [take.part_id])).map(gateTake))?.id;
+      const before = await standing();
       await circleTake(db, id, circled);
-      await clearEyeChecksOfPart(db, take.part_id);
+      // What somebody saw was seen in the take the part stood on.
+      if (await standing() !== before) await clearEyeChecksOfPart(db, take.part_id);
     });
     return findTake(pool, id);
   }));

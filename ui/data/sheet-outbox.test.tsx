@@ -4,7 +4,7 @@ import type { useSheet as UseSheet } from './sheet-outbox';
 
 (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
 
-const SHEET = { setup: { id: 's', number: 1 }, shoot: {}, steps: [], proposed: [], orders: [], tricks: [], contradictions: [], ticks: [{ line: 'part:a', done: true, ticked_by: 'Ines', ticked_at: '2027-10-05T18:00:00Z' }] };
+const SHEET = { setup: { id: 's', number: 1 }, shoot: {}, steps: [], orders: [], tricks: [], contradictions: [], ticks: [{ line: 'part:a', done: true, ticked_by: 'Ines', ticked_at: '2027-10-05T18:00:00Z' }] };
 
 /** A server that can be cut off; remembers the ticks it was sent. */
 class Server {

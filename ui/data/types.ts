@@ -33,8 +33,7 @@ export interface ShootPage extends Shoot { setups: SetupBoard[]; removed: Setup[
 
 export interface Tick { line: string; done: boolean; ticked_by: string; ticked_at: string }
 export interface Sheet {
-  setup: Setup; shoot: Shoot; steps: RollStep[]; proposed: { id: string; name: string; why: string }[]; orders: string[];
-  tricks: { id: string; name: string; summary: string; mistakes: string[] }[]; contradictions: Contradiction[]; ticks: Tick[];
+  setup: Setup; shoot: Shoot; steps: RollStep[]; orders: string[]; tricks: { id: string; name: string }[]; contradictions: Contradiction[]; ticks: Tick[];
 }
 export interface SensorInTable extends Sensor { built_in: boolean; changed: boolean }
 export interface ImportPreview { changes: { kind: string; text: string }[]; errors: { line: number; text: string }[]; applied: boolean }
