@@ -3,7 +3,7 @@ import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from '
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { UnusableMedia } from './errors';
-import { greyFrames, measureSize } from './frames';
+import { pictures, measureSize } from './frames';
 import { measureTake } from './measure-take';
 import { frameTimes, probeFile } from './probe';
 
@@ -46,7 +46,7 @@ test('a turned picture is reported and decoded upright', async () => {
   expect(probe.rotationDeg).toBe(270);
   ffmpeg('-i', file('plain.mp4'), '-vf', 'transpose=cclock', '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'gray', file('upright.raw'));
   const upright = readFileSync(file('upright.raw'));
-  for await (const plane of greyFrames(file('turned.mp4'), probe)) {
+  for await (const { luma: plane } of pictures(file('turned.mp4'), probe)) {
     expect([plane.width, plane.height]).toEqual([180, 320]);
     let apart = 0;
     for (let i = 0; i < upright.length; i++) apart += Math.abs(plane.data[i] - upright[i]);
@@ -71,6 +71,39 @@ test('ten bits, odd sizes and timecode are seen', async () => {
 test('a variable rate and missing frames come from the time stamps', async () => {
   const path = clip('vfr.mp4', '320x180', '25', '-vf', "select='not(between(n,10,12))'", '-fps_mode', 'vfr', '-pix_fmt', 'yuv420p');
   expect((await measureTake(path)).media).toMatchObject({ variable_rate: true, missing_frames: [{ after: 9, count: 3 }], frame_count: 22 });
+});
+
+test('times that fall into one tick lose no frame, however slowly they are read', async () => {
+  const path = clip('jitter.mp4', '640x360', '30', '-vf', "setpts='(N+0.49*sin(N*2.1))/30/TB'", '-fps_mode', 'vfr', '-video_track_timescale', '90000', '-pix_fmt', 'yuv420p');
+  const probe = await probeFile(path);
+  const times = await frameTimes(path, probe);
+  for (const wait of [0, 8, 25]) {
+    let count = 0;
+    for await (const p of pictures(path, probe, { proxy: { path: file('jitter.jpegs'), width: 320 } })) {
+      if (p.luma.data.length === 640 * 360 && p.small.luma.length > 0) count++;
+      if (wait) await new Promise((r) => { setTimeout(r, wait); });
+    }
+    expect(count).toBe(times.length);
+  }
+});
+
+test('reading may stop early, and what was asked for is what comes', async () => {
+  // More pictures than are decoded ahead, so that ffmpeg waits when nobody asks for more.
+  const long = clip('long.mp4', '1280x720', '60', '-pix_fmt', 'yuv420p');
+  for await (const p of pictures(long, await probeFile(long))) {
+    expect(p.luma.width).toBe(960);
+    await new Promise((r) => { setTimeout(r, 400); });
+    break;
+  }
+  const probe = await probeFile(file('plain.mp4'));
+  let count = 0;
+  for await (const p of pictures(file('plain.mp4'), probe, { only: [3, 4, 20], size: { width: 160, height: 90 } })) {
+    expect(p.luma.data).toHaveLength(160 * 90);
+    count++;
+  }
+  expect(count).toBe(3);
+  const stop = new AbortController();
+  await expect((async () => { for await (const p of pictures(file('plain.mp4'), probe, { signal: stop.signal })) if (p) stop.abort(); })()).rejects.toThrow(/abort/i);
 });
 
 test('repeated frames are found after compression', async () => {

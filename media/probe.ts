@@ -1,8 +1,10 @@
 import { open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
+import { BT601, BT709, type Matrix } from '../core/image/picture';
+import { taggedTransfer, type Transfer } from '../core/image/transfer';
 import { UnusableMedia } from './errors';
 import { PROBE_LIMITS } from './limits';
-import { inputArguments, runTool } from './run';
+import { inputArguments, runTool, type StillFormat } from './run';
 
 /** What a file says of itself before any picture is decoded. */
 export interface Probe {
@@ -16,9 +18,14 @@ export interface Probe {
   bitDepth: number;
   /** Rate the container declares, "30000/1001". */
   containerFps: string;
+  /** The format of a still picture; null for a recording. */
+  still: StillFormat | null;
   /** Index of the picture's stream in the file. */
   stream: number;
   timecode: string | null;
+  /** Tags of the transfer curve and of the colour matrix, as the file has them; null without. */
+  transferTag: string | null;
+  matrixTag: string | null;
   /** Duration the file declares, in seconds; null when it does not. */
   declaredDuration: number | null;
 }
@@ -38,6 +45,8 @@ interface ProbeStream {
   sample_aspect_ratio?: string;
   r_frame_rate?: string;
   avg_frame_rate?: string;
+  color_transfer?: string;
+  color_space?: string;
   tags?: Record<string, string>;
   disposition?: Record<string, number>;
   side_data_list?: { rotation?: number }[];
@@ -45,9 +54,10 @@ interface ProbeStream {
 
 /**
  * Opens a file by its content and reads what it says of itself.
- * @throws UnusableMedia with a sentence when it is no usable moving picture
+ * @param stillsToo whether one still picture will do (PNG, JPEG, WebP, TIFF)
+ * @throws UnusableMedia with a sentence when it is no usable picture of the kind asked for
  */
-export async function probeFile(path: string, shownName = basename(path)): Promise<Probe> {
+export async function probeFile(path: string, shownName = basename(path), stillsToo = false): Promise<Probe> {
   const name = `"${shownName}"`;
   const info = await stat(path).catch(() => null);
   if (!info) throw new UnusableMedia(`${name} was not found. Check the name and the folder.`, 'missing');
@@ -55,10 +65,11 @@ export async function probeFile(path: string, shownName = basename(path)): Promi
   if (!info.isFile()) throw new UnusableMedia(`${name} is not a plain file. Give one video file.`, 'not-a-file');
   if (info.size === 0) throw new UnusableMedia(`${name} is empty (0 bytes). Copy it from the card again.`, 'empty');
   const head = await readHead(path);
-  refuseText(head, name);
+  const still = stillsToo ? stillFormat(head) : null;
+  if (!still) refuseText(head, name);
 
   const streams = await runTool('ffprobe', [
-    '-v', 'error', '-print_format', 'json', '-show_format', '-show_streams', ...inputArguments(path),
+    '-v', 'error', '-print_format', 'json', '-show_format', '-show_streams', ...inputArguments(path, still),
   ], PROBE_LIMITS);
   let json: ProbeJson = {};
   try {
@@ -67,7 +78,7 @@ export async function probeFile(path: string, shownName = basename(path)): Promi
     json = {};
   }
   if (streams.code !== 0 || !json.streams?.length) throw unreadable(name, head, streams.stderr);
-  const video = json.streams.find((s) => s.codec_type === 'video' && !s.disposition?.attached_pic);
+  const video = json.streams.find((s) => s.codec_type === 'video' && (still || !s.disposition?.attached_pic));
   if (!video) {
     const audio = json.streams.some((s) => s.codec_type === 'audio');
     throw new UnusableMedia(
@@ -87,6 +98,7 @@ export async function probeFile(path: string, shownName = basename(path)): Promi
   const upright = turned === 90 || turned === 270;
   return {
     stream: video.index,
+    still,
     width: upright ? video.height : squareWidth,
     height: upright ? squareWidth : video.height,
     rotationDeg: turned,
@@ -96,8 +108,25 @@ export async function probeFile(path: string, shownName = basename(path)): Promi
     bitDepth: bitDepthOf(video),
     containerFps: video.r_frame_rate && video.r_frame_rate !== '0/0' ? video.r_frame_rate : video.avg_frame_rate ?? '0/0',
     timecode: video.tags?.timecode ?? json.streams.find((s) => s.tags?.timecode)?.tags?.timecode ?? json.format?.tags?.timecode ?? null,
+    transferTag: known(video.color_transfer),
+    matrixTag: known(video.color_space),
     declaredDuration: json.format?.duration ? Number(json.format.duration) : null,
   };
+}
+
+function known(tag: string | undefined): string | null {
+  return tag && tag !== 'unknown' && tag !== 'unspecified' && tag !== 'reserved' ? tag : null;
+}
+
+/** The transfer curve a file names; null when it names none. */
+export function transferOf(probe: Probe): Transfer | null {
+  return taggedTransfer(probe.transferTag);
+}
+
+/** The matrix that made the file's luma and colour: its tag, else the usual one for its size. */
+export function matrixOf(probe: Probe): Matrix {
+  if (probe.matrixTag === 'smpte170m' || probe.matrixTag === 'bt470bg' || probe.matrixTag === 'fcc') return BT601;
+  return probe.matrixTag || Math.min(probe.width, probe.height) >= 720 ? BT709 : BT601;
 }
 
 /** The first bytes of a file. */
@@ -110,6 +139,15 @@ async function readHead(path: string): Promise<Buffer> {
   } finally {
     await file.close();
   }
+}
+
+/** The format of a still picture, by its first bytes. */
+function stillFormat(bytes: Buffer): StillFormat | null {
+  const text = bytes.toString('latin1');
+  if (text.startsWith('\x89PNG')) return 'png_pipe';
+  if (text.startsWith('\xFF\xD8\xFF')) return 'jpeg_pipe';
+  if (text.startsWith('RIFF') && text.slice(8, 12) === 'WEBP') return 'webp_pipe';
+  return text.startsWith('II*\0') || text.startsWith('MM\0*') ? 'tiff_pipe' : null;
 }
 
 /** Text files, playlists and pictures get their own sentence; everything else is left to the container's own check. */

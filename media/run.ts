@@ -8,14 +8,24 @@ export type ToolProcess = ChildProcessByStdio<null, Readable, Readable>;
 /** Only these containers are opened: none of them can point at another file or address. */
 const CONTAINERS = 'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts,mpeg,mxf,ogg,asf,flv,dv,yuv4mpegpipe';
 
+/** Formats of one picture that can be opened, where a still is asked for. */
+export type StillFormat = 'png_pipe' | 'jpeg_pipe' | 'webp_pipe' | 'tiff_pipe';
+
 /** Input options that keep the tools to one local file opened by its content. */
-export function inputArguments(path: string): string[] {
+export function inputArguments(path: string, still: StillFormat | null = null): string[] {
+  if (still) return ['-protocol_whitelist', 'file,pipe', '-format_whitelist', still, '-f', still, '-i', `file:${path}`];
   return ['-protocol_whitelist', 'file,pipe', '-format_whitelist', CONTAINERS, '-i', `file:${path}`];
+}
+
+/** The command that starts a tool with a memory limit. */
+export function toolCommand(tool: Tool, args: string[], limits: ProcessLimits): string[] {
+  return ['prlimit', `--as=${limits.memoryBytes}`, '--core=0', tool, ...args];
 }
 
 /** Starts ffmpeg or ffprobe with a memory limit; ends it when it overruns its time or stays silent. */
 export function startTool(tool: Tool, args: string[], limits: ProcessLimits, signal?: AbortSignal): ToolProcess {
-  const child = spawn('prlimit', [`--as=${limits.memoryBytes}`, '--core=0', tool, ...args], {
+  const [command, ...rest] = toolCommand(tool, args, limits);
+  const child = spawn(command, rest, {
     stdio: ['ignore', 'pipe', 'pipe'],
     signal,
     killSignal: 'SIGKILL',

@@ -13,7 +13,7 @@ const requirement = (parts: GatePart[]) => fc.record({ verdict: word, byEye: fc.
   const ticked = byEye && eye;
   return {
     key: `${about.join('-')}-${verdict}`, kind: 'locked' as const, name: 'Camera locked', says: 'it holds', why: 'Because.', verdict: byEye ? (ticked ? 'holds' as const : 'unjudged' as const) : verdict,
-    text: 'so it is', fix: null, byEye, eye: ticked ? { by: 'Ines', at: 'now' } : null, ready: about.every((id) => parts.find((p) => p.id === id)!.takes.some((t) => t.lock)), applies: true, partNames: about, partIds: about,
+    text: 'so it is', fix: null, byEye, eye: ticked ? { by: 'Ines', at: 'now' } : null, pending: false, ready: about.every((id) => parts.find((p) => p.id === id)!.takes.some((t) => t.lock)), applies: true, partNames: about, partIds: about,
   };
 });
 const setup = parts.chain((p) => fc.array(requirement(p), { maxLength: 5 }).map((requirements): [GatePart[], GateTrick[]] => [p, requirements.length ? [{ id: 't', name: 'Double', requirements }] : []]));

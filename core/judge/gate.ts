@@ -95,6 +95,8 @@ export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick
   }
   const waiting = needed.filter((r) => r.waiting);
   if (waiting.length) return gate('unjudged', false, 'Wait: a take is being measured.', `Measuring ${listNames(waiting)}.`, undefined, false);
+  const pending = open.filter((r) => r.pending);
+  if (pending.length) return gate('unjudged', false, 'Wait: takes are being held against each other.', `First: ${pending[0].name.toLowerCase()} of ${pending[0].partNames.join(', ')}.`, undefined, false);
   const unsure = needed.filter((r) => r.verdict === 'unjudged' && (r.failed || !tricks.some((t) => t.requirements.some((q) => q.partIds.includes(r.partId)))));
   if (unsure.length) return gate('unjudged', false, `Look at ${lower(unsure[0].name)} by eye before you strike.`, sentence(unsure[0]), unsure[0], true);
   if (toLookAt.length) {

@@ -16,4 +16,33 @@ export const LIMITS = {
     /** Nor when this many spots stayed put for each that moved. */
     rival_ratio: 0.3,
   },
+  light: {
+    /** Up to this change, stops, nobody sees a seam between two halves of the picture. */
+    holds_stops: 0.1,
+    /** Up to this change it can be graded out. */
+    grade_stops: 0.7,
+    /** A jump is seen sooner than a slow change. */
+    step_stops: 0.06,
+    /** A rhythm of this share of the light begins to be seen beside a still plate, per cent. */
+    flicker_pct: 1,
+    grade_flicker_pct: 12,
+    /** Red or blue against green. */
+    white_stops: 0.07,
+    /** Light must be read in this share of the frames. */
+    measured_share: 0.5,
+  },
+  focus: {
+    /** Fine detail that may be lost before a plate looks sharper than the take, per cent. */
+    holds_pct: 15,
+    /** A loss up to here can be softened in the plate, per cent. */
+    soften_pct: 35,
+    textured_share: 0.02,
+  },
+  plate: {
+    /** Up to this offset of the worst corner, source pixels, a plate lies on the take as shot. */
+    offset_px: 0.5,
+    light_stops: 0.1,
+    /** Things smaller than this share of the picture may have moved. */
+    moved_share: 0.0015,
+  },
 } as const;

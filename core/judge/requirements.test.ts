@@ -2,6 +2,7 @@ import type { MediaFacts } from '../report/types';
 import { findTrick } from '../tricks/library';
 import type { Requirement } from '../tricks/types';
 import { judgeGate, type GatePart, type GateTrick } from './gate';
+import type { TakePair } from './takes-apart';
 import { judgeRequirement, type JudgedTake, type RequirementPart } from './requirements';
 
 const DELIVERY = { width: 1280, height: 720, fps: 25 };
@@ -10,10 +11,11 @@ const lock = (peak: number) => ({
   reference_frame: 0, peak_px: peak, sure_peak_px: peak, peak_frame: 3, drift_px: peak, jitter_px: 0, peak_rotation_deg: 0, peak_scale_pct: 0, knocks: [], make_still_crop_pct: peak / 10,
   uncertainty_px: 0.02, still_share: 1, measured_share: 1, spread_share: 1, rival_ratio: 0, textured_share: 1,
 });
-const take = (peak: number, more: Partial<MediaFacts> = {}): JudgedTake => ({ id: 't', number: 2, media: media(more), lock: lock(peak) });
+const clear = { clear_runs: [{ start: 0, end: 149 }], present_runs: [], shadow_runs: [], edge_runs: { left: [], right: [], top: [], bottom: [] }, restless: [], restless_share: 0, changed: [], unjudged: null };
+const take = (peak: number, more: Partial<MediaFacts> = {}, presence: JudgedTake['presence'] = clear): JudgedTake => ({ id: 't', number: 2, media: media(more), lock: lock(peak), presence });
 const part = (name: string, t: JudgedTake | null, more: Partial<RequirementPart> = {}): RequirementPart => ({ name, optional: false, rolled: t !== null, take: t, ...more });
 const need = (kind: Requirement['kind'], tolerance: number | null): Requirement => ({ key: kind, kind, parts: ['a'], tolerance, why: 'Because.', remedySet: 'Do it again.', remedyEdit: 'Mend it.' });
-const judge = (r: Requirement, parts: RequirementPart[], eye: { by: string; at: string } | null = null) => judgeRequirement(r, parts, DELIVERY, eye);
+const judge = (r: Requirement, parts: RequirementPart[], eye: { by: string; at: string } | null = null, pairs: TakePair[] = []) => judgeRequirement(r, parts, DELIVERY, eye, pairs);
 
 test('the lock is judged by the trick’s own tolerance, from the same measure', () => {
   expect(judge(need('locked', 0.35), [part('Plate', take(0.8))]).verdict).toBe('workable');
@@ -31,7 +33,7 @@ test('rate, headroom, length and settings come from the file', () => {
   expect(judge(need('length-at-least', 6.5), [part('Pass', take(0.1))]).verdict).toBe('reshoot');
   const same = need('same-settings', null);
   expect(judge(same, [part('A', take(0)), part('B', take(0))]).verdict).toBe('holds');
-  expect(judge(same, [part('A', take(0)), part('B', take(0, { measured_fps: 29.97 }))])).toMatchObject({ verdict: 'reshoot', text: 'A and B differ: 25.000 against 29.970 fps' });
+  expect(judge(same, [part('A', take(0)), part('B', take(0, { measured_fps: 29.97 }))])).toMatchObject({ verdict: 'reshoot', text: 'A and B differ: 25 against 29.97 fps' });
   expect(judge(same, [part('A', take(0)), part('B', take(0, { variable_rate: true }))]).verdict).toBe('workable');
 });
 
@@ -49,15 +51,24 @@ test('a part left out that may be left out does not count', () => {
   expect(judge(need('locked', 0.35), [part('Plate', null, { optional: true })]).applies).toBe(false);
 });
 
+/** All three takes of a double against each other, the second and third so many stops apart. */
+const compared = (stops = 0): TakePair[] => [['t-pass-a', 't-pass-b'], ['t-pass-a', 't-plate'], ['t-pass-b', 't-plate']].map(([takeId, againstId]) => ({
+  takeId, againstId, state: 'compared', failure: null, takeName: null, takeNumber: null,
+  gap: {
+    offset: { dx_px: 0.05, dy_px: 0, rotation_deg: 0, scale: 1, uncertainty_px: 0.02 }, focus: null, moved: [], intruders: [],
+    light: { gap_stops: againstId === 't-plate' ? stops : 0, red_stops: 0, blue_stops: 0, worst_region: null, fade_in_frames: 0, uncertainty_stops: 0.005 },
+  },
+}));
+
 test('the gate of a double: reshoot, roll, look, strike', () => {
   const double = findTrick('double')!;
-  const run = (peaks: Record<string, number | null>, eyes: boolean) => {
+  const run = (peaks: Record<string, number | null>, eyes: boolean, pairs: TakePair[] = compared()) => {
     const parts: GatePart[] = double.parts.map((p) => ({
       id: p.key, name: p.name, optional: false, planned: true, elsewhere: false,
       takes: peaks[p.key] === null ? [] : [{ id: `t-${p.key}`, number: 1, circled: false, state: 'measured', lock: { verdict: 'holds', text: 'Still.', fix: null } }],
     }));
     const trick: GateTrick = { id: 'd', name: double.name, requirements: double.requirements.map((r) => ({
-      ...judge(r, r.parts.map((k) => part(double.parts.find((p) => p.key === k)!.name, peaks[k] === null ? null : take(peaks[k]!))), eyes ? { by: 'Ines', at: 'now' } : null), partIds: r.parts,
+      ...judge(r, r.parts.map((k) => part(double.parts.find((p) => p.key === k)!.name, peaks[k] === null ? null : { ...take(peaks[k]!), id: `t-${k}` })), eyes ? { by: 'Ines', at: 'now' } : null, pairs), partIds: r.parts,
     })) };
     return judgeGate(parts, [trick]);
   };
@@ -65,8 +76,16 @@ test('the gate of a double: reshoot, roll, look, strike', () => {
   expect(run({ plate: 0, 'pass-a': 0, 'pass-b': null }, false)).toMatchObject({ headline: 'Not yet. Roll pass B.', rollNext: { partId: 'pass-b', again: false } });
   const look = run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, false);
   expect(look).toMatchObject({ verdict: 'unjudged', mayStrike: false });
-  expect(look.headline).toMatch(/Look at \d things by eye/);
-  expect(look.toLookAt).toBe(5);
+  expect(look.headline).toBe('Look at one thing by eye before you strike.');
+  expect(look.toLookAt).toBe(1);
+  // What the takes have in common is measured: nothing may be struck before that is known, whoever looked.
+  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, [])).toMatchObject({ verdict: 'unjudged', mayStrike: false, headline: 'Wait: takes are being held against each other.' });
+  const brighter = run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, compared(0.3));
+  expect(brighter).toMatchObject({ verdict: 'workable', mayStrike: true });
+  expect(brighter.tricks[0].requirements.find((r) => r.kind === 'same-light')!.text).toMatch(/0\.30 stop brighter/);
+  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, compared(1.2))).toMatchObject({ verdict: 'reshoot', mayStrike: false });
+  const failed = compared().map((p) => ({ ...p, state: 'failed' as const, gap: null, failure: 'the file is gone.' }));
+  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, false, failed).toLookAt).toBe(4);
   expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true)).toMatchObject({ verdict: 'holds', mayStrike: true });
 });
 
@@ -75,4 +94,29 @@ test('a part whose trick lets the camera move is not reshot for moving', () => {
   const parts: GatePart[] = [{ id: 'out', name: 'Out side', optional: false, planned: true, elsewhere: false, takes: [{ id: 't', number: 1, circled: false, state: 'measured', lock: { verdict: 'reshoot', text: 'Moved.', fix: null } }] }];
   const requirements = wipe.requirements.filter((r) => r.parts.join() === 'out').map((r) => ({ ...judge(r, [part('Out side', take(400))]), partIds: ['out'] }));
   expect(judgeGate(parts, [{ id: 'w', name: wipe.name, requirements }]).verdict).toBe('unjudged');
+});
+
+test('a clean plate is decided by who is in it: nobody, a clear run to use, or nothing but somebody', () => {
+  const r = need('clean-plate', null);
+  expect(judge(r, [part('Plate', take(0))])).toMatchObject({ verdict: 'holds', byEye: false });
+  const somebody = { ...clear, clear_runs: [{ start: 0, end: 40 }], present_runs: [{ start: 41, end: 149 }] };
+  expect(judge(r, [part('Plate', take(0, {}, somebody))])).toMatchObject({ verdict: 'workable', fix: 'Use frames 0 to 40 as the plate.' });
+  const always = { ...clear, clear_runs: [{ start: 0, end: 3 }], present_runs: [{ start: 4, end: 149 }] };
+  const bad = judge(r, [part('Plate', take(0, {}, always))]);
+  expect(bad.verdict).toBe('reshoot');
+  expect(bad.fix).toContain('roll the plate now');
+  const shadow = judge(r, [part('Plate', take(0, {}, { ...always, shadow_runs: [{ start: 4, end: 149 }] }))]);
+  expect(shadow.text).toContain('A shadow is in it');
+  const wild = judge(r, [part('Plate', take(0, {}, { ...clear, restless_share: 0.6 }))]);
+  expect(wild).toMatchObject({ verdict: 'unjudged', byEye: true });
+  expect(wild.text).toContain('60 %');
+  expect(judge(r, [part('Plate', take(0, {}, { ...clear, unjudged: 'The camera moves too far.' }))], { by: 'Ines', at: '' })).toMatchObject({ verdict: 'holds', text: 'by eye: Ines' });
+});
+
+test('what stays inside the frame holds; what touches an edge is shown with its frames for somebody to look at', () => {
+  const r = need('inside-frame', null);
+  expect(judge(r, [part('Pass', take(0))]).verdict).toBe('holds');
+  const touched = judge(r, [part('Pass', take(0, {}, { ...clear, edge_runs: { ...clear.edge_runs, left: [{ start: 12, end: 18 }] } }))]);
+  expect(touched).toMatchObject({ verdict: 'unjudged', byEye: true });
+  expect(touched.text).toContain('left edge touched in frames 12 to 18');
 });

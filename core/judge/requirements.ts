@@ -2,7 +2,12 @@ import type { MediaFacts, VerdictWord } from '../report/types';
 import { headroom } from '../sums/headroom';
 import { REQUIREMENT_KINDS, statement } from '../tricks/requirement-kinds';
 import type { Requirement, RequirementKind } from '../tricks/types';
+import { LIMITS } from './limits';
 import { judgeLock, type LockSummary } from './lock';
+import { judgeCleanPlate, type PresenceSummary } from './presence';
+import { rateName } from './rates';
+import { judgeContents, judgeOneRoll, judgeSameLight, judgeSamePosition, pairOf, type PairSide, type TakePair } from './takes-apart';
+import { listRuns } from './take';
 
 /** What of a take's report a requirement may look at. */
 export interface JudgedTake {
@@ -10,6 +15,8 @@ export interface JudgedTake {
   number: number;
   media: Pick<MediaFacts, 'width' | 'height' | 'bit_depth' | 'frame_count' | 'duration_s' | 'measured_fps' | 'real_fps' | 'variable_rate'> | null;
   lock: LockSummary | null;
+  /** Who is in, and when; null when it was not measured. */
+  presence: PresenceSummary | null;
 }
 
 /** A part a requirement speaks of, with the take it stands on; null when it was not rolled or not measured yet. */
@@ -32,6 +39,8 @@ export interface JudgedRequirement {
   eye: EyeCheck | null;
   /** Whether every part it speaks of has been rolled and measured. */
   ready: boolean;
+  /** Its takes are measured, but not yet held against each other. */
+  pending: boolean;
   /** Not counted while it speaks of a part that may be left out and was. */
   applies: boolean;
   partNames: string[];
@@ -41,11 +50,11 @@ type Finding = { verdict: VerdictWord; text: string; fix: string | null };
 type Size = { width: number; height: number };
 
 /** Decides one requirement from the takes its parts stand on, or from a person's word where no measure can. */
-export function judgeRequirement(r: Requirement, parts: readonly RequirementPart[], delivery: Size & { fps: number }, eye: EyeCheck | null): JudgedRequirement {
+export function judgeRequirement(r: Requirement, parts: readonly RequirementPart[], delivery: Size & { fps: number }, eye: EyeCheck | null, pairs: readonly TakePair[] = []): JudgedRequirement {
   const kind = REQUIREMENT_KINDS[r.kind];
   const base = {
     key: r.key, kind: r.kind, name: kind.name, says: statement(r.kind, r.tolerance), why: r.why, eye: null as EyeCheck | null,
-    ready: parts.every((p) => p.take !== null), applies: !parts.some((p) => p.optional && !p.rolled), partNames: parts.map((p) => p.name),
+    ready: parts.every((p) => p.take !== null), pending: false, applies: !parts.some((p) => p.optional && !p.rolled), partNames: parts.map((p) => p.name),
   };
   const missing = parts.filter((p) => !p.rolled);
   if (missing.length) return { ...base, verdict: 'unjudged', text: `not rolled yet: ${names(missing)}`, fix: null, byEye: false };
@@ -55,7 +64,12 @@ export function judgeRequirement(r: Requirement, parts: readonly RequirementPart
     : { ...base, verdict: 'unjudged', text, fix, byEye: true });
   if (kind.decidedBy === 'eye') return byPerson('unjudged: checked by eye', r.remedySet);
   const takes = parts.flatMap((p) => (p.take ? [{ name: p.name, take: p.take }] : []));
-  const found = r.kind === 'same-settings' ? sameSettings(takes) : worst(takes.map((t) => decideOne(r, t, delivery)));
+  if (kind.decidedBy === 'pair') {
+    const both = decidePairs(r, takes, delivery, pairs);
+    if (both === 'pending') return { ...base, pending: true, verdict: 'unjudged', text: `being held against each other: ${takes.map((t) => t.name).join(', ')}`, fix: null, byEye: false };
+    return both.verdict === 'unjudged' ? byPerson(both.text, both.fix) : { ...base, ...both, byEye: false };
+  }
+  const found = r.kind === 'same-settings' ? sameSettings(takes) : worst(takes.flatMap((t) => [decideOne(r, t, delivery), ...(r.kind === 'clean-plate' ? besideOthers(t, pairs) : [])]));
   if (found.verdict === 'unjudged') return byPerson(found.text, found.fix);
   const fix = found.verdict === 'reshoot' ? found.fix ?? r.remedySet : found.verdict === 'workable' ? found.fix ?? r.remedyEdit : null;
   return { ...base, ...found, fix, byEye: false };
@@ -97,9 +111,58 @@ function decideOne(r: Requirement, { name, take }: { name: string; take: JudgedT
       const said = `${name}, take ${take.number}: ${media.duration_s.toFixed(1)} s long; ${limit} s are asked for`;
       return media.duration_s >= limit ? { verdict: 'holds', text: said, fix: null } : { verdict: 'reshoot', text: said, fix: r.remedySet };
     }
+    case 'clean-plate': {
+      if (!take.presence) return unknown('who is in it');
+      const { verdict, reasons: [first] } = judgeCleanPlate(take.presence, media.frame_count, plateFrames(media));
+      return { verdict, text: `${name}, take ${take.number}: ${first.text}`, fix: first.fix };
+    }
+    case 'inside-frame': {
+      if (!take.presence || take.presence.unjudged) return unknown('what touches the edges');
+      const { left, right, top, bottom } = take.presence.edge_runs;
+      const touched = Object.entries({ left, right, top, bottom }).filter(([, runs]) => runs.length > 0);
+      if (touched.length === 0) return { verdict: 'holds', text: `${name}, take ${take.number}: nothing touches the frame’s edges`, fix: null };
+      // Whoever walks in touches an edge too: which of them it was is seen, not measured.
+      return { verdict: 'unjudged', text: `${name}, take ${take.number}: ${touched.map(([edge, runs]) => `${edge} edge touched in frames ${listRuns(runs)}`).join('; ')}; look whether it is the one meant`, fix: r.remedySet };
+    }
     default:
       return unknown('this');
   }
+}
+
+/** What a plate shows beside each take it was held against. */
+function besideOthers({ name, take }: { name: string; take: JudgedTake }, pairs: readonly TakePair[]): Finding[] {
+  return pairs.flatMap((p) => {
+    if (p.againstId !== take.id || !p.gap) return [];
+    const found = judgeContents({ id: p.takeId, name: p.takeName ?? 'the pass', number: p.takeNumber ?? 1, media: take.media }, { id: take.id, name, number: take.number, media: take.media }, p.gap);
+    return found ?? [];
+  });
+}
+
+/** Decides what two or more takes must have in common, by the worst of their pairs. */
+function decidePairs(r: Requirement, takes: readonly { name: string; take: JudgedTake }[], delivery: Size, pairs: readonly TakePair[]): Finding | 'pending' {
+  const found: Finding[] = [];
+  let pending = false;
+  const side = (t: { name: string; take: JudgedTake }): PairSide => ({ id: t.take.id, name: t.name, number: t.take.number, media: t.take.media });
+  takes.forEach((first, i) => takes.slice(i + 1).forEach((second) => {
+    if (first.take.id === second.take.id) return;
+    const [a, b] = [side(first), side(second)];
+    const pair = pairOf(pairs, a.id, b.id);
+    if (!pair || pair.state === 'waiting' || pair.state === 'comparing') pending = true;
+    else if (!pair.gap) found.push({ verdict: 'unjudged', text: `${a.name} and ${b.name} could not be compared: ${pair.failure ?? 'the reason is not known'}`, fix: r.remedySet });
+    else if (r.kind === 'same-position') found.push(judgeSamePosition(a, b, pair.gap, r.tolerance ?? LIMITS.plate.offset_px, delivery));
+    else if (r.kind === 'same-light') found.push(judgeSameLight(a, b, pair.gap, r.tolerance ?? LIMITS.plate.light_stops));
+    else found.push(judgeOneRoll(a, b, pair.gap, delivery));
+  }));
+  // What already says reshoot need not wait for the rest.
+  const bad = found.find((f) => f.verdict === 'reshoot');
+  if (bad) return bad;
+  if (pending) return 'pending';
+  return found.length ? worst(found) : { verdict: 'holds', text: 'one recording', fix: null };
+}
+
+/** A plate needs a clear run of half a second, or all of a shorter take. */
+function plateFrames(media: { frame_count: number; measured_fps: number | null }): number {
+  return Math.min(media.frame_count, Math.max(2, Math.round((media.measured_fps ?? 25) / 2)));
 }
 
 function sameSettings(takes: { name: string; take: JudgedTake }[]): Finding {
@@ -112,11 +175,13 @@ function sameSettings(takes: { name: string; take: JudgedTake }[]): Finding {
       apart.push(`${first.media.width} × ${first.media.height} against ${other.media.width} × ${other.media.height} px`);
     }
     const [a, b] = [first.media.measured_fps, other.media.measured_fps];
-    if (a === null || b === null || Math.abs(a / b - 1) > 0.0005) apart.push(`${a?.toFixed(3) ?? '?'} against ${b?.toFixed(3) ?? '?'} fps`);
+    if (a === null || b === null || (Math.abs(a / b - 1) > 0.0005 && !first.media.variable_rate && !other.media.variable_rate)) apart.push(`${a === null ? '?' : rateName(a)} against ${b === null ? '?' : rateName(b)} fps`);
     if (first.media.bit_depth !== other.media.bit_depth) apart.push(`${first.media.bit_depth} against ${other.media.bit_depth} bit`);
     if (apart.length) return { verdict: 'reshoot', text: `${first.name} and ${other.name} differ: ${apart.join(', ')}`, fix: null };
   }
   const wandering = known.find((k) => k.media.variable_rate);
-  if (wandering) return { verdict: 'workable', text: `${wandering.name} has a wandering rate`, fix: 'Convert it to a steady rate before the edit.' };
+  if (wandering) return { verdict: 'workable', text: `${wandering.name} has a wandering rate, ${wandering.media.measured_fps?.toFixed(2) ?? '?'} fps on average`, fix: `Convert it to a steady rate before the edit; better, set a fixed rate and roll ${wandering.name} again.` };
+  const repeating = known.find((k) => k.media.real_fps !== null && k.media.measured_fps !== null && k.media.real_fps < 0.97 * k.media.measured_fps);
+  if (repeating) return { verdict: 'reshoot', text: `${repeating.name} repeats frames: ${repeating.media.real_fps!.toFixed(2)} distinct pictures a second in a file of ${rateName(repeating.media.measured_fps!)}`, fix: `Set the camera to record at a fixed rate without conversion and roll ${repeating.name} again.` };
   return { verdict: 'holds', text: `${first.media.width} × ${first.media.height} px at ${first.media.measured_fps?.toFixed(2) ?? '?'} fps in all`, fix: null };
 }

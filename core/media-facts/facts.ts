@@ -44,6 +44,8 @@ const NEW_SHARE = 0.2;
 export class RepeatMeter {
   private readonly differences: number[] = [];
   private readonly equalShares: number[] = [];
+  private readonly spreads: number[] = [];
+  private readonly counts = new Uint32Array(511);
   private last: Uint8Array | null = null;
 
   frame(plane: Plane): void {
@@ -52,20 +54,28 @@ export class RepeatMeter {
     const count = rows * width;
     const first = this.last === null;
     const now = this.last ?? new Uint8Array(count);
-    let sum = 0;
-    let equal = 0;
+    // Counting each difference and summing up afterwards spares a guess at every pixel.
+    const { counts } = this;
+    counts.fill(0);
     for (let y = 0, k = 0; y < height; y += ROW_STEP) {
       for (let i = y * width, end = i + width; i < end; i++, k++) {
         const v = data[i];
-        const d = v - now[k];
-        if (d === 0) equal++;
-        sum += d < 0 ? -d : d;
+        counts[v - now[k] + 255]++;
         now[k] = v;
       }
     }
+    let sum = 0;
+    for (let d = 1; d < 256; d++) sum += d * (counts[255 - d] + counts[255 + d]);
     this.differences.push(first ? NaN : sum / count);
-    this.equalShares.push(first ? 0 : equal / count);
+    this.equalShares.push(first ? 0 : counts[255] / count);
+    this.spreads.push(first ? NaN : middleDifference(counts, count) / (0.6745 * Math.SQRT2));
     this.last = now;
+  }
+
+  /** Standard deviation of the grain as it changes from frame to frame, levels; NaN for one frame. */
+  get grain(): number {
+    const known = this.spreads.filter((s) => !Number.isNaN(s));
+    return known.length ? median(known) : NaN;
   }
 
   get count(): number {
@@ -100,6 +110,18 @@ export class RepeatMeter {
     }
     return found;
   }
+}
+
+/** Median of absolute differences from their counts (index 255 is none), between whole levels in proportion. */
+function middleDifference(counts: Uint32Array, total: number): number {
+  let seen = counts[255];
+  if (seen >= total / 2) return (0.5 * total) / Math.max(1, seen) * 0.5;
+  for (let d = 1; d < 256; d++) {
+    const n = counts[255 - d] + counts[255 + d];
+    if (seen + n >= total / 2) return d - 0.5 + (total / 2 - seen) / n;
+    seen += n;
+  }
+  return 255;
 }
 
 /** Puts container, time stamps and pictures together. `repeats` must have seen every decoded frame. */

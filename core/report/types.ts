@@ -27,7 +27,7 @@ export interface Verdict {
 export interface DecidingNumber {
   name: string;
   value: number;
-  unit: 'px' | '%';
+  unit: 'px' | '%' | 'stop' | 'Hz';
   limit: number | null;
   frame: number | null;
 }
@@ -88,12 +88,102 @@ export interface LockMeasure {
   };
 }
 
+export interface LightMeasure {
+  /** Light of the last second less that of the first (medians). */
+  drift_stops: number | null;
+  range_stops: number | null;
+  steps: { frame: number; stops: number }[];
+  flicker: { share_pct: number; seen_hz: number } | null;
+  /** Red and blue against green, last second less first. */
+  white: { red_stops: number; blue_stops: number } | null;
+  uncertainty_stops: number | null;
+  /** Share of the frames in which the light could be read. */
+  measured_share: number;
+  brightest_frame: number | null;
+  darkest_frame: number | null;
+  path: { stops: (number | null)[]; red_stops: (number | null)[]; blue_stops: (number | null)[] };
+}
+
+export interface FocusMeasure {
+  worst_loss_pct: number | null;
+  worst_frame: number | null;
+  /** Runs in which fine detail is lost and comes back, or stays lost. */
+  hunts: Run[];
+  /** Whether the picture's size changes with a hunt: the lens moved. */
+  breathing: boolean;
+  /** Share of the picture with detail to judge by, 0 to 1. */
+  textured_share: number;
+  uncertainty_pct: number | null;
+  path: { sharpness: (number | null)[] };
+}
+
+/** A box in pixels of the picture as shown. */
+export interface Box { x: number; y: number; width: number; height: number }
+
+export interface PresenceMeasure {
+  clear_runs: Run[];
+  present_runs: Run[];
+  /** Runs in which a shadow is in the picture and nobody themselves. */
+  shadow_runs: Run[];
+  edge_runs: { left: Run[]; right: Run[]; top: Run[]; bottom: Run[] };
+  /** Where the picture moves by itself: foliage, water, screens. */
+  restless: Box[];
+  restless_share: number;
+  /** What was put down, taken away or shifted during the take: from which frame on it lies otherwise. */
+  changed: (Box & { frame: number })[];
+  /** Why presence could not be told; null when it could. */
+  unjudged: string | null;
+  path: {
+    area_share: (number | null)[];
+    shadow_share: (number | null)[];
+    left_px: (number | null)[];
+    top_px: (number | null)[];
+    right_px: (number | null)[];
+    bottom_px: (number | null)[];
+  };
+}
+
 export interface TakeReport {
   file: string;
+  /** The take's state in one line, with the worst of its verdicts. */
+  take: { verdict: VerdictWord; text: string; fix: string | null; line: string };
   delivery: { width: number; height: number; fps: number | null };
   media: MediaFacts;
   lock: Verdict & LockMeasure;
-  light: null;
-  focus: null;
-  presence: null;
+  light: Verdict & LightMeasure;
+  focus: Verdict & FocusMeasure;
+  presence: PresenceMeasure;
+  /** Grain of the picture at measuring size, levels of 255; null in a blank or single picture. */
+  grain_levels: number | null;
 }
+
+/** Where a plate comes from. */
+export interface PlateSource {
+  source: 'clear_run' | 'stitched' | 'file';
+  /** The take it comes from, by name; null for a file. */
+  take: string | null;
+  run: Run | null;
+  frames_used: number[];
+  unseen_share: number;
+  unseen: Box[];
+}
+
+/** A plate against a take. */
+export interface PlateComparison extends Verdict {
+  /** The take's picture relative to the plate's; null when they could not be laid on each other. */
+  offset: { dx_px: number; dy_px: number; rotation_deg: number; scale: number; uncertainty_px: number } | null;
+  /** Take less plate: positive is a brighter take. */
+  light: {
+    gap_stops: number; red_stops: number | null; blue_stops: number | null; worst_region: (Box & { stops: number }) | null;
+    fade_in_frames: number; uncertainty_stops: number;
+  } | null;
+  focus: { loss_pct: number; softer: 'plate' | 'take' } | null;
+  /** Grain of the take over that of the plate. */
+  grain: { ratio: number } | null;
+  /** `only` says in which of the two alone a thing stands; null for one that stands elsewhere. */
+  moved: (Box & { strength: number; only: 'take' | null })[];
+  intruders: Box[];
+  settings: { field: string; take: string; plate: string }[];
+}
+
+export type PlateReport = PlateSource & { [K in keyof PlateComparison]: PlateComparison[K] | null };

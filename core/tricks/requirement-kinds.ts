@@ -1,7 +1,7 @@
 import type { RequirementKind } from './types';
 
 /** What decides a kind of requirement: a measure of the takes, or a person's eye until that measure is built. */
-export type DecidedBy = 'lock' | 'media' | 'eye';
+export type DecidedBy = 'lock' | 'media' | 'presence' | 'pair' | 'eye';
 
 export interface KindFacts {
   name: string;
@@ -24,16 +24,16 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
   'same-settings': { name: 'Same settings', says: 'size, rate and bit depth of the files agree', tolerance: null, parts: 2, decidedBy: 'media', measure: 'facts of the files' },
   'length-at-least': { name: 'Long enough', says: 'at least {n} s long', tolerance: { unit: 's', usual: 3, least: 0.5, most: 600 }, parts: 1, decidedBy: 'media', measure: 'length of the file' },
   'steady-move': { name: 'Steady move', says: 'the camera moves evenly, within {n} % of its mean speed', tolerance: { unit: '%', usual: 15, least: 1, most: 100 }, parts: 1, decidedBy: 'eye', measure: 'evenness of the camera’s speed' },
-  'same-position': { name: 'Same camera position', says: 'the pictures lie on each other within {n} px', tolerance: { unit: 'px', usual: 0.5, least: 0.1, most: 20 }, parts: 2, decidedBy: 'eye', measure: 'shift, turn and size between the takes' },
-  'same-light': { name: 'Same light', says: 'the light agrees within {n} stop', tolerance: { unit: 'stop', usual: 0.1, least: 0.02, most: 2 }, parts: 2, decidedBy: 'eye', measure: 'light of the still parts' },
-  'one-roll': { name: 'One roll', says: 'recorded without stopping the camera', tolerance: null, parts: 2, decidedBy: 'eye', measure: 'the recording the parts come from' },
-  'clean-plate': { name: 'Clean plate', says: 'nobody, nothing loose and no shadow in it', tolerance: null, parts: 1, decidedBy: 'eye', measure: 'presence in the plate' },
+  'same-position': { name: 'Same camera position', says: 'the pictures lie on each other within {n} px', tolerance: { unit: 'px', usual: 0.5, least: 0.1, most: 20 }, parts: 2, decidedBy: 'pair', measure: 'shift, turn and size between the takes' },
+  'same-light': { name: 'Same light', says: 'the light agrees within {n} stop', tolerance: { unit: 'stop', usual: 0.1, least: 0.02, most: 2 }, parts: 2, decidedBy: 'pair', measure: 'light of the still parts' },
+  'one-roll': { name: 'One roll', says: 'recorded without stopping the camera', tolerance: null, parts: 2, decidedBy: 'pair', measure: 'the recording the parts come from' },
+  'clean-plate': { name: 'Clean plate', says: 'nobody, nothing loose and no shadow in it', tolerance: null, parts: 1, decidedBy: 'presence', measure: 'presence in the plate' },
   'covers-frame': { name: 'Covers the frame', says: 'the whole frame is covered for at least {n} frames', tolerance: { unit: 'frames', usual: 1, least: 1, most: 100 }, parts: 1, decidedBy: 'eye', measure: 'share of the frame covered' },
   'leaves-frame': { name: 'Leaves the frame', says: 'what covered the frame is gone at the end', tolerance: null, parts: 1, decidedBy: 'eye', measure: 'the frame in which it leaves' },
   'same-direction': { name: 'Same direction', says: 'both sides move the same way within {n}°', tolerance: { unit: '°', usual: 15, least: 1, most: 90 }, parts: 2, decidedBy: 'eye', measure: 'direction of the picture on both sides' },
   'opposite-direction': { name: 'Opposite directions', says: 'the two move against each other within {n}°', tolerance: { unit: '°', usual: 20, least: 1, most: 90 }, parts: 2, decidedBy: 'eye', measure: 'direction of what moves' },
   apart: { name: 'Apart', says: 'the two are never nearer than {n} px, shadows included', tolerance: { unit: 'px', usual: 60, least: 0, most: 4000 }, parts: 2, decidedBy: 'eye', measure: 'distance between the performers' },
-  'inside-frame': { name: 'Stays inside the frame', says: 'it never touches the frame’s edges', tolerance: null, parts: 1, decidedBy: 'eye', measure: 'contact with the edges' },
+  'inside-frame': { name: 'Stays inside the frame', says: 'it never touches the frame’s edges', tolerance: null, parts: 1, decidedBy: 'presence', measure: 'contact with the edges' },
   'hidden-at': { name: 'Hidden at the switch', says: 'hidden whole for at least {n} frames', tolerance: { unit: 'frames', usual: 1, least: 1, most: 100 }, parts: 1, decidedBy: 'eye', measure: 'presence at the switch frame' },
   'same-spot': { name: 'Same spot', says: 'it starts where the other ended, within {n} px', tolerance: { unit: 'px', usual: 20, least: 1, most: 500 }, parts: 2, decidedBy: 'eye', measure: 'place, height and size at the switch' },
   'sharp-at': { name: 'Sharp where it counts', says: 'motion blur of at most {n} px in the frames used', tolerance: { unit: 'px', usual: 4, least: 0.5, most: 100 }, parts: 1, decidedBy: 'eye', measure: 'sharpness of the frame' },

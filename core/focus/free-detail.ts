@@ -1,0 +1,48 @@
+import { quantile } from '../image/quantile';
+import type { DetailMeter } from './detail-meter';
+
+/** How much detail of a take each cell of a grid holds where nobody stands in it. */
+export interface CellDetail {
+  across: number;
+  down: number;
+  /** Mean square of the detail, levels squared, less the picture's own noise; NaN where nothing was ever seen free. */
+  cells: Float32Array;
+  /** The noise that was taken off, levels squared. */
+  noise: number;
+}
+
+/** So many frames say enough. */
+const LOOKS = 24;
+/** Share of the cells that are taken to hold nothing but noise. */
+const BLANK = 0.06;
+
+/** The middle of each cell's detail over frames in which it is free. */
+export function freeDetail(meter: DetailMeter, occupied: (frame: number, cell: number) => boolean): CellDetail {
+  const { across, down, coarse } = meter;
+  const cells = new Float32Array(across * down).fill(NaN);
+  const step = Math.max(1, Math.floor(coarse.length / LOOKS));
+  const grounds = coarse.map((c, f) => (f % step === 0 ? quantile(c, BLANK) : 0));
+  for (let c = 0; c < cells.length; c++) {
+    const seen: number[] = [];
+    for (let f = 0; f < coarse.length; f += step) if (!occupied(f, c)) seen.push(coarse[f][c] - grounds[f]);
+    if (seen.length) cells[c] = quantile(seen, 0.5);
+  }
+  return { across, down, cells, noise: quantile(grounds.filter((_, f) => f % step === 0), 0.5) };
+}
+
+/**
+ * Share of fine detail that the softer of plate and take has lost against the other, per cent, and which it is. Cells that hold too
+ * little detail, or were never free, are not asked; null when too few are left.
+ */
+export function compareDetail(plate: CellDetail, take: CellDetail): { loss_pct: number; softer: 'plate' | 'take' } | null {
+  if (plate.across !== take.across || plate.down !== take.down) return null;
+  const ratios: number[] = [];
+  take.cells.forEach((other, c) => {
+    const own = plate.cells[c];
+    if (Number.isNaN(own) || Number.isNaN(other)) return;
+    if (Math.max(own, other) > 4 * plate.noise + 4) ratios.push(Math.sqrt(Math.max(0, own) / Math.max(1e-6, other)));
+  });
+  if (ratios.length < 4) return null;
+  const ratio = quantile(ratios, 0.5);
+  return ratio < 1 ? { loss_pct: 100 * (1 - ratio), softer: 'plate' } : { loss_pct: 100 * (1 - 1 / ratio), softer: 'take' };
+}

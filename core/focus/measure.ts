@@ -1,0 +1,146 @@
+import type { FocusMeasure, Run } from '../report/types';
+import { quantile } from '../image/quantile';
+import type { DetailMeter } from './detail-meter';
+
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, max, min, round, sqrt } = Math;
+
+/** Detail this many times the grain's counts as texture. */
+const TEXTURED = 3;
+const TEXTURED_AT_ALL = 1.5;
+/** Share of the cells that must stand out of the emptiest ones before the emptiest count as grain alone. */
+const ENOUGH_TEXTURE = 0.08;
+/** Cells that must be to see. */
+const LEAST_CELLS = 4;
+/** A hunt loses at least this share of the detail, over at least this long. */
+export const HUNT_LOSS = 0.12;
+const HUNT_SECONDS = 0.12;
+
+export interface FocusContext {
+  fps: number;
+  /** Stops of light against the first frame; null where unknown. */
+  light: (number | null)[];
+  /** Whether something stands in a cell in a frame, or the cell moves by itself. */
+  occupied: (frame: number, cell: number) => boolean;
+  /** Standard deviation of the grain, levels; NaN when it is not known. */
+  grain: number;
+  /** Whether the camera moved, so that the finest detail changes by itself. */
+  moved: boolean;
+  /** Size of the still picture against the reference frame, from the lock; null where unknown. */
+  scale: (number | null)[];
+}
+
+/**
+ * Sharpness along the take from the fine detail of still, textured cells, the grain's share taken off.
+ *
+ * Each cell is held against its own sharpest moments, and the middle cell speaks for the picture, so that somebody who
+ * walks through does not count.
+ */
+export function measureFocus(meter: DetailMeter, context: FocusContext): FocusMeasure {
+  // A coder freezes grain, so that only its look tells it from detail; where all is fine texture, only its change does.
+  const byLook = measureAgainst(meter, context, NaN);
+  return byLook.textured_share > ENOUGH_TEXTURE ? byLook : measureAgainst(meter, context, context.grain);
+}
+
+function measureAgainst(meter: DetailMeter, context: FocusContext, level: number): FocusMeasure {
+  const { across, down } = meter;
+  const cells = context.moved ? meter.coarse : meter.cells;
+  const frames = cells.length, count = across * down;
+  const none: FocusMeasure = { worst_loss_pct: null, worst_frame: null, hunts: [], breathing: false, textured_share: 0, uncertainty_pct: null, path: { sharpness: cells.map(() => null) } };
+  if (frames === 0) return none;
+  const grain = cells.map((c) => grainEnergy(c, level));
+  const detail = cells.map((c, f) => Float32Array.from(c, (e) => sqrt(max(0, e - grain[f])) * 2 ** (-(context.light[f] ?? 0) / 2.1)));
+  const best = new Float32Array(count);
+  const kept: number[] = [];
+  for (let k = 0; k < count; k++) {
+    const values: number[] = [];
+    let energy = 0, noise = 0;
+    for (let f = 0; f < frames; f++) {
+      if (context.occupied(f, k)) continue;
+      values.push(detail[f][k]);
+      energy += cells[f][k];
+      noise += grain[f];
+    }
+    if (values.length < 0.3 * frames || values.length < 1) continue;
+    best[k] = quantile(values, 0.9);
+    if (energy > (Number.isNaN(level) ? TEXTURED : TEXTURED_AT_ALL) * max(noise, values.length * 2)) kept.push(k);
+  }
+  none.textured_share = kept.length / count;
+  if (kept.length < LEAST_CELLS) return none;
+  const scatter: number[] = [];
+  const raw = cells.map((_, f) => {
+    const ratios = kept.filter((k) => !context.occupied(f, k)).map((k) => detail[f][k] / best[k]);
+    if (ratios.length < LEAST_CELLS) return null;
+    const middle = quantile(ratios, 0.5);
+    scatter.push(quantile(ratios.map((r) => abs(r - middle)), 0.5) * 1.4826 / sqrt(ratios.length));
+    return middle;
+  });
+  // One frame alone is the coder's doing: pictures stored whole are sharper than those between.
+  const half = max(1, round(context.fps * 0.05));
+  const smooth = raw.map((v, f) => (v === null ? null : middle(raw.slice(max(0, f - half), f + half + 1))));
+  const known = smooth.filter((v): v is number => v !== null);
+  if (known.length === 0) return none;
+  const top = quantile(known, 0.95);
+  const sharpness = smooth.map((v) => (v === null ? null : min(1, v / top)));
+  let worst = 1;
+  let worstFrame: number | null = null;
+  sharpness.forEach((v, f) => {
+    if (v !== null && (v < worst || worstFrame === null)) {
+      worst = v;
+      worstFrame = f;
+    }
+  });
+  const ripple = rippleOf(raw);
+  const hunts = findHunts(sharpness, max(HUNT_LOSS, 4 * ripple), max(2, round(context.fps * HUNT_SECONDS)));
+  return {
+    worst_loss_pct: 100 * (1 - worst), worst_frame: worstFrame, hunts, breathing: breathes(hunts, context.scale),
+    textured_share: kept.length / count, uncertainty_pct: 100 * max(ripple, scatter.length ? quantile(scatter, 0.5) : 0), path: { sharpness },
+  };
+}
+
+/** What the grain alone gives the detail filter: 4 in the middle less its four neighbours, for independent pixels. */
+const FILTER_GAIN = 20;
+
+/** Energy of the grain in a picture: what its own spread explains, at most what the emptiest cells hold. */
+function grainEnergy(cells: Float32Array, grain: number): number {
+  const emptiest = quantile(cells, 0.06);
+  return Number.isNaN(grain) ? emptiest : min(emptiest, FILTER_GAIN * grain * grain);
+}
+
+function middle(values: (number | null)[]): number {
+  return quantile(values.filter((v): v is number => v !== null), 0.5);
+}
+
+/** How much the sharpness changes from frame to frame by itself. */
+function rippleOf(raw: (number | null)[]): number {
+  const steps: number[] = [];
+  for (let f = 2; f < raw.length; f++) {
+    const [a, b, c] = [raw[f - 2], raw[f - 1], raw[f]];
+    if (a !== null && b !== null && c !== null) steps.push(abs(b - 0.5 * (a + c)));
+  }
+  return steps.length ? 1.4826 * quantile(steps, 0.5) * 0.8165 : 0;
+}
+
+/** Runs in which the picture is softer than the take's sharp state, grown to where the loss begins and ends. */
+function findHunts(sharpness: (number | null)[], loss: number, least: number): Run[] {
+  const out: Run[] = [];
+  for (let f = 0; f < sharpness.length; f++) {
+    if (!((sharpness[f] ?? 1) < 1 - loss)) continue;
+    let start = f, end = f;
+    while (end + 1 < sharpness.length && (sharpness[end + 1] ?? 0) < 1 - 0.5 * loss) end++;
+    while (start > 0 && (sharpness[start - 1] ?? 1) < 1 - 0.5 * loss) start--;
+    if (end - start + 1 >= least) out.push({ start, end });
+    f = end;
+  }
+  return out;
+}
+
+/** Whether the picture's size changes as the focus goes: then it was the lens that moved. */
+function breathes(hunts: Run[], scale: (number | null)[]): boolean {
+  return hunts.some(({ start, end }) => {
+    const inside = scale.slice(start, end + 1).filter((v): v is number => v !== null);
+    const outside = scale.slice(max(0, start - 12), start).concat(scale.slice(end + 1, end + 13)).filter((v): v is number => v !== null);
+    if (inside.length < 2 || outside.length < 2) return false;
+    return abs(quantile(inside, 0.5) - quantile(outside, 0.5)) > 0.0004;
+  });
+}

@@ -1,0 +1,196 @@
+import { invertSimilarity, type Similarity } from '../geometry/similarity';
+import type { Matrix, Picture, SmallPicture } from '../image/picture';
+import { findRegions } from '../image/regions';
+import { stopsTable, type Transfer } from '../image/transfer';
+import { readWhite } from '../light/white';
+import { Differ, HOT, WARM } from '../presence/differ';
+import { findFigures, type Figure } from '../presence/figures';
+import { ShadeTest } from '../presence/shade';
+import type { Background } from '../scene/background';
+import { LightGauge, slopes } from '../scene/gauge';
+import { PictureStack } from '../scene/stack';
+import { SteadyReader } from '../scene/steady-reader';
+import { ZoneField, ZONES_ACROSS, ZONES_DOWN } from '../scene/zones';
+import type { Box, PlateComparison } from '../report/types';
+
+export interface CompareInput {
+  /** The take's own background, on its reference frame, and the curve it was read with. */
+  background: Background;
+  curve: Transfer;
+  matrix: Matrix;
+  /** The plate at the take's measuring size, or a background of the take's own small size. */
+  plate: Picture | SmallPlate;
+  /** Where the plate's picture lies in the take's reference frame, source pixels; null when that is not known. */
+  offset: Similarity | null;
+  /** Source pixels for one small pixel, and the picture's size. */
+  factor: number;
+  width: number;
+  height: number;
+}
+
+/** A background in place of a plate, with what of it was ever seen free. */
+export interface SmallPlate { background: Background }
+
+/** What differs in light, and in what stands in the picture, between a plate and a take's background. */
+export type PictureGap = Pick<PlateComparison, 'light' | 'moved' | 'intruders'>;
+
+/** Rounds by which the zones' light settles on one picture. */
+const ROUNDS = 14;
+
+/** Holds a plate against a take's background, laid on each other; null when too little of them agrees. */
+export function comparePictures(input: CompareInput): PictureGap | null {
+  const { background, plate, offset, factor } = input;
+  const stack = new PictureStack();
+  if ('background' in plate) {
+    if (plate.background.width !== background.width || plate.background.height !== background.height) return null;
+    stack.add(smallPicture(plate.background), { ...background, factor: 1 });
+  } else {
+    stack.frame(plate);
+  }
+  const reader = new SteadyReader(stack, [offset ? invertSimilarity(offset) : { dx: 0, dy: 0, rotation: 0, scale: 1 }], factor);
+  const picture = reader.read(0)!;
+  const stops = stopsTable(input.curve);
+  const free = Uint8Array.from(background.restless, (r) => (r ? 0 : 1));
+  const gauge = new LightGauge(stops, background.luma, free, background.sigma, 1);
+  const reading = gauge.read(picture.luma, picture.seen);
+  if (!reading) return null;
+  // One still picture has more of its own in it than the mean of many: grain, and edges laid anew.
+  const wary: Background = { ...background, moved: true, gradient: steps(background), colourNoise: 1.5 * background.colourNoise + 1.5, sigma: background.sigma.map((s) => 1.5 * s + 0.4), sigmaDown: background.sigmaDown.map((s) => 1.5 * s + 0.4) };
+  const differ = new Differ(wary, stops);
+  const shade = new ShadeTest(background, stops);
+  let zones = new ZoneField(background, slopes(stops), 1);
+  let light = reading.stops;
+  let figures: Figure[] = [];
+  // Twice: what stands in one of the two must not count as light of its zone.
+  for (let pass = 0; pass < 2; pass++) {
+    zones = new ZoneField(background, slopes(stops), 1);
+    const known = figures;
+    for (let k = 0; k < ROUNDS; k++) {
+      differ.compare(picture, light, zones);
+      hide(known, differ.strength, background);
+      zones.follow(differ.difference, differ.strength, 4 * WARM);
+      light += zones.takeCommon();
+    }
+    differ.compare(picture, light, zones);
+    figures = findFigures(differ, wary, picture, shade, light);
+  }
+  const white = readWhite(picture, background, differ.strength, WARM, stops, input.matrix);
+  // The take less the plate.
+  const gap = -light;
+  const even = zones.smoothed();
+  let worst = -1;
+  even.forEach((s, z) => { if (!Number.isNaN(s) && (worst < 0 || Math.abs(gap - s) > Math.abs(gap - even[worst]))) worst = z; });
+  const sx = input.width / background.width, sy = input.height / background.height;
+  const box = (f: { left: number; top: number; right: number; bottom: number }): Box => ({ x: f.left * sx, y: f.top * sy, width: (f.right - f.left + 1) * sx, height: (f.bottom - f.top + 1) * sy });
+  const stands = figures.map((f) => standsIn(f, picture.luma, background));
+  const intrudes = figures.map((_, k) => stands[k] === 'plate' && !hasCounterpart(k, figures, stands));
+  const moved = figures.flatMap((f, k) => (intrudes[k] ? [] : [{ ...box(f), strength: strengthOf(f, differ, background.width), only: stands[k] === 'take' && !hasCounterpart(k, figures, stands) ? 'take' as const : null }]));
+  const intruders = figures.flatMap((f, k) => (intrudes[k] ? [box(f)] : []));
+  return {
+    light: {
+      gap_stops: gap, red_stops: white ? -white.red : null, blue_stops: white ? -white.blue : null,
+      worst_region: worst < 0 ? null : {
+        x: ((worst % ZONES_ACROSS) * input.width) / ZONES_ACROSS, y: (Math.floor(worst / ZONES_ACROSS) * input.height) / ZONES_DOWN,
+        width: input.width / ZONES_ACROSS, height: input.height / ZONES_DOWN, stops: gap - even[worst],
+      },
+      fade_in_frames: 0, uncertainty_stops: 0.005 + 0.02 * (1 - Math.min(1, reading.share)),
+    },
+    moved: moved.sort((a, b) => b.strength * b.width * b.height - a.strength * a.width * a.height), intruders,
+  };
+}
+
+/** The largest step from each pixel to one beside it, levels: unlike the gradient it sees detail as fine as the pixels. */
+function steps({ luma, width, height }: Background): Float32Array {
+  return luma.map((v, i) => {
+    const x = i % width, y = (i - x) / width;
+    return Math.max(
+      x > 0 ? Math.abs(v - luma[i - 1]) : 0, x + 1 < width ? Math.abs(v - luma[i + 1]) : 0,
+      y > 0 ? Math.abs(v - luma[i - width]) : 0, y + 1 < height ? Math.abs(v - luma[i + width]) : 0,
+    );
+  });
+}
+
+/** A background as a small picture. */
+function smallPicture({ luma, blue, red }: Background): SmallPicture {
+  const bytes = (values: Float32Array) => Uint8Array.from(values, (v) => Math.max(0, Math.min(255, Math.round(v))));
+  return { luma: bytes(luma), blue: bytes(blue), red: bytes(red) };
+}
+
+/** Leaves the pixels of figures, and of their close neighbourhood, out of what the light is read from. */
+function hide(figures: readonly Figure[], strength: Float32Array, { width, height }: Background): void {
+  for (const f of figures) {
+    for (let k = 0; k < f.rows.length; k += 4) {
+      for (let y = Math.max(0, f.rows[k] - 3); y <= Math.min(height - 1, f.rows[k] + 3); y++) strength.fill(Infinity, y * width + Math.max(0, f.rows[k + 1] - 3), y * width + Math.min(width - 1, f.rows[k + 2] + 3) + 1);
+    }
+  }
+}
+
+/** A picture has a thing in it when the step along the thing's outline stands out this many times more than in the other. */
+const CLEARLY = 1.15;
+/** That a thing stands in the take alone, which is no fault of the plate, must be surer. */
+const SURELY = 1.4;
+/** Steps up to here, levels, are noise; a step larger than that says no more than one that large. */
+const NOISE_STEP = 2;
+const MOST_STEP = 40;
+
+/**
+ * Which picture a thing stands in: the step across its outline stands out there against the texture on both sides of it, and does not
+ * in the other, where one surface goes on. In both when it was shifted.
+ */
+function standsIn(figure: Figure, plate: Uint8Array, { width, height, luma }: Background): 'plate' | 'take' | 'both' {
+  if (!figure.box) return 'plate';
+  const inside = new Uint8Array(width * height);
+  for (let k = 0; k < figure.rows.length; k += 4) inside.fill(1, figure.rows[k] * width + figure.rows[k + 1], figure.rows[k] * width + figure.rows[k + 2] + 1);
+  const there = { across: 0, along: 0 }, here = { across: 0, along: 0 };
+  const step = (a: number, b: number) => Math.min(MOST_STEP, Math.abs(a - b));
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (!inside[i]) continue;
+      for (const [dx, dy] of OUTWARDS) {
+        const far = { x: x + (1 + 2 * SPAN) * dx, y: y + (1 + 2 * SPAN) * dy }, deep = { x: x - SPAN * dx, y: y - SPAN * dy };
+        if (far.x < 0 || far.y < 0 || far.x >= width || far.y >= height || deep.x < 0 || deep.y < 0 || deep.x >= width || deep.y >= height) continue;
+        const d = dy * width + dx, o = i + (1 + SPAN) * d;
+        // The outline is known to a pixel or two: a span that long lies between the two sides that are held against each other.
+        if (inside[i + d] || inside[i + 2 * d] || inside[o] || !inside[deep.y * width + deep.x]) continue;
+        const a = i - d;
+        const inner = deep.x - dx >= 0 && deep.y - dy >= 0 && deep.x - dx < width && deep.y - dy < height ? i - (1 + SPAN) * d : i - SPAN * d;
+        for (const [sums, p] of [[there, plate], [here, luma]] as const) {
+          sums.across += step(p[a], p[o]);
+          sums.along += NOISE_STEP + 0.5 * (step(p[a], p[inner]) + step(p[o], p[i + (1 + 2 * SPAN) * d]));
+        }
+      }
+    }
+  }
+  if (there.along === 0) return 'both';
+  const plateStep = there.across / there.along, takeStep = here.across / here.along;
+  return plateStep > CLEARLY * takeStep ? 'plate' : takeStep > SURELY * plateStep ? 'take' : 'both';
+}
+
+/** Small pixels between two spots whose difference is a step. */
+const SPAN = 3;
+const OUTWARDS = [[1, 0], [-1, 0], [0, 1], [0, -1]] as const;
+
+/** A thing that moved is missed at one place and new at another close by; somebody in the plate is new only. */
+function hasCounterpart(k: number, figures: readonly Figure[], stands: readonly ('plate' | 'take' | 'both')[]): boolean {
+  const a = figures[k];
+  const size = (f: Figure) => f.body + f.shadow;
+  return figures.some((b, j) => j !== k && stands[j] !== stands[k] && size(b) > 0.3 * size(a) && size(b) < 3.3 * size(a)
+    && Math.abs(b.left + b.right - a.left - a.right) / 2 < 2.5 * (a.right - a.left + 10) && Math.abs(b.top + b.bottom - a.top - a.bottom) / 2 < 1.5 * (a.bottom - a.top + 10));
+}
+
+/** How much a thing differs, 0 to 1: mean difference over its pixels of 100 levels. */
+function strengthOf(figure: Figure, differ: Differ, width: number): number {
+  let sum = 0, n = 0;
+  for (let k = 0; k < figure.rows.length; k += 4) {
+    for (let x = figure.rows[k + 1]; x <= figure.rows[k + 2]; x++, n++) sum += Math.abs(differ.difference[figure.rows[k] * width + x]);
+  }
+  return n ? Math.min(1, sum / n / 100) : 0;
+}
+
+/** Boxes round everything that was somebody at some time, for a plate that is a recording. */
+export function whoWasIn(figures: readonly (readonly Figure[] | null)[], width: number, height: number, scaleX: number, scaleY: number): Box[] {
+  const mask = new Uint8Array(width * height);
+  for (const all of figures) for (const f of all ?? []) for (let k = 0; k < f.rows.length; k += 4) mask.fill(1, f.rows[k] * width + f.rows[k + 1], f.rows[k] * width + f.rows[k + 2] + 1);
+  return findRegions(mask, width, height, HOT).map((r) => ({ x: r.left * scaleX, y: r.top * scaleY, width: (r.right - r.left + 1) * scaleX, height: (r.bottom - r.top + 1) * scaleY }));
+}

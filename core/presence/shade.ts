@@ -1,0 +1,154 @@
+import type { Region } from '../image/regions';
+import type { Background } from '../scene/background';
+import { between, slopes } from '../scene/gauge';
+import type { SteadyPicture } from '../scene/steady-reader';
+
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, hypot, max, min, round } = Math;
+
+export const NONE = 0;
+export const BODY = 1;
+export const SHADOW = 2;
+const MAYBE = 3;
+const UNLIKE = 4;
+
+/** A cast shadow takes at least and at most this much light, in stops. */
+const SLIGHTEST = 0.06;
+const DEEPEST = 3.2;
+const DEEPEST_FLAT = 1.8;
+/** Textured pixels show the background's own texture when this share of it, at most, is left over. */
+const SAME_TEXTURE = 0.45;
+/** Energy this many times that of the noise counts as texture. */
+const TEXTURED = 4;
+/** Neighbouring pixels of one shadow differ by less than this, stops. */
+const SMOOTH = 0.3;
+/** The squares that texture is compared in reach across a body's outline by so many pixels, where a shadow's own depth decides. */
+const ACROSS = 2;
+const SMOOTH_ACROSS = 0.2;
+const FADING = 7;
+
+/**
+ * Tells the light that somebody takes away from the body itself.
+ *
+ * Under a shadow the background's own texture goes on, darker and in the same colour; a body brings a texture of its own
+ * (as in Rosin & Ellis 1995 and Jacques et al. 2005). Where neither has texture, a shadow continues one that is sure.
+ */
+export class ShadeTest {
+  private readonly levels: Float32Array;
+  private readonly noise: Float32Array;
+
+  constructor(private readonly background: Background, private readonly stops: Float32Array) {
+    const slope = slopes(stops);
+    this.levels = Float32Array.from(background.luma, (v) => between(stops, v));
+    this.noise = Float32Array.from(background.luma, (v, i) => hypot(background.sigma[i], 0.3) * slope[round(min(255, v))]);
+  }
+
+  /** Writes BODY, SHADOW or NONE (light added, not taken) into `kind` for each pixel of the region. */
+  classify(region: Region, picture: SteadyPicture, light: number, kind: Uint8Array): void {
+    const { background, stops, levels, noise } = this;
+    const { width, height, colourWidth, colourHeight } = background;
+    const x0 = max(0, region.left - 3), x1 = min(width - 1, region.right + 3);
+    const y0 = max(0, region.top - 3), y1 = min(height - 1, region.bottom + 3);
+    const w = x1 - x0 + 1, h = y1 - y0 + 1;
+    // Sums over squares of five, by running totals.
+    const left = new Float64Array((w + 1) * (h + 1)), energy = new Float64Array((w + 1) * (h + 1)), still = new Float64Array((w + 1) * (h + 1));
+    for (let y = 0; y < h; y++) {
+      let a = 0, b = 0, c = 0;
+      for (let x = 0; x < w; x++) {
+        const i = (y + y0) * width + x + x0;
+        const right = x + x0 + 1 < width ? i + 1 : i, down = y + y0 + 1 < height ? i + width : i;
+        const hx = stops[picture.luma[right]] - stops[picture.luma[i]], gx = levels[right] - levels[i];
+        const hy = stops[picture.luma[down]] - stops[picture.luma[i]], gy = levels[down] - levels[i];
+        a += (hx - gx) ** 2 + (hy - gy) ** 2;
+        b += hx * hx + hy * hy + gx * gx + gy * gy;
+        c += 4 * noise[i] * noise[i];
+        const o = (y + 1) * (w + 1) + x + 1;
+        left[o] = left[o - w - 1] + a;
+        energy[o] = energy[o - w - 1] + b;
+        still[o] = still[o - w - 1] + c;
+      }
+    }
+    const square = (sums: Float64Array, x: number, y: number) => {
+      const a = max(0, x - 2), b = min(w, x + 3), c = max(0, y - 2), d = min(h, y + 3);
+      return sums[d * (w + 1) + b] - sums[c * (w + 1) + b] - sums[d * (w + 1) + a] + sums[c * (w + 1) + a];
+    };
+    const sure: number[] = [];
+    for (const i of region.pixels) {
+      const x = i % width, y = (i - x) / width;
+      const r = stops[picture.luma[i]] - light - levels[i];
+      const c = min(colourHeight - 1, y >> 1) * colourWidth + min(colourWidth - 1, x >> 1);
+      const gain = 2 ** ((light + r) / 2.1);
+      const apart = abs(picture.blue[c] - 128 - (background.blue[c] - 128) * gain) + abs(picture.red[c] - 128 - (background.red[c] - 128) * gain);
+      const sameColour = apart < 3 + 4 * background.colourNoise + 0.03 * background.luma[i];
+      const total = square(energy, x - x0, y - y0);
+      const textured = total > TEXTURED * square(still, x - x0, y - y0);
+      const same = square(left, x - x0, y - y0) < SAME_TEXTURE * total;
+      if (!sameColour || r < -DEEPEST || background.restless[i]) kind[i] = BODY;
+      else if (r > SLIGHTEST) kind[i] = textured && same ? NONE : BODY;
+      else if (textured) {
+        kind[i] = same ? SHADOW : UNLIKE;
+        if (same) sure.push(i);
+      } else if (r > -DEEPEST_FLAT) {
+        kind[i] = MAYBE;
+      } else kind[i] = BODY;
+    }
+    this.continueShadow(region, sure, picture, light, kind);
+  }
+
+  /** Light taken by the shadow pixels of a region on the mean, stops. */
+  meanDepth(region: Region, picture: SteadyPicture, light: number, kind: Uint8Array): number {
+    let sum = 0, n = 0;
+    for (const i of region.pixels) {
+      if (kind[i] !== SHADOW) continue;
+      sum += this.levels[i] + light - this.stops[picture.luma[i]];
+      n++;
+    }
+    return n ? sum / n : 0;
+  }
+
+  /** Pixels without texture join the shadow beside them when they are as dark; else they are body, unless nothing here is. */
+  private continueShadow(region: Region, sure: number[], picture: SteadyPicture, light: number, kind: Uint8Array): void {
+    const { width, height } = this.background;
+    const depth = (i: number) => this.stops[picture.luma[i]] - light - this.levels[i];
+    const steps = sure.map(() => 0);
+    for (let k = 0; k < sure.length; k++) {
+      const i = sure[k];
+      const x = i % width, y = (i - x) / width;
+      for (const [dx, dy] of [[1, 0], [-1, 0], [0, 1], [0, -1]]) {
+        const u = x + dx, v = y + dy, o = v * width + u;
+        if (u < 0 || v < 0 || u >= width || v >= height || (kind[o] !== MAYBE && kind[o] !== UNLIKE)) continue;
+        const far = kind[o] === UNLIKE ? steps[k] + 1 : 0;
+        const change = depth(o) - depth(i);
+        // Towards its rim a shadow fades; a body beside it does not take just less light in the same colour.
+        if (far ? far > (change > 0 ? FADING : ACROSS) || change < -SMOOTH_ACROSS || depth(o) > 0.03 : abs(change) > SMOOTH) continue;
+        kind[o] = SHADOW;
+        sure.push(o);
+        steps.push(far);
+      }
+    }
+    let bodies = 0, rest = 0;
+    for (const i of region.pixels) {
+      if (kind[i] === UNLIKE) kind[i] = BODY;
+      if (kind[i] === BODY) bodies++;
+      if (kind[i] === MAYBE) rest++;
+    }
+    const onlyShade = bodies < 0.1 * rest && this.softEdged(region, picture, light);
+    for (const i of region.pixels) if (kind[i] === MAYBE) kind[i] = onlyShade ? SHADOW : BODY;
+  }
+
+  /** Whether a region fades out at its border, as a shadow's rim does, rather than ending in a step. */
+  private softEdged(region: Region, picture: SteadyPicture, light: number): boolean {
+    const { width } = this.background;
+    let sum = 0, n = 0, deep = 0;
+    for (const i of region.pixels) {
+      const x = i % width;
+      const r = this.stops[picture.luma[i]] - light - this.levels[i];
+      deep = min(deep, r);
+      if (x > 0 && x + 1 < width) {
+        sum = max(sum, abs(this.stops[picture.luma[i + 1]] - this.levels[i + 1] - this.stops[picture.luma[i - 1]] + this.levels[i - 1]));
+        n++;
+      }
+    }
+    return n > 0 && sum < 0.6 * max(0.3, -deep);
+  }
+}

@@ -1,0 +1,100 @@
+import { greatestDisplacement, IDENTITY, type Similarity } from '../geometry/similarity';
+import type { Plane } from '../image/plane';
+import type { SmallSize } from '../image/picture';
+import type { PictureStack } from './stack';
+
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { cos, floor, max, min, round, sin } = Math;
+
+/** Movements smaller than this, in small pixels, are left as they are. */
+const LEAST_MOVE = 0.08;
+
+/** A small picture as it lies on the reference frame. */
+export interface SteadyPicture {
+  luma: Uint8Array;
+  blue: Uint8Array;
+  red: Uint8Array;
+  /** Small pixels that the frame shows, with a rim left out, 1 or 0; null when it shows all of them. */
+  seen: Uint8Array | null;
+}
+
+/** Gives a take's small pictures laid on the reference frame, by what the lock measured. */
+export class SteadyReader {
+  readonly size: SmallSize;
+  readonly count: number;
+  private readonly out: SteadyPicture & { seen: Uint8Array };
+
+  /** @param poses camera movement against the reference frame, in source pixels; null where unknown. @param factor source pixels for one small pixel */
+  constructor(private readonly stack: PictureStack, private readonly poses: readonly (Similarity | null)[], private readonly factor: number) {
+    this.size = stack.size;
+    this.count = stack.count;
+    const { width, height, colourWidth, colourHeight } = stack.size;
+    const bytes = (n: number) => new Uint8Array(n);
+    this.out = { luma: bytes(width * height), blue: bytes(colourWidth * colourHeight), red: bytes(colourWidth * colourHeight), seen: bytes(width * height) };
+  }
+
+  /** How far the frame's picture lies off the reference, in small pixels; null when that is not known. */
+  displacement(frame: number): number | null {
+    const p = this.poses[frame];
+    if (!p) return null;
+    return greatestDisplacement(this.small(p), IDENTITY, this.size.width, this.size.height);
+  }
+
+  private small(p: Similarity): Similarity {
+    return { ...p, dx: p.dx / this.factor, dy: p.dy / this.factor };
+  }
+
+  /** The picture of a frame, valid until the next call; null where the camera's place is not known. */
+  read(frame: number): SteadyPicture | null {
+    const pose = this.poses[frame];
+    if (!pose) return null;
+    const picture = this.stack.read(frame);
+    const p = this.small(pose);
+    const { width, height, colourWidth, colourHeight } = this.size;
+    if (greatestDisplacement(p, IDENTITY, width, height) < LEAST_MOVE) return { ...picture, seen: null };
+    const { out } = this;
+    lay({ width, height, data: picture.luma }, p, 1, out.luma, out.seen);
+    lay({ width: colourWidth, height: colourHeight, data: picture.blue }, p, 0.5, out.blue, null);
+    lay({ width: colourWidth, height: colourHeight, data: picture.red }, p, 0.5, out.red, null);
+    return out;
+  }
+}
+
+/** Weights of the cubic through four samples (Catmull & Rom 1974; Keys 1981 with a = -1/2) at 64 fractions, four by four. */
+const CUBIC = Float32Array.from({ length: 65 * 4 }, (_, n) => {
+  const t = (n >> 2) / 64;
+  switch (n & 3) {
+    case 0: return t * (-0.5 + t * (1 - 0.5 * t));
+    case 1: return 1 + t * t * (-2.5 + 1.5 * t);
+    case 2: return t * (0.5 + t * (2 - 1.5 * t));
+    default: return t * t * (-0.5 + 0.5 * t);
+  }
+});
+
+/** Looks a plane up where `pose` put the reference's pixels. Pixels from outside keep the nearest edge and are not seen. */
+function lay(plane: Plane, pose: Similarity, scale: number, out: Uint8Array, seen: Uint8Array | null): void {
+  const { width, height, data } = plane;
+  const c = pose.scale * cos(pose.rotation), s = pose.scale * sin(pose.rotation);
+  const cx = (width - 1) / 2, cy = (height - 1) / 2;
+  const dx = pose.dx * scale + cx, dy = pose.dy * scale + cy;
+  const cubic = CUBIC;
+  for (let y = 0, o = 0; y < height; y++) {
+    let u = dx - c * cx - s * (y - cy);
+    let v = dy - s * cx + c * (y - cy);
+    for (let x = 0; x < width; x++, o++, u += c, v += s) {
+      const i = floor(u), j = floor(v);
+      const inside = i >= 1 && j >= 1 && i < width - 2 && j < height - 2;
+      if (seen) seen[o] = inside ? 1 : 0;
+      if (!inside) {
+        out[o] = data[max(0, min(height - 1, round(v))) * width + max(0, min(width - 1, round(u)))];
+        continue;
+      }
+      const h = round((u - i) * 64) << 2, k = round((v - j) * 64) << 2;
+      let sum = 0;
+      for (let q = 0, row = (j - 1) * width + i - 1; q < 4; q++, row += width) {
+        sum += cubic[k + q] * (cubic[h] * data[row] + cubic[h + 1] * data[row + 1] + cubic[h + 2] * data[row + 2] + cubic[h + 3] * data[row + 3]);
+      }
+      out[o] = sum < 0 ? 0 : sum > 254.5 ? 255 : sum + 0.5;
+    }
+  }
+}

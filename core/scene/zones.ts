@@ -1,0 +1,130 @@
+import type { Background } from './background';
+
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, floor, max, min, round } = Math;
+
+/** The picture is divided into so many zones for light that does not change alike everywhere. */
+export const ZONES_ACROSS = 16;
+export const ZONES_DOWN = 9;
+/** A zone's light may change this fast, stops a second: a cloud's edge does, a person does not come so slowly. */
+const FASTEST = 1.5;
+const FADE = 0.995;
+/** The field is laid anew when some zone changed by more than this, stops. */
+const LAID_WITHIN = 0.002;
+/** Pixels of a zone that must be free to say something. */
+const LEAST_FREE = 10;
+
+/**
+ * Light of each zone beside that of the whole picture, followed from frame to frame by the pixels in which nobody stands:
+ * clouds, lamps and sun on part of the picture change slowly, so that what was background a moment ago says what it is now.
+ */
+export class ZoneField {
+  /** Stops by zone, row by row. */
+  readonly stops = new Float32Array(ZONES_ACROSS * ZONES_DOWN);
+  private readonly field: Float32Array;
+  private readonly perStop: Float32Array;
+  private readonly zoneOf: Uint8Array;
+  /** Zones in which enough of the background is to be seen just now. */
+  private readonly known = new Uint8Array(ZONES_ACROSS * ZONES_DOWN);
+  /** The zones' light as it was last laid over the pixels. */
+  private readonly laid = new Float32Array(ZONES_ACROSS * ZONES_DOWN);
+  private flat = true;
+  private first = true;
+
+  /** @param slope stops for one level at each code value */
+  constructor(private readonly background: Background, slope: Float32Array, private readonly fps: number) {
+    const { width, height, luma } = background;
+    this.field = new Float32Array(width * height);
+    this.perStop = Float32Array.from(luma, (v) => 1 / max(0.004, slope[round(min(255, v))]));
+    this.zoneOf = new Uint8Array(width * height);
+    for (let i = 0; i < this.zoneOf.length; i++) {
+      const x = i % width, y = (i - x) / width;
+      this.zoneOf[i] = floor((y * ZONES_DOWN) / height) * ZONES_ACROSS + floor((x * ZONES_ACROSS) / width);
+    }
+  }
+
+  /** What to add to the background, in levels; null when the light is even. */
+  levels(): Float32Array | null {
+    return this.flat ? null : this.field;
+  }
+
+  /** Light of a pixel's zone beside the whole, stops. */
+  at = (pixel: number): number => this.stops[this.zoneOf[pixel]];
+
+  /** Stops of each zone as its neighbourhood has it, the middle of three by three; NaN where too few zones in view say so. One zone by itself is seldom the light's doing. */
+  smoothed(): Float32Array {
+    return this.stops.map((_, z) => {
+      const x = z % ZONES_ACROSS, y = (z - x) / ZONES_ACROSS;
+      if (!this.known[z]) return NaN;
+      const near: number[] = [];
+      for (let v = max(0, y - 1); v <= min(ZONES_DOWN - 1, y + 1); v++) for (let u = max(0, x - 1); u <= min(ZONES_ACROSS - 1, x + 1); u++) if (this.known[v * ZONES_ACROSS + u]) near.push(this.stops[v * ZONES_ACROSS + u]);
+      if (near.length < 4) return NaN;
+      near.sort((a, b) => a - b);
+      return 0.5 * (near[(near.length - 1) >> 1] + near[near.length >> 1]);
+    });
+  }
+
+  /** Takes what the zones in view have in common out of all and gives it, so that it counts as the whole picture's. */
+  takeCommon(): number {
+    let sum = 0, n = 0;
+    this.stops.forEach((s, z) => {
+      if (!this.known[z]) return;
+      sum += s;
+      n++;
+    });
+    if (n < this.stops.length / 8) return 0;
+    const common = sum / n;
+    for (let z = 0; z < this.stops.length; z++) this.stops[z] = this.known[z] ? this.stops[z] - common : this.stops[z];
+    return common;
+  }
+
+  /** Takes in what a frame showed: `difference` in levels from what was expected; pixels of a strength above the bound are somebody's. */
+  follow(difference: Float32Array, strength: Float32Array, bound: number): void {
+    const { background, zoneOf, perStop, stops } = this;
+    const { restless, luma } = background;
+    const sums = new Float64Array(stops.length), counts = new Uint32Array(stops.length), all = new Uint32Array(stops.length);
+    addUp(luma, zoneOf, strength, restless, difference, perStop, bound, sums, counts, all);
+    const most = this.first ? Infinity : FASTEST / this.fps;
+    let extent = 0;
+    for (let z = 0; z < stops.length; z++) {
+      this.known[z] = counts[z] >= LEAST_FREE && counts[z] > 0.5 * all[z] ? 1 : 0;
+      if (this.known[z]) stops[z] += max(-most, min(most, 0.5 * (sums[z] / counts[z])));
+      // What is not confirmed from frame to frame fades, so that no error can build up.
+      stops[z] *= FADE;
+      extent = max(extent, abs(stops[z]));
+    }
+    this.first = false;
+    this.flat = extent < 0.012;
+    if (!this.flat && stops.some((s, z) => abs(s - this.laid[z]) > LAID_WITHIN)) this.spread();
+  }
+
+  /** Lays the zones' light over the pixels, smoothly from zone to zone. */
+  private spread(): void {
+    const { width, height } = this.background;
+    const { stops, field, perStop } = this;
+    this.laid.set(stops);
+    for (let y = 0; y < height; y++) {
+      const v = max(0, min(ZONES_DOWN - 1.001, ((y + 0.5) * ZONES_DOWN) / height - 0.5));
+      const j = floor(v), fy = v - j;
+      for (let x = 0, i = y * width; x < width; x++, i++) {
+        const u = max(0, min(ZONES_ACROSS - 1.001, ((x + 0.5) * ZONES_ACROSS) / width - 0.5));
+        const k = j * ZONES_ACROSS + floor(u), fx = u - floor(u);
+        const top = stops[k] + fx * (stops[k + 1] - stops[k]);
+        const bottom = stops[k + ZONES_ACROSS] + fx * (stops[k + ZONES_ACROSS + 1] - stops[k + ZONES_ACROSS]);
+        field[i] = (top + fy * (bottom - top)) * perStop[i];
+      }
+    }
+  }
+}
+
+/** Sums of each zone's difference in stops over its free pixels, every third. */
+function addUp(luma: Float32Array, zoneOf: Uint8Array, strength: Float32Array, restless: Uint8Array, difference: Float32Array, perStop: Float32Array, bound: number, sums: Float64Array, counts: Uint32Array, all: Uint32Array): void {
+  for (let i = 0; i < difference.length; i += 3) {
+    if (luma[i] < 12 || luma[i] > 240) continue;
+    const z = zoneOf[i];
+    all[z]++;
+    if (strength[i] > bound || restless[i]) continue;
+    sums[z] += difference[i] / perStop[i];
+    counts[z]++;
+  }
+}

@@ -1,0 +1,85 @@
+/**
+ * A thread that runs ffmpeg and reads its raw pictures into shared memory, so that decoding goes on while others compute.
+ *
+ * workerData: `command` with its arguments; `sizes`, bytes of one picture on each of its outputs (pipe 1, pipe 3);
+ * `slots`, pictures of each kept at a time; `shared`, a SharedArrayBuffer of all slots, output by output; `counts`, an
+ * Int32Array in shared memory: pictures read on each output, then pictures used up; `silentSeconds`.
+ * Messages out: 'more' when a picture is whole; { end: stderr's first lines, code } when ffmpeg has ended; { failed: text } when it
+ * could not be started. Messages in: 'used' when a picture was used up; 'stop'.
+ */
+const { parentPort, workerData } = require('node:worker_threads');
+const { spawn } = require('node:child_process');
+
+const { command, args, sizes, slots, shared, counts, silentSeconds, seconds } = workerData;
+const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe', ...(sizes.length > 1 ? ['pipe'] : [])] });
+const end = () => child.kill('SIGKILL');
+const silent = setTimeout(end, silentSeconds * 1000);
+const overall = seconds ? setTimeout(end, seconds * 1000) : undefined;
+let errors = '';
+child.stderr.on('data', (d) => {
+  silent.refresh();
+  if (errors.length < 4000) errors += d.toString('utf8');
+});
+
+const streams = [child.stdout, child.stdio[3]].slice(0, sizes.length);
+const starts = sizes.map((_, i) => sizes.slice(0, i).reduce((sum, n) => sum + n * slots, 0));
+const filled = sizes.map(() => 0);
+const waiting = sizes.map(() => []);
+
+/** Puts a chunk into its slots as far as there is room; gives what is left over. */
+function put(i, chunk) {
+  let at = 0;
+  while (at < chunk.length) {
+    const done = Atomics.load(counts, i);
+    if (done - Atomics.load(counts, sizes.length) >= slots) return chunk.subarray(at);
+    const take = Math.min(sizes[i] - filled[i], chunk.length - at);
+    new Uint8Array(shared, starts[i] + (done % slots) * sizes[i] + filled[i], take).set(chunk.subarray(at, at + take));
+    filled[i] += take;
+    at += take;
+    if (filled[i] === sizes[i]) {
+      filled[i] = 0;
+      Atomics.add(counts, i, 1);
+      parentPort.postMessage('more');
+    }
+  }
+  return null;
+}
+
+streams.forEach((stream, i) => {
+  stream.on('data', (chunk) => {
+    silent.refresh();
+    const rest = waiting[i].length ? chunk : put(i, chunk);
+    if (!rest) return;
+    waiting[i].push(rest);
+    stream.pause();
+  });
+});
+
+parentPort.on('message', (word) => {
+  if (word === 'stop') {
+    end();
+    // A stream that nobody reads any more would keep the child from closing.
+    for (const stream of streams) stream.destroy();
+    return;
+  }
+  // Whoever computes slowly does not make ffmpeg look silent.
+  silent.refresh();
+  streams.forEach((stream, i) => {
+    while (waiting[i].length) {
+      const rest = put(i, waiting[i][0]);
+      if (rest) {
+        waiting[i][0] = rest;
+        return;
+      }
+      waiting[i].shift();
+    }
+    if (stream.isPaused()) stream.resume();
+  });
+});
+
+child.on('error', (error) => parentPort.postMessage({ failed: error.message, code: error.code }));
+child.on('close', (code) => {
+  clearTimeout(silent);
+  clearTimeout(overall);
+  parentPort.postMessage({ end: errors, code });
+});

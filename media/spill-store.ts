@@ -1,0 +1,42 @@
+import { closeSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { FrameStore } from '../core/scene/stack';
+
+/** Small pictures up to this many bytes stay in memory; a long take's further ones go to a file. */
+const MEMORY_BYTES = 192 * 1024 * 1024;
+
+/** Keeps the small pictures of a take in memory, and those of a long one in a file that is gone when it is closed. */
+export class SpillStore implements FrameStore {
+  private readonly kept: Uint8Array[] = [];
+  private bytes = 0;
+  private folder: string | null = null;
+  private file = -1;
+
+  constructor(private readonly most = MEMORY_BYTES) {}
+
+  write(index: number, bytes: Uint8Array): void {
+    if (this.file < 0 && this.bytes + bytes.length <= this.most) {
+      this.kept[index] = bytes.slice();
+      this.bytes += bytes.length;
+      return;
+    }
+    if (this.file < 0) {
+      this.folder = mkdtempSync(join(tmpdir(), 'umbrastat-frames-'));
+      this.file = openSync(join(this.folder, 'small'), 'w+');
+    }
+    writeSync(this.file, bytes, 0, bytes.length, (index - this.kept.length) * bytes.length);
+  }
+
+  read(index: number, into: Uint8Array): void {
+    if (index < this.kept.length) into.set(this.kept[index]);
+    else readSync(this.file, into, 0, into.length, (index - this.kept.length) * into.length);
+  }
+
+  close(): void {
+    if (this.file >= 0) closeSync(this.file);
+    this.file = -1;
+    if (this.folder) rmSync(this.folder, { recursive: true, force: true });
+    this.folder = null;
+  }
+}
