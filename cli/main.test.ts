@@ -29,7 +29,11 @@ test('--json prints one object with every block, and nothing else', () => {
   const report = JSON.parse(out);
   expect(Object.keys(report)).toEqual(expect.arrayContaining(['media', 'lock', 'light', 'focus', 'presence']));
   expect(report.lock).toMatchObject({ verdict: 'holds', reference_frame: 0 });
-  expect(report.light).toBeNull();
+  expect(report.light).toMatchObject({ verdict: 'holds', steps: [], flicker: null });
+  for (const key of ['verdict', 'reasons', 'drift_stops', 'range_stops', 'steps', 'flicker', 'white', 'path']) expect(report.light).toHaveProperty(key);
+  for (const key of ['verdict', 'reasons', 'worst_loss_pct', 'hunts', 'path']) expect(report.focus).toHaveProperty(key);
+  expect(report.presence).toMatchObject({ clear_runs: [{ start: 0, end: report.media.frame_count - 1 }], present_runs: [], edge_runs: { left: [], right: [], top: [], bottom: [] } });
+  for (const [block, keys] of Object.entries({ light: ['stops'], focus: ['sharpness'], presence: ['area_share', 'left_px', 'top_px', 'right_px', 'bottom_px'] })) for (const key of keys) expect(report[block].path[key]).toHaveLength(report.media.frame_count);
   for (const key of ['width', 'height', 'rotation_deg', 'codec', 'pixel_format', 'bit_depth', 'frame_count', 'duration_s', 'container_fps', 'measured_fps', 'variable_rate', 'repeated_frames', 'repeated_share', 'real_fps', 'missing_frames', 'timecode']) expect(report.media).toHaveProperty(key);
   for (const key of ['verdict', 'reasons', 'peak_px', 'drift_px', 'jitter_px', 'peak_rotation_deg', 'peak_scale_pct', 'knocks', 'make_still_crop_pct', 'uncertainty_px', 'still_share', 'path']) expect(report.lock).toHaveProperty(key);
   for (const key of ['dx_px', 'dy_px', 'rotation_deg', 'scale']) expect(report.lock.path[key]).toHaveLength(report.media.frame_count);
@@ -56,13 +60,28 @@ test('delivery size changes the verdict, not the measure', () => {
 test('without --json it is a short text', () => {
   const { out } = umbrastat('take', still);
   expect(out).toContain('Lock: HOLDS');
-  expect(out.split('\n').length).toBeLessThan(14);
+  expect(out).toContain('Light: HOLDS');
+  expect(out.split('\n').length).toBeLessThan(20);
+});
+
+test('a plate is made, saved and held against its take', () => {
+  const out = join(folder, 'plate.png');
+  const made = umbrastat('plate', still, '--out', out, '--json');
+  expect(made.code).toBe(0);
+  expect(JSON.parse(made.out)).toMatchObject({ source: 'clear_run', unseen_share: 0, unseen: [], offset: null, verdict: null });
+  const held = umbrastat('plate', still, '--against', out, '--json', '--gate');
+  expect(held.code).toBe(0);
+  const report = JSON.parse(held.out);
+  expect(report).toMatchObject({ source: 'file', verdict: 'holds', moved: [], intruders: [], settings: [] });
+  expect(Math.hypot(report.offset.dx_px, report.offset.dy_px)).toBeLessThan(0.05);
+  expect(Math.abs(report.light.gap_stops)).toBeLessThan(0.02);
+  expect(umbrastat('plate', still, '--against', out).out).toContain('The plate fits the take');
 });
 
 test('bad input is one line on standard error and exit code 2', () => {
   const text = join(folder, 'words.mp4');
   writeFileSync(text, 'hello');
-  for (const args of [['take', text], ['take', join(folder, 'none.mp4')], ['take'], ['take', still, still], ['look', still], ['take', still, '--delivery', 'big'], ['take', still, '--colour']]) {
+  for (const args of [['take', text], ['take', join(folder, 'none.mp4')], ['take'], ['take', still, still], ['look', still], ['take', still, '--delivery', 'big'], ['take', still, '--colour'], ['plate'], ['plate', still, '--out', join(folder, 'plate.gif')], ['plate', still, '--against', text], ['plate', still, '--seconds', 'long', '--out', join(folder, 'p.mp4')]]) {
     const { code, out, err } = umbrastat(...args);
     expect(code).toBe(2);
     expect(out).toBe('');

@@ -1,17 +1,30 @@
+import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
+import { comparePlate } from '../media/compare-takes';
 import { UnusableMedia } from '../media/errors';
-import { measureTake } from '../media/measure-take';
+import { measureTake, type Delivery } from '../media/measure-take';
+import { makePlate, openTake, plateReport, type TakeFile } from '../media/plate';
+import { writePng, writeStillClip } from '../media/still-out';
 import { parseDelivery, UsageError } from './arguments';
-import { takeText } from './text-report';
+import { plateText, takeText } from './text-report';
 
 const HELP = `umbrastat: checks takes for masking effects
 
   umbrastat take FILE [--delivery 1920x1080@24] [--json] [--gate]
-      Was the camera locked? Facts of the file, movement, verdict.
+      Was the camera locked, the light steady, the focus held, and when was the picture empty?
 
-  --delivery  what the edit is finished at (default: the clip's own size and rate)
-  --json      one JSON object on standard output
-  --gate      exit code 1 when something must be shot again
+  umbrastat plate TAKE... [--out plate.png] [--keep-grain] [--json]
+      The best empty picture of one or several takes, stitched from their free parts when no frame is empty.
+  umbrastat plate TAKE --against PLATE [--json] [--gate]
+      Does this plate (a picture or a recording) fit the take?
+
+  --delivery    what the edit is finished at (default: the clip's own size and rate)
+  --json        one JSON object on standard output
+  --gate        exit code 1 when something must be shot again
+  --out         where to save the plate: .png (16 bit when the take has more than 8), or .mp4 for a still clip
+  --seconds     length of a still clip (default 5)
+  --keep-grain  the plate keeps a frame's own grain instead of the smooth mean of many
+  With --delivery a saved plate has that size.
 
 Exit code: 0 report made; 1 with --gate and a reshoot; 2 the input cannot be used.`;
 
@@ -37,7 +50,7 @@ async function run(argv: string[]): Promise<number> {
     parsed = parseArgs({
       args: argv, allowPositionals: true,
       options: {
-        delivery: { type: 'string' }, json: { type: 'boolean' }, gate: { type: 'boolean' }, help: { type: 'boolean', short: 'h' },
+        delivery: { type: 'string' }, against: { type: 'string' }, out: { type: 'string' }, seconds: { type: 'string' }, 'keep-grain': { type: 'boolean' }, json: { type: 'boolean' }, gate: { type: 'boolean' }, help: { type: 'boolean', short: 'h' },
       },
     });
   } catch (error) {
@@ -49,15 +62,45 @@ async function run(argv: string[]): Promise<number> {
     process.stdout.write(`${HELP}\n`);
     return command || values.help ? 0 : 2;
   }
-  if (command !== 'take') throw new UsageError(`"${command ?? ''}" is not a check. Use: umbrastat take FILE.`);
-  if (files.length !== 1) throw new UsageError(`take wants one file, ${files.length} were given. Use: umbrastat take FILE.`);
   const delivery = values.delivery === undefined ? undefined : parseDelivery(values.delivery);
-  const tell = process.stderr.isTTY;
-  const report = await measureTake(files[0], {
-    delivery,
-    onProgress: (done, total) => { if (tell) process.stderr.write(`\rframe ${done} of ${total} `); },
-  });
-  if (tell) process.stderr.write('\r\x1b[K');
-  process.stdout.write(values.json ? `${JSON.stringify(report)}\n` : `${takeText(report)}\n`);
-  return values.gate && report.lock.verdict === 'reshoot' ? 1 : 0;
+  const say = (text: string) => { if (process.stderr.isTTY) process.stderr.write(`\r\x1b[K${text}`); };
+  const print = (report: object, text: string) => {
+    say('');
+    process.stdout.write(values.json ? `${JSON.stringify(report)}\n` : `${text}\n`);
+  };
+  if (command === 'plate') return plate(files, { ...values, keepGrain: values['keep-grain'] }, delivery, say, print);
+  if (command !== 'take') throw new UsageError(`"${command ?? ''}" is not a check. Use: umbrastat take FILE, or umbrastat plate TAKE.`);
+  if (files.length !== 1) throw new UsageError(`take wants one file, ${files.length} were given. Use: umbrastat take FILE.`);
+  const report = await measureTake(files[0], { delivery, onProgress: (done, total) => say(`frame ${done} of ${total} `) });
+  print(report, takeText(report));
+  return values.gate && [report.lock, report.light, report.focus].some((v) => v.verdict === 'reshoot') ? 1 : 0;
+}
+
+interface PlateValues { against?: string; out?: string; seconds?: string; keepGrain?: boolean; gate?: boolean }
+
+async function plate(files: string[], values: PlateValues, delivery: Delivery | undefined, say: (text: string) => void, print: (report: object, text: string) => void): Promise<number> {
+  if (files.length === 0) throw new UsageError('plate wants at least one take. Use: umbrastat plate TAKE [--out plate.png].');
+  if (values.against !== undefined) {
+    if (files.length !== 1) throw new UsageError(`A plate is held against one take, ${files.length} were given. Use: umbrastat plate TAKE --against PLATE.`);
+    if (values.out !== undefined) throw new UsageError('--out saves a plate that is made from takes; leave --against out to make one.');
+    say('measuring the take');
+    const take = await openTake(files[0], basename(files[0]), { onProgress: say });
+    const report = plateReport(null, await comparePlate(take, { path: values.against, name: basename(values.against) }, { onProgress: say }));
+    print(report, plateText(report, values.against, files[0]));
+    return values.gate && report.verdict === 'reshoot' ? 1 : 0;
+  }
+  const seconds = values.seconds === undefined ? 5 : Number(values.seconds);
+  if (!(seconds > 0 && seconds <= 600)) throw new UsageError(`--seconds ${values.seconds} is not a length. Give seconds from 0.1 to 600.`);
+  const clip = values.out !== undefined && /\.mp4$/i.test(values.out);
+  if (values.out !== undefined && !clip && !/\.png$/i.test(values.out)) throw new UsageError(`--out ${values.out} names no kind that can be written. Use a name that ends in .png or .mp4.`);
+  const takes: TakeFile[] = [];
+  for (const path of files) takes.push(await openTake(path, basename(path), { onProgress: say }));
+  const made = await makePlate(takes, { keepGrain: values.keepGrain, onProgress: say });
+  if (values.out !== undefined) {
+    if (clip) await writeStillClip(made.picture, values.out, seconds, delivery?.fps ?? made.take.analysis.fps, delivery ?? {});
+    else await writePng(made.picture, values.out, delivery ?? {});
+  }
+  const report = plateReport(made.source, null);
+  print(report, plateText(report, values.out ?? null, null));
+  return 0;
 }

@@ -13,6 +13,14 @@ export function performerAt(settings: CameraSettings, share: number, ground: num
       return null;
     case 'stands':
       return { x: mark + 5 * Math.sin(t * 1.3), ground, stride: 0.06 * Math.sin(t * 2.1), facing: -1 };
+    case 'comes-and-stays': {
+      // In after a quarter of the take, at the mark by its half, and never out again.
+      const u = (share - 0.25) / 0.25;
+      if (u < 0) return null;
+      return u < 1 ? { x: -120 + u * (mark + 120), ground, stride: Math.sin(t * 6.2), facing: 1 } : { x: mark + 5 * Math.sin(t * 1.3), ground, stride: 0.06 * Math.sin(t * 2.1), facing: -1 };
+    }
+    case 'shadow-only':
+      return null;
     default: {
       // In after a sixth of the take, gone before its last sixth.
       const u = (share - 1 / 6) / (2 / 3);
@@ -83,4 +91,21 @@ export function paintPerformer(ctx: SKRSContext2D, p: Standing, seed: number): v
   ctx.fillRect(-26, -322, 54, 8);
   ctx.fillRect(-19, -342, 40, 22);
   ctx.restore();
+}
+
+/** The shadow of somebody beside the camera, who thinks they are out of the picture: in for the middle of the take. */
+export function paintLostShadow(ctx: SKRSContext2D, share: number, ground: number): boolean {
+  if (share < 0.35 || share > 0.75) return false;
+  const reach = Math.min(1, Math.min(share - 0.35, 0.75 - share) / 0.08);
+  ctx.save();
+  ctx.translate(-160 + 430 * reach, ground + 34);
+  ctx.rotate(-0.12);
+  ctx.fillStyle = 'rgba(0,0,0,0.45)';
+  ctx.filter = 'blur(5px)';
+  ctx.beginPath();
+  ctx.ellipse(-150, 0, 250, 22, 0, 0, 7);
+  ctx.ellipse(128, 0, 40, 19, 0, 0, 7);
+  ctx.fill();
+  ctx.restore();
+  return true;
 }

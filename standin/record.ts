@@ -4,7 +4,8 @@ import { rename, writeFile } from 'node:fs/promises';
 import { createCanvas, type SKRSContext2D } from '@napi-rs/canvas';
 import type { Similarity } from '../core/geometry/similarity';
 import { seededNormal, seededRandom } from '../core/image/random';
-import { paintPerformer, performerAt } from './performer';
+import { lightTables, paintCrate, paintTree, planFaults, type FaultTruth } from './faults';
+import { paintLostShadow, paintPerformer, performerAt } from './performer';
 import { MARGIN, paintScene, type Scene } from './scenes';
 import type { CameraSettings } from './settings';
 import { tripodPath } from './tripod';
@@ -16,6 +17,9 @@ export interface TakeTruth {
   path: { dx_px: number[]; dy_px: number[]; rotation_deg: number[]; scale: number[] };
   /** Frames in which the performer is in. */
   present: boolean[];
+  /** Frames in which a shadow falls in whose owner is not in. */
+  shadow: boolean[];
+  faults: FaultTruth;
 }
 
 export interface RecordOptions {
@@ -24,6 +28,9 @@ export interface RecordOptions {
   signal?: AbortSignal;
   onProgress?: (frames: number) => void;
 }
+
+/** Time stamps as a phone gives them that records when it finds the time. */
+const WANDER = "settb=1/90000,setpts='(N/FPS+0.011*sin(N*1.7)+0.006*sin(N*0.31)+0.017)/TB'";
 
 /**
  * Records a take to an H.264 MP4 and gives the truth about it.
@@ -38,7 +45,8 @@ export async function recordTake(settings: CameraSettings, path: string, options
   const ctx = canvas.getContext('2d');
   const child = spawn('ffmpeg', [
     '-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`, '-r', String(settings.fps), '-i', 'pipe:0',
-    '-vf', 'scale=out_color_matrix=bt709', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p',
+    '-vf', settings.rate === 'wandering' ? `scale=out_color_matrix=bt709,${WANDER.replace('FPS', String(settings.fps))}` : 'scale=out_color_matrix=bt709',
+    ...(settings.rate === 'wandering' ? ['-fps_mode', 'passthrough', '-video_track_timescale', '90000'] : []), '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p',
     '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-movflags', '+faststart', `file:${path}`,
   ], { stdio: ['pipe', 'ignore', 'pipe'], signal: options.signal, killSignal: 'SIGKILL' });
   let errors = '';
@@ -48,13 +56,24 @@ export async function recordTake(settings: CameraSettings, path: string, options
   closed.catch(() => undefined);
   const grain = new Grain(settings.grain, settings.seed);
   const rgb = Buffer.alloc(width * height * 3);
-  const present: boolean[] = [];
+  const faults = planFaults(settings);
+  const soft = createCanvas(width, height);
+  const softCtx = soft.getContext('2d');
+  const present: boolean[] = [], shadow: boolean[] = [];
   for (let f = 0; f < poses.length; f++) {
     options.signal?.throwIfAborted();
     const someone = performerAt(settings, f / poses.length, scene.ground, scene.mark);
     present.push(someone !== null);
-    paintFrame(ctx, scene, poses[f], f, settings, width, height);
-    grain.addTo(ctx.getImageData(0, 0, width, height).data, rgb);
+    shadow.push(paintFrame(ctx, scene, poses[f], f, settings, width, height));
+    const blur = faults.blur_px[f];
+    if (blur > 0.2) {
+      // Under it the sharp picture, so that the frame's edge does not fade into black.
+      softCtx.drawImage(canvas, 0, 0);
+      softCtx.filter = `blur(${blur.toFixed(2)}px)`;
+      softCtx.drawImage(canvas, 0, 0);
+      softCtx.filter = 'none';
+    }
+    grain.addTo((blur > 0.2 ? softCtx : ctx).getImageData(0, 0, width, height).data, rgb, lightTables(faults, f));
     if (child.exitCode !== null) break;
     if (!child.stdin.write(Buffer.from(rgb))) await Promise.race([once(child.stdin, 'drain'), closed]);
     if (options.preview && f % 6 === 0) {
@@ -69,7 +88,7 @@ export async function recordTake(settings: CameraSettings, path: string, options
   const [code] = await closed as [number | null];
   if (code !== 0) throw new Error(`The stand-in camera could not write its file: ${errors.split('\n')[0]}`);
   return {
-    settings, present,
+    settings, present, shadow, faults,
     path: {
       dx_px: poses.map((p) => p.dx), dy_px: poses.map((p) => p.dy),
       rotation_deg: poses.map((p) => (p.rotation * 180) / Math.PI), scale: poses.map((p) => p.scale),
@@ -77,8 +96,10 @@ export async function recordTake(settings: CameraSettings, path: string, options
   };
 }
 
-function paintFrame(ctx: SKRSContext2D, scene: Scene, pose: Similarity, frame: number, settings: CameraSettings, width: number, height: number): void {
+/** Paints a frame; says whether a shadow without its owner fell in. */
+function paintFrame(ctx: SKRSContext2D, scene: Scene, pose: Similarity, frame: number, settings: CameraSettings, width: number, height: number): boolean {
   const { unit } = scene;
+  const share = frame / Math.round(settings.seconds * settings.fps);
   const c = pose.scale * Math.cos(pose.rotation);
   const s = pose.scale * Math.sin(pose.rotation);
   const cx = width / 2, cy = height / 2;
@@ -93,10 +114,17 @@ function paintFrame(ctx: SKRSContext2D, scene: Scene, pose: Similarity, frame: n
   ctx.drawImage(scene.back, 0, 0);
   place(unit, 0);
   glitter(ctx, scene, frame / settings.fps);
-  const someone = performerAt(settings, frame / Math.round(settings.seconds * settings.fps), scene.ground, scene.mark);
+  if (settings.prop && settings.prop !== 'none') paintCrate(ctx, settings, scene.ground);
+  const lost = settings.crossing === 'shadow-only' && paintLostShadow(ctx, share, scene.ground);
+  const someone = performerAt(settings, share, scene.ground, scene.mark);
   if (someone) paintPerformer(ctx, someone, settings.seed);
   place(1, MARGIN * unit);
   ctx.drawImage(scene.front, 0, 0);
+  if (settings.tree) {
+    place(unit, 0);
+    paintTree(ctx, frame / settings.fps);
+  }
+  return lost;
 }
 
 /** Light on the water: streaks that come and go and never keep their place. */
@@ -119,6 +147,8 @@ function glitter(ctx: SKRSContext2D, scene: Scene, t: number): void {
   ctx.restore();
 }
 
+const SAME = Uint8Array.from({ length: 256 }, (_, v) => v);
+
 /** Sensor grain: the same spread everywhere, new in every frame. */
 class Grain {
   private readonly table: Int8Array;
@@ -130,15 +160,16 @@ class Grain {
     this.random = seededRandom(seed * 13 + 7);
   }
 
-  /** Writes `rgba` with grain into `rgb`. */
-  addTo(rgba: Uint8ClampedArray, rgb: Buffer): void {
+  /** Writes `rgba`, relit by the tables, with grain into `rgb`. */
+  addTo(rgba: Uint8ClampedArray, rgb: Buffer, tables: [Uint8Array, Uint8Array, Uint8Array] | null): void {
+    const [red, green, blue] = tables ?? [SAME, SAME, SAME];
     const { table } = this;
     const mask = table.length - 1;
     let at = Math.floor(this.random() * table.length);
     for (let i = 0, o = 0; i < rgba.length; i += 4, o += 3) {
       if ((i & 8191) === 0) at = Math.floor(this.random() * table.length);
       const n = table[at++ & mask];
-      const r = rgba[i] + n, g = rgba[i + 1] + n, b = rgba[i + 2] + n;
+      const r = red[rgba[i]] + n, g = green[rgba[i + 1]] + n, b = blue[rgba[i + 2]] + n;
       rgb[o] = r < 0 ? 0 : r > 255 ? 255 : r;
       rgb[o + 1] = g < 0 ? 0 : g > 255 ? 255 : g;
       rgb[o + 2] = b < 0 ? 0 : b > 255 ? 255 : b;

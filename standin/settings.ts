@@ -2,7 +2,7 @@
 export interface CameraSettings {
   scene: 'kiosk' | 'pillar' | 'bench';
   tripod: 'still' | 'drift' | 'knock' | 'handheld' | 'breathing';
-  crossing: 'nobody' | 'left-to-right' | 'right-to-left' | 'stands';
+  crossing: 'nobody' | 'left-to-right' | 'right-to-left' | 'stands' | 'comes-and-stays' | 'shadow-only';
   seconds: number;
   fps: number;
   /** Picture width in pixels; the height follows at 16:9. */
@@ -10,4 +10,13 @@ export interface CameraSettings {
   /** Standard deviation of the grain, in levels of 255. */
   grain: number;
   seed: number;
+  /** What the light does. `brighter` is steady, but a third of a stop up: the camera was stopped between takes. */
+  light?: 'steady' | 'drift' | 'step' | 'cloud' | 'flicker' | 'brighter';
+  white?: 'steady' | 'shift';
+  focus?: 'held' | 'hunt' | 'soft';
+  /** A crate on the ground, where it belongs or a hand's breadth off. */
+  prop?: 'none' | 'crate' | 'crate-off';
+  /** A tree in the wind at the edge of the picture. */
+  tree?: boolean;
+  rate?: 'steady' | 'wandering';
 }
