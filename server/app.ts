@@ -7,6 +7,7 @@ import type PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import { Refusal, sayWhatWentWrong } from './http';
 import { exchangeRoutes } from './routes/exchange';
+import { plateRoutes } from './routes/plates';
 import { planRoutes } from './routes/plans';
 import { rollRoutes } from './routes/rolls';
 import { shootRoutes } from './routes/shoots';
@@ -39,6 +40,7 @@ export function makeApp(pool: Pool, storage: Storage, boss: PgBoss, log: Logger,
   app.use('/api', planRoutes(pool));
   app.use('/api', exchangeRoutes(pool));
   app.use('/api', takeRoutes(pool, storage, boss));
+  app.use('/api', plateRoutes(pool, storage, boss));
   app.use('/api', rollRoutes(pool, storage, boss));
   app.use('/api', () => { throw new Refusal(404, 'There is nothing at this address.', 'missing'); });
   if (web) {

@@ -1,12 +1,14 @@
 import type { Pool } from 'pg';
 import { judgeGate, standingTake, type Gate, type GateTake } from '../core/judge/gate';
+import { judgeRates, type RateRow } from '../core/judge/rates';
 import { judgeRequirement, type JudgedTake } from '../core/judge/requirements';
 import { findContradictions } from '../core/plan/contradictions';
 import { partsElsewhere } from '../core/plan/rolling-order';
 import type { Contradiction, Delivery } from '../core/plan/types';
 import { listEyeChecks, listPlanned, listSums, type KeptSumRow, type PlannedRow } from './sql/queries/plans';
 import { listParts, type PartRow, type SetupRow, type ShootRow } from './sql/queries/shoots';
-import { listMeasures, listTakesOfParts, type TakeRow } from './sql/queries/takes';
+import { listPairs } from './sql/queries/comparisons';
+import { listMeasures, listTakesOfParts, type MeasuresRow, type TakeRow } from './sql/queries/takes';
 
 /** A setup with its parts, their takes, its tricks, what the plan contradicts and what the gate says. */
 export interface SetupBoard extends SetupRow {
@@ -14,6 +16,8 @@ export interface SetupBoard extends SetupRow {
   planned: (PlannedRow & { sums: KeptSumRow[] })[];
   contradictions: Contradiction[];
   gate: Gate;
+  /** Rates of the parts that were rolled, against each other and the plan. */
+  rates: RateRow[];
 }
 
 export function deliveryOf(shoot: ShootRow): Delivery {
@@ -42,8 +46,10 @@ export async function readBoards(pool: Pool, shoot: ShootRow, setups: SetupRow[]
       takes: p.takes.map(gateTake),
     })) };
   });
-  const standing = boards.flatMap((b) => b.gateParts.filter((p) => p.planned).flatMap((p) => standingTake(p.takes) ?? []));
-  const measures = new Map((await listMeasures(pool, standing.map((t) => t.id))).map((m) => [m.id, m]));
+  const standing = boards.flatMap((b) => b.gateParts.flatMap((p) => standingTake(p.takes) ?? []));
+  const standingIds = standing.map((t) => t.id);
+  const [found, pairs] = await Promise.all([listMeasures(pool, standingIds), listPairs(pool, standingIds)]);
+  const measures = new Map(found.map((m) => [m.id, m]));
   return boards.map(({ setup, own, tricks, gateParts }) => {
     const gateTricks = tricks.map((t) => ({
       id: t.id, name: t.trick.name,
@@ -55,12 +61,23 @@ export async function readBoards(pool: Pool, shoot: ShootRow, setups: SetupRow[]
           return { name: p.name, optional: p.optional || p.elsewhere, rolled: take !== null, take: take && measure ? { ...measure, number: take.number } satisfies JudgedTake : null };
         });
         const eye = eyes.find((e) => e.planned_id === t.id && e.requirement_key === r.key);
-        return { ...judgeRequirement(r, about, delivery, eye ? { by: eye.checked_by, at: eye.checked_at.toISOString() } : null), partIds };
+        return { ...judgeRequirement(r, about, delivery, eye ? { by: eye.checked_by, at: eye.checked_at.toISOString() } : null, pairs), partIds };
       }),
     }));
     return {
       ...setup, parts: own, planned: tricks.map((t) => ({ ...t, sums: sums.filter((s) => s.planned_id === t.id) })),
-      contradictions: findContradictions(setup.camera, delivery, tricks), gate: judgeGate(gateParts, gateTricks),
+      contradictions: findContradictions(setup.camera, delivery, tricks), gate: judgeGate(gateParts, gateTricks), rates: ratesOf(setup, gateParts, tricks, measures, delivery),
     };
   });
+}
+
+/** The rates of what the setup's parts stand on; a part's wished speed is the slowest that a trick asks of it. */
+function ratesOf(setup: SetupRow, parts: readonly { id: string; name: string; takes: GateTake[] }[], tricks: readonly PlannedRow[], measures: ReadonlyMap<string, MeasuresRow>, delivery: Delivery): RateRow[] {
+  const clips = parts.flatMap((part) => {
+    const take = standingTake(part.takes), measure = take && measures.get(take.id);
+    if (!take || !measure) return [];
+    const speeds = tricks.filter((t) => Object.values(t.parts).includes(part.id)).flatMap((t) => t.wishes.speed_pct ?? []);
+    return [{ name: part.name, number: take.number, media: measure.media, speedPct: speeds.length ? Math.min(...speeds) : null }];
+  });
+  return judgeRates(clips, { deliveryFps: delivery.fps, notedFps: setup.camera.fps ?? null, notedShutterS: setup.camera.shutter_s ?? null });
 }

@@ -28,20 +28,21 @@ export const DEMO_SETUPS: DemoSetup[] = [
       { key: 'lit-prop', sums: [{ kind: 'flicker', inputs: { mains: '50', fps: 25, shutter: 50 } }] },
     ],
     takes: {
-      Plate: [{ tripod: 'knock', seed: 11 }], 'Pass A': [{ tripod: 'still', crossing: 'right-to-left', seed: 12, circled: true }], 'Pass B': [{ tripod: 'drift', crossing: 'stands', seed: 13 }],
+      Plate: [{ tripod: 'knock', seed: 11 }, { crossing: 'shadow-only', seed: 14 }], 'Pass A': [{ tripod: 'still', crossing: 'right-to-left', seed: 12, circled: true }],
+      'Pass B': [{ tripod: 'drift', crossing: 'stands', seed: 13 }, { light: 'step', crossing: 'comes-and-stays', seed: 15 }],
     },
   },
   {
     name: 'Mooring pillar, locked, 50 mm', place: 'Mooring pillar', notes: 'Marks in chalk behind the pillar.', scene: 'pillar',
     camera: { ...BODY, lens: '50 mm', focal_mm: 50, focus_m: 5, height_m: 1.5, tilt_deg: 0 },
     tricks: [{ key: 'slip-behind' }],
-    takes: { Pass: [{ tripod: 'still', crossing: 'left-to-right', seed: 21, circled: true }], Plate: [{ tripod: 'still', seed: 22, circled: true }] },
+    takes: { Pass: [{ tripod: 'still', crossing: 'left-to-right', seed: 21, prop: 'crate', circled: true }], Plate: [{ light: 'brighter', prop: 'crate-off', seed: 23 }, { tripod: 'still', seed: 22, prop: 'crate', circled: true }] },
   },
   {
     name: 'Bench and tarpaulin, 28 mm', place: 'Bench', notes: 'Tarpaulin folded in thirds.', scene: 'bench',
     camera: { ...BODY, lens: '28 mm', focal_mm: 28, focus_m: 3.5, height_m: 1.2, tilt_deg: -2 },
     tricks: [{ key: 'see-through' }, { key: 'cover-pull' }],
-    takes: { Pass: [{ tripod: 'handheld', crossing: 'stands', seed: 31 }, { tripod: 'breathing', crossing: 'stands', seed: 32 }] },
+    takes: { Pass: [{ tripod: 'handheld', crossing: 'stands', seed: 31 }, { tripod: 'breathing', crossing: 'stands', seed: 32 }, { light: 'cloud', crossing: 'left-to-right', tree: true, seed: 33 }], Plate: [{ focus: 'hunt', tree: true, seed: 34 }] },
   },
   {
     name: 'Freight trolley past the lens', place: 'Ramp to the ferry', notes: 'The trolley with three crates, tallest to the lens.', scene: 'pillar',
@@ -59,7 +60,7 @@ export const DEMO_SETUPS: DemoSetup[] = [
       { key: 'floater', wishes: { speed_pct: 40, push_pct: 130 }, sums: [{ kind: 'retime', inputs: { capture: 50, delivery: 25, speed: 40, shutter: 100, seconds: 4 } }] },
       { key: 'dialled-fade' },
     ],
-    takes: {},
+    takes: { Plate: [{ light: 'flicker', fps: 50, seconds: 3, seed: 51 }, { rate: 'wandering', seed: 52, white: 'shift' }] },
   },
   {
     name: 'Gangway door, on wheels', place: 'Car deck', notes: 'Dolly on boards; mind the sill.', scene: 'bench',

@@ -76,10 +76,38 @@ export const circle = Joi.object({ circled: Joi.boolean().required() });
 
 export const rollSettings = Joi.object({
   tripod: Joi.string().valid('still', 'drift', 'knock', 'handheld', 'breathing').default('still'),
-  crossing: Joi.string().valid('nobody', 'left-to-right', 'right-to-left', 'stands').default('nobody'),
+  crossing: Joi.string().valid('nobody', 'left-to-right', 'right-to-left', 'stands', 'comes-and-stays', 'shadow-only').default('nobody'),
+  light: Joi.string().valid('steady', 'drift', 'step', 'cloud', 'flicker', 'brighter').default('steady'),
+  white: Joi.string().valid('steady', 'shift').default('steady'),
+  focus: Joi.string().valid('held', 'hunt', 'soft').default('held'),
+  prop: Joi.string().valid('none', 'crate', 'crate-off').default('none'),
+  tree: Joi.boolean().default(false),
+  rate: Joi.string().valid('steady', 'wandering').default('steady'),
   seconds: Joi.number().min(1).max(30).default(6),
   fps: Joi.number().valid(24, 25, 30, 50).default(25),
   width: Joi.number().valid(1280, 1920).default(1280),
   grain: Joi.number().min(0).max(12).default(2),
   seed: Joi.number().integer().min(1).max(2 ** 31 - 1).default(1),
+});
+
+const guid = Joi.string().guid().messages({ '*': 'A take is missing or its id is not valid.' });
+const frameNumber = Joi.number().integer().min(0).max(10_000_000).required();
+
+export const benchQuery = Joi.object({ for: guid.allow(null).default(null) });
+export const newPlate = Joi.object({
+  take_id: guid.required(), against_id: guid.required(), run: Joi.object({ start: frameNumber, end: frameNumber }).allow(null).default(null), keep_grain: Joi.boolean().default(false),
+});
+export const plateFile = Joi.object({
+  as: Joi.string().valid('full', 'delivery', 'clip').default('full'),
+  seconds: Joi.number().min(0.1).max(60).default(5).messages({ '*': 'Give the clip’s length in seconds, 0.1 to 60.' }),
+});
+export const keptPlate = Joi.object({ part_id: guid.required() });
+export const newComparison = Joi.object({
+  take_id: guid.required(), against_id: guid.required().invalid(Joi.ref('take_id')).messages({ 'any.invalid': 'Choose two different takes.' }),
+});
+
+export const meterReadings = Joi.object({
+  readings: Joi.array().max(500).required().items(Joi.object({
+    frame: frameNumber, ev: Joi.number().min(-10).max(25).required().messages({ '*': 'Give the exposure value at ISO 100 as a number, such as 9.6.' }),
+  })),
 });

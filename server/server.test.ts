@@ -175,7 +175,7 @@ test('killed in the middle of a measurement and started again, the job finishes 
   expect(rows[0].finished).toBe(1);
   expect(rows[0].attempts).toBeGreaterThanOrEqual(2);
   expect(existsSync(join(data, 'proxies'))).toBe(true);
-  expect(readdirSync(join(data, 'proxies')).filter((f) => !/^[0-9a-f]{64}\.jpegs(\.index)?$/.test(f))).toHaveLength(0);
+  expect(readdirSync(join(data, 'proxies')).filter((f) => !/^[0-9a-f]{64}(\.jpegs(\.index)?|\.outlines\.json|\.analysis)$/.test(f))).toHaveLength(0);
 });
 
 

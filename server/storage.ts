@@ -1,7 +1,9 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { mkdir, open, readdir, rename, rm, stat, statfs, writeFile, readFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
+import { packAnalysis } from '../media/kept-analysis';
+import type { TakeAnalysis } from '../media/measure-take';
 
 /** Never fill the disk to the last byte: the database and the proxies need room. */
 export const SPARE_BYTES = 512 * 1024 * 1024;
@@ -18,7 +20,7 @@ export class Storage {
   }
 
   async prepare(): Promise<void> {
-    for (const folder of ['uploads', 'files', 'proxies', 'rolling']) await mkdir(join(this.root, folder), { recursive: true });
+    for (const folder of ['uploads', 'files', 'proxies', 'rolling', 'plates']) await mkdir(join(this.root, folder), { recursive: true });
   }
 
   file(hash: string): string {
@@ -31,6 +33,20 @@ export class Storage {
 
   proxy(hash: string): string {
     return join(this.root, 'proxies', `${hash}.jpegs`);
+  }
+
+  outlines(hash: string): string {
+    return join(this.root, 'proxies', `${hash}.outlines.json`);
+  }
+
+  /** What was found in a recording, for plates and comparisons. */
+  analysis(hash: string): string {
+    return join(this.root, 'proxies', `${hash}.analysis`);
+  }
+
+  /** A plate's picture at full size, a PNG; `.jpg` after it is the one to look at. */
+  plate(id: string): string {
+    return join(this.root, 'plates', `${id}.png`);
   }
 
   rolling(id: string): string {
@@ -66,6 +82,26 @@ export class Storage {
       const info = await stat(join(folder, name)).catch(() => null);
       if (info && Date.now() - info.mtimeMs > ABANDONED_MS) await rm(join(folder, name), { force: true });
     }
+  }
+
+  /** Kept beside the proxy, whole or not at all. */
+  async keepOutlines(hash: string, outlines: unknown): Promise<void> {
+    const path = this.outlines(hash);
+    const fresh = `${path}.${randomUUID()}`;
+    await writeFile(fresh, JSON.stringify(outlines));
+    await rename(fresh, path);
+  }
+
+  async keepAnalysis(hash: string, analysis: TakeAnalysis): Promise<void> {
+    const path = this.analysis(hash);
+    const fresh = `${path}.${randomUUID()}`;
+    await writeFile(fresh, packAnalysis(analysis));
+    await rename(fresh, path);
+  }
+
+  async keepPlate(id: string, png: string, jpeg: string): Promise<void> {
+    await rename(jpeg, `${this.plate(id)}.jpg`);
+    await rename(png, this.plate(id));
   }
 
   async keepTruth(hash: string, truth: unknown): Promise<void> {

@@ -3,13 +3,18 @@ import type { Job } from 'pg-boss';
 import { readConfig } from './config';
 import { openPool } from './database';
 import { measureJob } from './jobs/measure-job';
-import { MEASURE, openQueue, ROLL, sendMeasure, sendRoll, type MeasureJob, type RollJob } from './jobs/queue';
+import { compareJob } from './jobs/compare-job';
+import { plateJob } from './jobs/plate-job';
+import { COMPARE, MEASURE, openQueue, PLATE, ROLL, sendCompare, sendMeasure, sendPlate, sendRoll, type CompareJob, type MeasureJob, type PlateJob, type RollJob } from './jobs/queue';
 import { rollJob } from './jobs/roll-job';
+import { askComparison, listMissingPairs, listOrphanPairs } from './sql/queries/comparisons';
 import { listOrphans } from './sql/queries/jobs';
+import { listOrphanPlates } from './sql/queries/plates';
 import { Storage } from './storage';
 
 /** How often work left behind by a dead worker is looked for, in milliseconds. */
 const SWEEP_MS = 5000;
+const PAIRS_AT_ONCE = 40;
 
 /** The process that measures and records, apart from the one that answers requests. */
 async function run(): Promise<void> {
@@ -26,16 +31,27 @@ async function run(): Promise<void> {
     return work.finally(() => underWay.delete(work));
   };
   const options = { pollingIntervalSeconds: 0.5, batchSize: 1 };
-  await boss.work<MeasureJob>(MEASURE, options, async ([job]: Job<MeasureJob>[]) => track(measureJob(pool, storage, log, job.data.takeId, ending.signal)));
+  const comparePending = async () => {
+    for (const pair of await listMissingPairs(pool, PAIRS_AT_ONCE)) if (await askComparison(pool, pair)) await sendCompare(boss, pair);
+  };
+  await boss.work<MeasureJob>(MEASURE, options, async ([job]: Job<MeasureJob>[]) => {
+    await track(measureJob(pool, storage, log, job.data.takeId, ending.signal));
+    await comparePending();
+  });
+  await boss.work<CompareJob>(COMPARE, options, async ([job]: Job<CompareJob>[]) => track(compareJob(pool, storage, log, job.data, ending.signal)));
+  await boss.work<PlateJob>(PLATE, options, async ([job]: Job<PlateJob>[]) => track(plateJob(pool, storage, log, job.data.plateId, ending.signal)));
   await boss.work<RollJob>(ROLL, options, async ([job]: Job<RollJob>[]) => {
     const takeId = await track(rollJob(pool, storage, log, job.data.rollId, ending.signal));
     if (takeId) await sendMeasure(boss, takeId);
   });
 
   const sweep = async () => {
+    await comparePending();
+    const waiting = await Promise.all([MEASURE, ROLL, COMPARE, PLATE].map((name) => boss.getQueueSize(name)));
+    if (waiting.some((n) => n > 0)) return;
     const { takes, rolls } = await listOrphans(pool);
-    const waiting = await boss.getQueueSize(MEASURE) + await boss.getQueueSize(ROLL);
-    if (waiting > 0) return;
+    for (const pair of await listOrphanPairs(pool)) await sendCompare(boss, pair);
+    for (const id of await listOrphanPlates(pool)) await sendPlate(boss, id);
     for (const id of takes) await sendMeasure(boss, id);
     for (const id of rolls) await sendRoll(boss, id);
   };

@@ -3,7 +3,7 @@ import { rename, rm } from 'node:fs/promises';
 import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import { UnusableMedia } from '../../media/errors';
-import { measureTake } from '../../media/measure-take';
+import { measureTake, type Outlines, type TakeAnalysis } from '../../media/measure-take';
 import { claimMeasurement, failMeasurement, finishMeasurement, noteMeasurement, releaseMeasurement } from '../sql/queries/jobs';
 import { indexProxy, type Storage } from '../storage';
 
@@ -24,6 +24,8 @@ export async function measureJob(pool: Pool, storage: Storage, log: Logger, take
   const stop = new AbortController();
   let done = 0;
   let total = 0;
+  let outlines: Outlines | null = null;
+  let analysis: TakeAnalysis | null = null;
   const tell = setInterval(() => {
     noteMeasurement(pool, takeId, claim, done, total).then((mine) => { if (!mine) stop.abort(); }, () => undefined);
   }, 500);
@@ -33,11 +35,15 @@ export async function measureJob(pool: Pool, storage: Storage, log: Logger, take
       delivery: { width: work.delivery_width, height: work.delivery_height, fps: work.delivery_fps },
       proxy: { path: fresh, width: PROXY_WIDTH },
       signal: AbortSignal.any([stop.signal, ending]),
+      onAnalysis: (a) => { analysis = a; },
+      onOutlines: (o) => { outlines = o; },
       onProgress: (d, t) => { done = d; total = t; },
     });
     await indexProxy(fresh);
     await rename(`${fresh}.index`, `${proxy}.index`);
     await rename(fresh, proxy);
+    if (outlines) await storage.keepOutlines(work.file_hash, outlines);
+    if (analysis) await storage.keepAnalysis(work.file_hash, analysis);
     await finishMeasurement(pool, takeId, claim, report);
   } catch (error) {
     await rm(fresh, { force: true });

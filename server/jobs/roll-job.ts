@@ -34,7 +34,7 @@ export async function rollJob(pool: Pool, storage: Storage, log: Logger, rollId:
     await storage.keepTruth(hash, truth);
     return await inTransaction(pool, async (db) => {
       const takeId = await insertTake(db, {
-        partId: roll.part_id, hash, bytes, name: `${settings.scene}-${settings.seed}.mp4`, source: 'stand-in', uploadId: null, circled: roll.circle,
+        partId: roll.part_id, hash, bytes, name: `${settings.scene}-${settings.seed}.mp4`, source: 'stand-in', meter: truth.faults.meter, uploadId: null, circled: roll.circle,
       });
       if (!await finishRoll(db, rollId, claim, takeId)) throw new Error('The claim on this roll was lost.');
       return takeId;

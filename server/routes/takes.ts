@@ -1,16 +1,17 @@
-import { stat } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import { Router } from 'express';
 import type { Pool } from 'pg';
 import type PgBoss from 'pg-boss';
 import { frameTimes, probeFile } from '../../media/probe';
 import { standingTake } from '../../core/judge/gate';
+import type { MeterReading } from '../../core/judge/meter';
 import { gateTake } from '../boards';
 import { answer, checked, Refusal } from '../http';
 import { sendMeasure } from '../jobs/queue';
-import { circle, frameParams, idParams, newTake } from '../schemas';
+import { circle, frameParams, idParams, meterReadings, newTake } from '../schemas';
 import { retryMeasurement } from '../sql/queries/jobs';
 import { findPart, findSetup, findShoot } from '../sql/queries/shoots';
-import { circleTake, findReport, findTake, findTakeByUpload, insertTake, listTakesOfParts, listTakesToCheck } from '../sql/queries/takes';
+import { circleTake, findReport, findTake, findTakeByUpload, insertTake, keepMeter, listTakesOfParts, listTakesToCheck } from '../sql/queries/takes';
 import { clearEyeChecksOfPart } from '../sql/queries/plans';
 import { inTransaction } from '../sql/transaction';
 import { proxyPicture, type Storage } from '../storage';
@@ -62,6 +63,16 @@ export function takeRoutes(pool: Pool, storage: Storage, boss: PgBoss): Router {
     return report;
   }));
 
+  router.get('/takes/:id/outlines', answer(async (req, res) => {
+    const { id } = checked(idParams, req.params);
+    const take = await findTake(pool, id);
+    if (!take) throw new Refusal(404, GONE, 'missing');
+    const outlines = await readFile(storage.outlines(take.file_hash), 'utf8').catch(() => null);
+    if (!outlines) throw new Refusal(404, 'Nothing is known of who stands where in this take.', 'missing');
+    res.set('Cache-Control', 'private, max-age=60').type('json').send(outlines);
+    return undefined;
+  }));
+
   router.get('/takes/:id/frames/:frame', answer(async (req, res) => {
     const { id, frame } = checked(frameParams, req.params);
     const take = await findTake(pool, id);
@@ -84,6 +95,14 @@ export function takeRoutes(pool: Pool, storage: Storage, boss: PgBoss): Router {
       // What somebody saw was seen in the take the part stood on.
       if (await standing() !== before) await clearEyeChecksOfPart(db, take.part_id);
     });
+    return findTake(pool, id);
+  }));
+
+  router.put('/takes/:id/meter', answer(async (req) => {
+    const { id } = checked(idParams, req.params);
+    const { readings } = checked(meterReadings, req.body);
+    if (!await findTake(pool, id)) throw new Refusal(404, GONE, 'missing');
+    await keepMeter(pool, id, [...readings].sort((a: MeterReading, b: MeterReading) => a.frame - b.frame));
     return findTake(pool, id);
   }));
 

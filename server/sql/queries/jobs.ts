@@ -4,7 +4,7 @@ import type { TakeReport } from '../../../core/report/types';
 type Db = Pool | PoolClient;
 
 /** A claim that has not been heard of for this long belongs to a worker that is gone. */
-const SILENT = "interval '15 seconds'";
+export const SILENT = "interval '15 seconds'";
 
 /** What a worker needs to measure a take. */
 export interface MeasureWork { take_id: string; file_hash: string; name: string; delivery_width: number; delivery_height: number; delivery_fps: number }
