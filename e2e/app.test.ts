@@ -36,14 +36,14 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await fits(page);
     await page.getByTestId('roll').click();
     await page.getByTestId('recording').waitFor();
-    await page.getByTestId('verdict-card').waitFor({ timeout: 60000 });
+    await page.getByTestId('verdict-lock').waitFor({ timeout: 60000 });
     await fits(page);
-    const card = await page.getByTestId('verdict-card').textContent();
+    const card = await page.getByTestId('verdict-lock').textContent();
     expect(card).toMatch(/Lock: reshoot/);
     expect(card).toMatch(/Knocked at frame 4[45]/);
     expect(card).toMatch(/limit 0\.35 px/);
 
-    await page.getByTestId('worst-frame').click();
+    await page.getByTestId('worst-lock').click();
     const worst = await frameShown(page);
     expect(worst).toMatch(/^frame 4[45678] of 99$/);
     await page.waitForTimeout(400);
@@ -56,7 +56,7 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     expect(await frameShown(page)).toBe('frame 10 of 99');
     await page.keyboard.press('l');
     await page.getByTestId('loupe').waitFor();
-    await page.getByTestId('patches').click();
+    await page.getByTestId('over-patches').click();
     expect(await page.getByLabel(/patches the lock rests on/).count()).toBeGreaterThan(0);
     await page.getByTestId('ribbon').scrollIntoViewIfNeeded();
     const ribbon = (await page.getByTestId('ribbon').boundingBox())!;
@@ -68,13 +68,45 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.context().close();
   });
 
+  test('roll with a jump of exposure: the light says so, its frame is one tap away, and what is drawn over the picture can be switched', async () => {
+    const page = await open(width, height);
+    await plan(page, `Night Ferry, lamps ${width}`);
+    await page.getByTestId('roll-next').click();
+    await page.getByTestId('choose-step').click();
+    await page.getByTestId('choose-comes-and-stays').click();
+    await page.getByTestId('choose-4').click();
+    await fits(page);
+    await page.getByTestId('roll').click();
+    await page.getByTestId('verdict-light').waitFor({ timeout: 60000 });
+    await fits(page);
+    const light = (await page.getByTestId('verdict-light').textContent())!;
+    expect(light).toMatch(/Light: workable/);
+    expect(light).toMatch(/jumps by −0\.\d\d stop at frame 4[123]/);
+    expect(light).toMatch(/Set exposure by hand/);
+    expect(await page.getByTestId('verdict-focus').textContent()).toMatch(/Focus: holds/);
+    await page.getByTestId('worst-light').click();
+    expect(await frameShown(page)).toMatch(/^frame 4[123] of 99$/);
+    expect(await page.getByTestId('at-frame').textContent()).toMatch(/−0\.\d\d stop/);
+    // Clear at first, then somebody comes and stays.
+    const presence = (await page.getByTestId('presence-card').textContent())!;
+    expect(presence).toMatch(/Clearframes 0 to 2\d/);
+    expect(presence).toMatch(/Somebody is inframes 2\d to 99/);
+    await page.getByLabel(/performers and shadows outlined/).waitFor();
+    await page.getByTestId('over-people').click();
+    expect(await page.getByLabel(/performers and shadows outlined/).count()).toBe(0);
+    for (const key of ['r', 'g']) await page.keyboard.press(key);
+    await page.getByLabel(/restless regions; light by zone/).waitFor();
+    expect(await page.getByTestId('ribbon').getAttribute('aria-label')).toMatch(/light changes by at most 0\.\d\d stop/);
+    await page.context().close();
+  });
+
   test('drop in a file of one’s own, watch it measured, circle it, hand its report on', async () => {
     const page = await open(width, height);
     await plan(page, `Own files ${width}`);
     await page.getByTestId('roll-next').click();
     await page.getByTestId('file-input').setInputFiles(clip);
-    await page.getByTestId('verdict-card').waitFor({ timeout: 60000 });
-    expect(await page.getByTestId('verdict-card').textContent()).toMatch(/Lock: holds/);
+    await page.getByTestId('verdict-lock').waitFor({ timeout: 60000 });
+    expect(await page.getByTestId('verdict-lock').textContent()).toMatch(/Lock: holds/);
     expect(await page.getByTestId('media-facts').textContent()).toContain('50 frames, 2.00 s');
     await page.getByTestId('circle').click();
     await page.getByText('Circled. Tap to undo').waitFor();
@@ -113,7 +145,7 @@ test('the next frame shows within a tenth of a second', async () => {
   const page = await open(1280, 800);
   await page.getByRole('link', { name: /Check/ }).click();
   await page.getByText(/Plate, take 1/).first().click();
-  await page.getByTestId('verdict-card').waitFor();
+  await page.getByTestId('verdict-lock').waitFor();
   await page.keyboard.press('Home');
   await page.waitForTimeout(500);
   const times = await page.evaluate(async () => {

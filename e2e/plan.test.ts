@@ -125,7 +125,7 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByTestId('add-requirement').click();
     await page.getByTestId('save-trick').click();
     await page.getByTestId('to-setup').waitFor();
-    expect(await page.getByTestId('requirement-same-light-plate-pass').textContent()).toContain('Checked by eye until its measure is built');
+    expect(await page.getByTestId('requirement-same-light-plate-pass').textContent()).toContain('Decided by the light of the still parts');
     await fits(page);
     await page.getByTestId('trick-menu').click();
     await page.getByTestId('remove-trick').click();
@@ -213,7 +213,7 @@ test('what no measure decides is ticked by somebody with a name, and then the se
   await page.getByTestId('roll-next').click();
   await page.getByTestId('choose-4').click();
   await page.getByTestId('roll').click();
-  await page.getByTestId('verdict-card').waitFor({ timeout: 60000 });
+  await page.getByTestId('verdict-lock').waitFor({ timeout: 60000 });
   await page.getByTestId('to-gate').click();
   await page.getByText('Look at 2 things by eye before you strike.').waitFor();
   await page.getByTestId('judged-beats-marked-pass').click();

@@ -25,7 +25,7 @@ export function VerdictCard({ verdict, of, onFrame, worstFrame, footing }: Props
   const color = verdictColor(p, verdict.verdict);
   const [first, ...others] = verdict.reasons;
   return (
-    <View style={[styles.card, { backgroundColor: p.card, borderColor: color }]} testID="verdict-card">
+    <View style={[styles.card, { backgroundColor: p.card, borderColor: color }]} testID={`verdict-${of.toLowerCase()}`}>
       <View style={styles.head}>
         <Disc verdict={verdict.verdict} size={40} />
         <View style={styles.words}>
@@ -42,7 +42,7 @@ export function VerdictCard({ verdict, of, onFrame, worstFrame, footing }: Props
         </View>
       )}
       {worstFrame !== null && verdict.verdict !== 'unjudged' && (
-        <Pressable role="button" onPress={() => onFrame(worstFrame)} style={[styles.link, { borderTopColor: p.line }]} testID="worst-frame">
+        <Pressable role="button" onPress={() => onFrame(worstFrame)} style={[styles.link, { borderTopColor: p.line }]} testID={`worst-${of.toLowerCase()}`}>
           <Strong>{`Worst frame: ${worstFrame}`}</Strong>
           <Mono>show</Mono>
         </Pressable>

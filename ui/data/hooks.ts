@@ -42,6 +42,13 @@ export function useReport(id: string, ready: boolean) {
   return useQuery({ queryKey: ['reports', id], queryFn: () => request<TakeReport>(`/takes/${id}/report`), enabled: ready, staleTime: Infinity });
 }
 
+/** Who stands where in each frame of a take, for drawing over the picture. */
+export interface Outlines { width: number; height: number; frames: number[][]; zone_step: number; zones: number[][] }
+
+export function useOutlines(id: string, wanted: boolean) {
+  return useQuery({ queryKey: ['outlines', id], queryFn: () => request<Outlines>(`/takes/${id}/outlines`), enabled: wanted, staleTime: Infinity });
+}
+
 export function useRoll(id: string | null) {
   return useQuery({
     queryKey: ['rolls', id], queryFn: () => request<Roll>(`/rolls/${id}`), enabled: id !== null,

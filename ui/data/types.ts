@@ -1,7 +1,10 @@
 import type { Gate } from '../../core/judge/gate';
 import type { JudgedRequirement } from '../../core/judge/requirements';
 import type { CameraNotes, Contradiction, PlannedTrick, RollStep } from '../../core/plan/types';
-import type { VerdictWord } from '../../core/report/types';
+import type { MeterReading } from '../../core/judge/meter';
+import type { RateRow } from '../../core/judge/rates';
+import type { SettingRow } from '../../core/judge/side-by-side';
+import type { PlateComparison, PlateSource, Run, VerdictWord } from '../../core/report/types';
 import type { SumKind, SumValues } from '../../core/sums/kinds';
 import type { Sensor } from '../../core/sums/sensors';
 
@@ -14,9 +17,9 @@ export interface Shoot extends ShootFields { id: string; demo: boolean; archived
 export interface ShootInList extends Shoot { setups: number; takes: number; tricks: number }
 
 export interface Take {
-  id: string; part_id: string; number: number; name: string; source: 'file' | 'stand-in'; circled: boolean; rolled_at: string;
+  id: string; part_id: string; number: number; name: string; source: 'file' | 'stand-in' | 'plate'; meter: MeterReading[] | null; circled: boolean; rolled_at: string;
   state: 'waiting' | 'measuring' | 'measured' | 'failed'; frames_done: number; frames_total: number; failure: string | null;
-  verdict: VerdictWord | null; text: string | null; fix: string | null; frame_count: number | null;
+  verdict: VerdictWord | null; text: string | null; fix: string | null; line: string | null; frame_count: number | null;
 }
 export interface TakeInList extends Take { shoot_name: string; setup_id: string; setup_number: number; setup_name: string; part_name: string }
 
@@ -27,7 +30,7 @@ export interface Setup { id: string; shoot_id: string; number: number; name: str
 export interface KeptSum { id: string; planned_id: string; kind: SumKind; inputs: SumValues }
 export interface Planned extends PlannedTrick { setup_id: string; sums: KeptSum[] }
 export interface PlannedPage extends Planned { setup: Setup; shoot: Shoot; judged: JudgedRequirement[]; contradictions: Contradiction[]; deleted: boolean }
-export interface SetupBoard extends Setup { parts: PartWithTakes[]; planned: Planned[]; contradictions: Contradiction[]; gate: Gate }
+export interface SetupBoard extends Setup { parts: PartWithTakes[]; planned: Planned[]; contradictions: Contradiction[]; gate: Gate; rates: RateRow[] }
 export interface SetupPage extends SetupBoard { shoot: Shoot; rolls: Roll[]; removed: { parts: { id: string; name: string }[]; tricks: { id: string; name: string }[] } }
 export interface ShootPage extends Shoot { setups: SetupBoard[]; removed: Setup[] }
 
@@ -41,10 +44,36 @@ export interface TakePage extends Take { part: Part; setup: Setup; shoot: Shoot 
 
 export interface RollSettings {
   tripod: 'still' | 'drift' | 'knock' | 'handheld' | 'breathing';
-  crossing: 'nobody' | 'left-to-right' | 'right-to-left' | 'stands';
+  crossing: 'nobody' | 'left-to-right' | 'right-to-left' | 'stands' | 'comes-and-stays' | 'shadow-only';
+  light: 'steady' | 'drift' | 'step' | 'cloud' | 'flicker' | 'brighter';
+  white: 'steady' | 'shift';
+  focus: 'held' | 'hunt' | 'soft';
+  prop: 'none' | 'crate' | 'crate-off';
+  tree: boolean;
+  rate: 'steady' | 'wandering';
   seconds: number; fps: number; width: number; grain: number; seed: number;
 }
 export interface Roll {
   id: string; part_id: string; state: 'waiting' | 'rolling' | 'rolled' | 'failed'; frames_done: number; frames_total: number;
   take_id: string | null; failure: string | null;
+}
+
+/** An empty picture that a take offers. */
+export interface PlateOffer {
+  takeId: string; partName: string; takeNumber: number; kind: 'clear_run' | 'stitched'; run: Run | null;
+  seconds: number; stops: number | null; minutes: number; grain: number | null; occupied: boolean; frame: number;
+}
+export interface BenchTake { id: string; partName: string; number: number; width: number; height: number; frameCount: number; fps: number | null; clear: Run[] }
+export interface Plate {
+  id: string; setup_id: string; take_id: string; against_id: string; run_start: number | null; run_end: number | null; keep_grain: boolean;
+  state: 'waiting' | 'making' | 'made' | 'failed'; doing: string; failure: string | null; source: PlateSource | null; comparison: PlateComparison | null;
+  width: number | null; height: number | null; bit_depth: number | null; asked_at: string; kept_as: string | null;
+}
+export interface PlateBenchPage {
+  setup: Setup; shoot: Shoot; takes: BenchTake[]; forId: string | null; offers: PlateOffer[]; plates: Plate[]; parts: { id: string; name: string }[];
+  without: { takeId: string; partName: string; takeNumber: number; why: string }[];
+}
+export interface TakesCompared {
+  take: Take & { part: Part }; against: Take & { part: Part }; settings: SettingRow[];
+  comparison: { takeId: string; againstId: string; state: 'waiting' | 'comparing' | 'compared' | 'failed'; failure: string | null; gap: PlateComparison | null } | null;
 }

@@ -15,8 +15,16 @@ const TRIPODS: { value: RollSettings['tripod']; label: string }[] = [
   { value: 'still', label: 'Stays put' }, { value: 'knock', label: 'Gets knocked' }, { value: 'drift', label: 'Sinks slowly' }, { value: 'handheld', label: 'Held by hand' }, { value: 'breathing', label: 'Lens breathes' },
 ];
 const CROSSINGS: { value: RollSettings['crossing']; label: string }[] = [
-  { value: 'nobody', label: 'Nobody' }, { value: 'left-to-right', label: 'Crosses to the right' }, { value: 'right-to-left', label: 'Crosses to the left' }, { value: 'stands', label: 'Stands there' },
+  { value: 'nobody', label: 'Nobody' }, { value: 'left-to-right', label: 'Crosses to the right' }, { value: 'right-to-left', label: 'Crosses to the left' }, { value: 'stands', label: 'Stands there' }, { value: 'comes-and-stays', label: 'Comes and stays' }, { value: 'shadow-only', label: 'Only a shadow falls in' },
 ];
+const LIGHTS: { value: RollSettings['light']; label: string }[] = [
+  { value: 'steady', label: 'Steady' }, { value: 'drift', label: 'Drifts' }, { value: 'step', label: 'Exposure jumps' }, { value: 'cloud', label: 'A cloud comes' }, { value: 'flicker', label: 'Lamps flicker' }, { value: 'brighter', label: 'Camera was stopped' },
+];
+const WHITES: { value: RollSettings['white']; label: string }[] = [{ value: 'steady', label: 'Set by hand' }, { value: 'shift', label: 'Shifts' }];
+const FOCUSES: { value: RollSettings['focus']; label: string }[] = [{ value: 'held', label: 'Holds' }, { value: 'hunt', label: 'Hunts once' }, { value: 'soft', label: 'Is off' }];
+const PROPS: { value: RollSettings['prop']; label: string }[] = [{ value: 'none', label: 'No crate' }, { value: 'crate', label: 'Crate in its place' }, { value: 'crate-off', label: 'Crate a hand’s breadth off' }];
+const TREES = [{ value: 'no', label: 'No tree' }, { value: 'yes', label: 'Tree in the wind' }];
+const RATES: { value: RollSettings['rate']; label: string }[] = [{ value: 'steady', label: 'Steady' }, { value: 'wandering', label: 'Wanders' }];
 const LENGTHS = ['4', '6', '10'].map((value) => ({ value, label: `${value} s` }));
 
 /** Rolling one part: with the stand-in camera, or by taking in the camera's file. */
@@ -24,7 +32,7 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
   const router = useRouter();
   const wide = useWide();
   const [settings, setSettings] = useState<RollSettings>({
-    tripod: 'still', crossing: /pass/i.test(part.name) ? 'left-to-right' : 'nobody', seconds: 6, fps: nearestRate(setup.shoot.delivery_fps), width: 1280, grain: 2, seed: 1,
+    tripod: 'still', crossing: /pass/i.test(part.name) ? 'left-to-right' : 'nobody', light: 'steady', white: 'steady', focus: 'held', prop: 'none', tree: false, rate: 'steady', seconds: 6, fps: nearestRate(setup.shoot.delivery_fps), width: 1280, grain: 2, seed: 1,
   });
   const [rollId, setRollId] = useState<string | null>(null);
   const start = useStartRoll(part.id);
@@ -57,6 +65,12 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
           <View style={wide ? styles.columns : undefined}>
             <ChoiceField name="Tripod" options={TRIPODS} value={settings.tripod} onChange={(tripod) => choose({ tripod })} />
             <ChoiceField name="Performer" options={CROSSINGS} value={settings.crossing} onChange={(crossing) => choose({ crossing })} />
+            <ChoiceField name="Light" options={LIGHTS} value={settings.light} onChange={(light) => choose({ light })} />
+            <ChoiceField name="White" options={WHITES} value={settings.white} onChange={(white) => choose({ white })} />
+            <ChoiceField name="Focus" options={FOCUSES} value={settings.focus} onChange={(focus) => choose({ focus })} />
+            <ChoiceField name="Props" options={PROPS} value={settings.prop} onChange={(prop) => choose({ prop })} />
+            <ChoiceField name="Trees" options={TREES} value={settings.tree ? 'yes' : 'no'} onChange={(tree) => choose({ tree: tree === 'yes' })} />
+            <ChoiceField name="Rate" options={RATES} value={settings.rate} onChange={(rate) => choose({ rate })} />
             <ChoiceField name="Length" options={LENGTHS} value={String(settings.seconds)} onChange={(seconds) => choose({ seconds: Number(seconds) })} />
           </View>
         </>

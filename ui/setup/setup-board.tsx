@@ -11,6 +11,7 @@ import { useNewPart } from '../data/hooks';
 import type { PartWithTakes, SetupPage } from '../data/types';
 import { FormDialog } from '../forms/form-dialog';
 import { usePalette } from '../theme/theme';
+import { RateCard } from './rate-card';
 import { RequirementRows } from './requirement-rows';
 import { takeLine } from './take-line';
 
@@ -24,6 +25,7 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
   const { gate } = setup;
   const roll = (partId: string) => router.push(`/setups/${setup.id}/roll?part=${partId}`);
   const next = gate.rollNext;
+  const measured = setup.parts.reduce((n, part) => n + part.takes.filter((t) => t.state === 'measured').length, 0);
   const action = next
     ? <Action label={next.again ? `Roll ${next.name} again` : `Roll ${next.name}`} onPress={() => roll(next.partId)} testID="roll-next" />
     : setup.parts[0]
@@ -40,12 +42,16 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
           {setup.notes ? <Soft style={styles.notes}>{setup.notes}</Soft> : null}
           <Row href={`/setups/${setup.id}/sheet`} title="Sheet for the set" text="What to lock, what to say, what to roll in which order" testID="to-sheet" />
           <Row href={`/setups/${setup.id}/plan`} title="Plan of this setup" text={setup.planned.map((t) => t.trick.name).join(', ') || 'no trick yet'} testID="to-plan" />
+          {measured > 0 && <Row href={`/setups/${setup.id}/plates`} title="Plate bench" text="Find the best empty picture, make a plate, hold it beside a take" testID="to-plates" />}
+          {measured > 1 && <Row href={`/setups/${setup.id}/compare`} title="Take against take" text="Place, light and settings of two takes, side by side" testID="to-compare" />}
           {wide && <RequirementRows gate={gate} />}
+          {wide && <RateCard rates={setup.rates} />}
         </View>
         <View style={wide ? styles.right : undefined}>
           {setup.parts.map((part) => <PartRows key={part.id} setup={setup} part={part} />)}
           <Action quiet label="Add a part" icon="plus" onPress={() => setAdding(true)} style={styles.add} />
           {!wide && <RequirementRows gate={gate} />}
+          {!wide && <RateCard rates={setup.rates} />}
         </View>
       </View>
       <FormDialog

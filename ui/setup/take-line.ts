@@ -6,6 +6,6 @@ export function takeLine(take: Take): string {
     case 'waiting': return 'waiting to be measured';
     case 'measuring': return take.frames_total ? `measuring: frame ${take.frames_done} of ${take.frames_total}` : 'measuring';
     case 'failed': return take.failure ?? 'could not be measured';
-    case 'measured': return take.text ?? '';
+    case 'measured': return take.line ?? take.text ?? '';
   }
 }

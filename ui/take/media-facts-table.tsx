@@ -1,11 +1,10 @@
 import { StyleSheet, View } from 'react-native';
 import type { MediaFacts } from '../../core/report/types';
-import { usePalette } from '../theme/theme';
-import { Heading, Mono, Soft } from '../components/words';
+import { FactLines } from '../components/fact-lines';
+import { Heading } from '../components/words';
 
 /** What the file is, line by line; what needs care says so. */
 export function MediaFactsTable({ media }: { media: MediaFacts }) {
-  const p = usePalette();
   const lines: [string, string][] = [
     ['Picture', `${media.width} × ${media.height} px${media.rotation_deg ? `, turned ${media.rotation_deg}°` : ''}`],
     ['Length', `${media.frame_count} frames${media.duration_s === null ? '' : `, ${media.duration_s.toFixed(2)} s`}`],
@@ -19,18 +18,11 @@ export function MediaFactsTable({ media }: { media: MediaFacts }) {
   return (
     <View testID="media-facts">
       <Heading style={styles.head}>The file</Heading>
-      {lines.map(([name, value]) => (
-        <View key={name} style={[styles.line, { borderBottomColor: p.line }]}>
-          <Soft>{name}</Soft>
-          <Mono style={styles.value}>{value}</Mono>
-        </View>
-      ))}
+      <FactLines lines={lines} />
     </View>
   );
 }
 
 const styles = StyleSheet.create({
   head: { paddingBottom: 4 },
-  line: { flexDirection: 'row', justifyContent: 'space-between', gap: 16, paddingVertical: 7, borderBottomWidth: 1 },
-  value: { fontSize: 13, textAlign: 'right', flexShrink: 1 },
 });

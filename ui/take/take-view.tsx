@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
-import type { TakeReport } from '../../core/report/types';
+import type { TakeReport, VerdictWord } from '../../core/report/types';
 import { Action } from '../components/action';
 import { plain } from '../components/big-number';
 import { Disc } from '../components/disc';
@@ -14,7 +14,11 @@ import { useCircle, useMeasureAgain, useSetup } from '../data/hooks';
 import type { TakePage } from '../data/types';
 import { takeLine } from '../setup/take-line';
 import { TakeViewer } from '../viewer/take-viewer';
+import { MeterCard } from './meter-card';
+import { PresenceCard } from './presence-card';
 import { MediaFactsTable } from './media-facts-table';
+
+const WORST: VerdictWord[] = ['reshoot', 'workable', 'unjudged', 'holds'];
 
 interface Props { take: TakePage; report: TakeReport | null; error: Error | null; startFrame: number | null }
 
@@ -46,7 +50,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
         {take.state === 'waiting' && <Progress what="Waiting for its turn" done={0} total={0} unit="frames" />}
         {take.state === 'measuring' && (
           <View style={styles.measuring} testID="measuring">
-            <Heading>Measuring the camera’s movement</Heading>
+            <Heading>Measuring movement, light, focus and who is in</Heading>
             <Progress what="Frames held against the first" done={take.frames_done} total={take.frames_total} unit="frames" />
             <Body>Every frame is decoded once; the verdict follows at the end. You may leave this page.</Body>
           </View>
@@ -63,14 +67,31 @@ export function TakeView({ take, report, error, startFrame }: Props) {
   const viewer = (bleed: number, maxHeight?: number) => (
     <TakeViewer takeId={take.id} report={report} frame={Math.min(frame, report.media.frame_count - 1)} onFrame={onFrame} bleed={bleed} maxHeight={maxHeight} />
   );
-  const card = <VerdictCard verdict={lock} of="Lock" onFrame={showFrame} worstFrame={lock.peak_frame} footing={footing} />;
+  const { take: whole, light, focus } = report;
+  const parts = [
+    { verdict: lock, node: <VerdictCard key="lock" verdict={lock} of="Lock" onFrame={showFrame} worstFrame={lock.peak_frame} footing={footing} /> },
+    { verdict: light, node: <VerdictCard key="light" verdict={light} of="Light" onFrame={showFrame} worstFrame={light.reasons[0]?.frames[0]?.start ?? null} footing={light.uncertainty_stops === null ? undefined : `Read on the still background that nobody covers, known to ${light.uncertainty_stops.toFixed(3)} stop.`} /> },
+    { verdict: focus, node: <VerdictCard key="focus" verdict={focus} of="Focus" onFrame={showFrame} worstFrame={focus.worst_frame} /> },
+  ];
+  // The worst first; the lock before others of its kind.
+  const card = (
+    <>
+      {[...parts].sort((a, b) => WORST.indexOf(a.verdict.verdict) - WORST.indexOf(b.verdict.verdict)).map((c) => c.node)}
+      <PresenceCard presence={report.presence} onFrame={showFrame} />
+      <MeterCard take={take} report={report} frame={Math.min(frame, report.media.frame_count - 1)} />
+      <View>
+        <Row href={`/setups/${take.setup.id}/compare?take=${take.id}`} title="Hold it against another take" text="Place, light and settings of the two, line by line" testID="to-compare" />
+        <Row href={`/setups/${take.setup.id}/plates?for=${take.id}`} title="Plate bench" text="The best empty picture for this take" testID="to-plates" />
+      </View>
+    </>
+  );
   const circleAction = (
     <Action
-      quiet={take.circled || lock.verdict === 'reshoot'} label={take.circled ? 'Circled. Tap to undo' : lock.verdict === 'reshoot' ? 'Circle it all the same' : 'Circle this take'} disabled={circle.isPending} testID="circle"
+      quiet={take.circled || whole.verdict === 'reshoot'} label={take.circled ? 'Circled. Tap to undo' : whole.verdict === 'reshoot' ? 'Circle it all the same' : 'Circle this take'} disabled={circle.isPending} testID="circle"
       onPress={() => circle.mutate({ id: take.id, circled: !take.circled })}
     />
   );
-  const bad = lock.verdict === 'reshoot';
+  const bad = whole.verdict === 'reshoot';
   const main = (
     <View style={styles.actions}>
       <Action quiet label="Gate" onPress={gate} style={styles.gate} testID="to-gate" />

@@ -1,7 +1,5 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { Image, Pressable, StyleSheet, View, type GestureResponderEvent, type LayoutChangeEvent } from 'react-native';
-import Svg, { Rect } from 'react-native-svg';
-import type { LockMeasure } from '../../core/report/types';
 import { usePalette } from '../theme/theme';
 
 /** Where one frame of a take is served as a picture. */
@@ -16,7 +14,8 @@ interface Props {
   /** Size of the take's picture, for its shape and for overlays. */
   width: number;
   height: number;
-  patches: LockMeasure['patches'] | null;
+  /** Drawn over the picture, given its size on screen. */
+  over?: (width: number, height: number) => ReactNode;
   loupe: boolean;
   onLoupe: (open: boolean) => void;
   maxHeight?: number;
@@ -26,11 +25,9 @@ const LOUPE = 168;
 const ENLARGE = 4;
 /** Neighbouring frames are fetched ahead, so that a step shows at once. */
 const AHEAD = [1, -1, 2, -2, 3, 10, -10];
-/** From this trust on, the lock rests on a patch. */
-const TRUSTED = 0.2;
 
-/** One frame, with the patches the lock rests on and a loupe when wished. */
-export function FramePicture({ takeId, frame, frameCount, width, height, patches, loupe, onLoupe, maxHeight }: Props) {
+/** One frame, with what is drawn over it and a loupe when wished. */
+export function FramePicture({ takeId, frame, frameCount, width, height, over, loupe, onLoupe, maxHeight }: Props) {
   const p = usePalette();
   const [box, setBox] = useState({ width: 0, height: 0 });
   const [spot, setSpot] = useState({ x: 0.5, y: 0.5 });
@@ -45,7 +42,6 @@ export function FramePicture({ takeId, frame, frameCount, width, height, patches
     if (box.width > 0) setSpot({ x: clamp01(e.nativeEvent.locationX / box.width), y: clamp01(e.nativeEvent.locationY / box.height) });
   };
   const size = { width: box.width * ENLARGE, height: box.height * ENLARGE };
-  const k = box.width / width;
   return (
     <Pressable
       style={[styles.frame, { aspectRatio: width / height, maxHeight, backgroundColor: '#000' }]}
@@ -55,16 +51,7 @@ export function FramePicture({ takeId, frame, frameCount, width, height, patches
       accessibilityLabel={`Frame ${frame} of the take. Hold to open the loupe.`}
     >
       <Image source={{ uri }} style={StyleSheet.absoluteFill} resizeMode="contain" testID="frame-picture" accessibilityLabel={`Frame ${frame}`} />
-      {patches && box.width > 0 && (
-        <Svg width={box.width} height={box.height} style={styles.over} role="img" aria-label={`${patches.filter((q) => q.trust >= TRUSTED).length} patches the lock rests on`}>
-          {patches.map((q, i) => (
-            <Rect
-              key={i} x={(q.x_px - q.size_px / 2) * k} y={(q.y_px - q.size_px / 2) * k} width={q.size_px * k} height={q.size_px * k}
-              fill="none" stroke={q.trust >= TRUSTED ? '#FFFFFF' : '#FF9A7A'} strokeWidth={1.1} strokeOpacity={q.trust >= TRUSTED ? 0.4 + 0.6 * q.trust : 0.6} strokeDasharray={q.trust >= TRUSTED ? undefined : '2 3'}
-            />
-          ))}
-        </Svg>
-      )}
+      {over && box.width > 0 && over(box.width, box.height)}
       {loupe && box.width > 0 && (
         <View
           testID="loupe"
@@ -91,7 +78,6 @@ function clamp01(v: number): number {
 
 const styles = StyleSheet.create({
   frame: { width: '100%', overflow: 'hidden' },
-  over: { position: 'absolute', left: 0, top: 0, pointerEvents: 'none' },
   loupe: { position: 'absolute', width: LOUPE, height: LOUPE, borderRadius: LOUPE / 2, borderWidth: 3, overflow: 'hidden', pointerEvents: 'none' },
   enlarged: { position: 'absolute' },
 });

@@ -12,17 +12,25 @@ export interface Band {
   unit: string;
   values: readonly (number | null)[];
   limit: number | null;
+  /** The strip shows at least up to here. */
+  least?: number;
+  /** Faults of this band, as notches at its foot. */
+  faults: Run[];
   /** A sentence for those who do not see the trace. */
   sentence: string;
 }
 
-interface Props { bands: Band[]; faults: Run[]; frame: number; onFrame: (frame: number) => void }
+interface Props { bands: Band[]; frame: number; onFrame: (frame: number) => void }
 
-const BAND = 56;
-const FOOT = 12;
+const BAND = 46;
+const FOOT = 4;
+/** Room above a trace for its name, and below for the notches. */
+const HEAD = 10;
+const NOTCH = 7;
+const TRACE = BAND - HEAD - NOTCH - 2;
 
 /** One strip for the whole take: traces on one frame axis, faults as notches; a finger moves by frames. */
-export function Ribbon({ bands, faults, frame, onFrame }: Props) {
+export function Ribbon({ bands, frame, onFrame }: Props) {
   const p = usePalette();
   const [width, setWidth] = useState(0);
   const count = bands[0]?.values.length ?? 0;
@@ -30,8 +38,8 @@ export function Ribbon({ bands, faults, frame, onFrame }: Props) {
   const x = (f: number) => (count > 1 ? (f * width) / (count - 1) : width / 2);
   const drawn = useMemo(() => bands.map((band) => {
     const most = band.values.reduce<number>((m, v) => (v !== null && v > m ? v : m), 0);
-    const top = roundTop(Math.max(most, band.limit === null ? 0 : band.limit * 2));
-    return { ...band, top, runs: tracePoints(band.values, width, BAND - 12, top) };
+    const top = roundTop(Math.max(most, band.limit === null ? 0 : band.limit * 2, band.least ?? 0));
+    return { ...band, top, runs: tracePoints(band.values, width, TRACE, top) };
   }), [bands, width]);
   const touch = (e: GestureResponderEvent) => {
     if (count < 1 || width <= 0) return;
@@ -50,18 +58,19 @@ export function Ribbon({ bands, faults, frame, onFrame }: Props) {
       {width > 0 && (
         <Svg width={width} height={height} style={styles.ink}>
           {drawn.map((band, i) => (
-            <G key={band.name} y={i * BAND + 10}>
+            <G key={band.name} y={i * BAND + HEAD}>
+              {i > 0 && <Line x1={0} x2={width} y1={-HEAD} y2={-HEAD} stroke={p.line} strokeWidth={1} />}
               {band.limit !== null && band.limit <= band.top && (
-                <Line x1={0} x2={width} y1={(1 - band.limit / band.top) * (BAND - 12)} y2={(1 - band.limit / band.top) * (BAND - 12)} stroke={p.soft} strokeWidth={1} strokeDasharray="3 4" />
+                <Line x1={0} x2={width} y1={(1 - band.limit / band.top) * TRACE} y2={(1 - band.limit / band.top) * TRACE} stroke={p.soft} strokeWidth={1} strokeDasharray="3 4" />
               )}
               {band.runs.map((run, k) => (
                 <Polyline key={k} points={run.map((q) => `${q.x.toFixed(1)},${q.y.toFixed(1)}`).join(' ')} fill="none" stroke={p.ink} strokeWidth={1.8} strokeLinejoin="round" />
               ))}
-              <SvgText x={6} y={4} fontFamily={FONT.mono} fontSize={10} fill={p.soft}>{`${band.name}, to ${band.top} ${band.unit}`}</SvgText>
+              {band.faults.map((run) => (
+                <Rect key={`${run.start}-${run.end}`} x={x(run.start) - 2} y={TRACE + 2} width={Math.max(4, x(run.end) - x(run.start) + 4)} height={NOTCH} fill={p.reshoot} />
+              ))}
+              <SvgText x={6} y={1} fontFamily={FONT.mono} fontSize={10} fill={p.soft}>{`${band.name}, to ${band.top} ${band.unit}`}</SvgText>
             </G>
-          ))}
-          {faults.map((run) => (
-            <Rect key={`${run.start}-${run.end}`} x={x(run.start) - 2} y={height - 9} width={Math.max(4, x(run.end) - x(run.start) + 4)} height={9} fill={p.reshoot} />
           ))}
           <Line x1={x(frame)} x2={x(frame)} y1={0} y2={height} stroke={p.ink} strokeWidth={2} />
           <Path d={`M${x(frame) - 6} 0h12l-6 8z`} fill={p.ink} />

@@ -1,26 +1,32 @@
-import { MaterialCommunityIcons } from '@expo/vector-icons';
 import { useCallback, useMemo, useState } from 'react';
-import { Pressable, StyleSheet, View } from 'react-native';
-import { Dialog, Portal } from 'react-native-paper';
+import { StyleSheet, View } from 'react-native';
+import { Chip, Dialog, Portal } from 'react-native-paper';
 import type { TakeReport } from '../../core/report/types';
 import { Action } from '../components/action';
-import { plain } from '../components/big-number';
+import { useWide } from '../components/screen';
+import { ToolButton } from '../components/tool-button';
 import { Body, Mono } from '../components/words';
-import { TOUCH } from '../theme/palette';
-import { usePalette } from '../theme/theme';
 import { FramePicture } from './frame-picture';
-import { Ribbon, type Band } from './ribbon';
+import { useOutlines } from '../data/hooks';
+import { NO_OVERLAYS, Overlays, type OverlayChoice } from './overlays';
+import { Ribbon } from './ribbon';
+import { atFrame, takeBands } from './take-bands';
 import { frameTime } from './trace';
 import { TAKE_KEYS, useKeys } from './use-keys';
 
 interface Props { takeId: string; report: TakeReport; frame: number; onFrame: (frame: number) => void; maxHeight?: number; bleed: number }
 
+const OVERLAYS: [keyof OverlayChoice, string, string][] = [['people', 'account-outline', 'Who is in'], ['patches', 'vector-square', 'Patches'], ['restless', 'waves', 'Restless'], ['light', 'brightness-6', 'Light']];
+const OVERLAY_KEYS: Record<string, keyof OverlayChoice> = { p: 'patches', f: 'people', r: 'restless', g: 'light' };
+
 /** The take: picture first, then where in the take, the steps, and the ribbon. */
 export function TakeViewer({ takeId, report, frame, onFrame, maxHeight, bleed }: Props) {
-  const p = usePalette();
-  const { media, lock } = report;
+  const wide = useWide();
+  const { media, lock, presence } = report;
   const count = media.frame_count;
-  const [patches, setPatches] = useState(false);
+  const [choice, setChoice] = useState<OverlayChoice>(NO_OVERLAYS);
+  const outlines = useOutlines(takeId, choice.people || choice.light);
+  const turn = useCallback((key: keyof OverlayChoice) => setChoice((c) => ({ ...c, [key]: !c[key] })), []);
   const [loupe, setLoupe] = useState(false);
   const [keys, setKeys] = useState(false);
   const go = useCallback((to: number) => onFrame(Math.max(0, Math.min(count - 1, to))), [onFrame, count]);
@@ -31,50 +37,46 @@ export function TakeViewer({ takeId, report, frame, onFrame, maxHeight, bleed }:
     else if (key === 'Home') go(0);
     else if (key === 'End') go(count - 1);
     else if (key.toLowerCase() === 'w' && lock.peak_frame !== null) go(lock.peak_frame);
-    else if (key.toLowerCase() === 'p') setPatches((v) => !v);
+    else if (OVERLAY_KEYS[key.toLowerCase()]) turn(OVERLAY_KEYS[key.toLowerCase()]);
     else if (key.toLowerCase() === 'l') setLoupe((v) => !v);
     else if (key === '?') setKeys((v) => !v);
     else return false;
     return true;
-  }, [frame, go, count, lock.peak_frame]));
+  }, [frame, go, count, lock.peak_frame, turn]));
 
-  const bands = useMemo<Band[]>(() => [{
-    name: 'movement', unit: 'px', values: lock.path.displacement_px, limit: lock.deciding.find((n) => n.name === 'peak')?.limit ?? null,
-    sentence: lock.peak_px === null ? 'The movement could not be measured.'
-      : `The picture moves by at most ${plain(lock.peak_px)} pixels, in frame ${lock.peak_frame}.`,
-  }], [lock]);
-  const faults = useMemo(() => lock.reasons.filter((r) => r.code === 'knock').flatMap((r) => r.frames), [lock]);
-  const here = lock.path.displacement_px[frame];
-  const tool = (icon: keyof typeof MaterialCommunityIcons.glyphMap, label: string, on: boolean, press: () => void, id?: string) => (
-    <Pressable role="button" aria-pressed={on} accessibilityLabel={label} onPress={press} testID={id} style={[styles.tool, on && { backgroundColor: p.line }]}>
-      <MaterialCommunityIcons name={icon} size={24} color={p.ink} />
-    </Pressable>
-  );
+  const bands = useMemo(() => takeBands(report), [report]);
   return (
     <View>
       <View style={{ marginHorizontal: -bleed }}>
         <FramePicture
           takeId={takeId} frame={frame} frameCount={count} width={media.width} height={media.height} maxHeight={maxHeight}
-          patches={patches ? lock.patches : null} loupe={loupe} onLoupe={setLoupe}
+          loupe={loupe} onLoupe={setLoupe}
+          over={(w, h) => <Overlays choice={choice} frame={frame} width={w} height={h} sourceWidth={media.width} patches={lock.patches} outlines={outlines.data ?? null} restless={presence.restless} />}
         />
       </View>
       <View style={styles.line}>
         <Mono>{`frame ${frame} of ${count - 1}`}</Mono>
-        <Mono>{here === null || here === undefined ? 'not measured here' : `${plain(here)} px off`}</Mono>
         <Mono>{frameTime(frame, media.measured_fps ?? 25)}</Mono>
       </View>
-      <Ribbon bands={bands} faults={faults} frame={frame} onFrame={go} />
+      <View style={styles.line} testID="at-frame">{atFrame(report, frame).map((t) => <Mono key={t}>{t}</Mono>)}</View>
+      <Ribbon bands={bands} frame={frame} onFrame={go} />
       <View style={styles.tools}>
-        {tool('chevron-double-left', 'Ten frames back', false, () => go(frame - 10))}
-        {tool('chevron-left', 'One frame back', false, () => go(frame - 1), 'step-back')}
-        {tool('chevron-right', 'One frame on', false, () => go(frame + 1), 'step-on')}
-        {tool('chevron-double-right', 'Ten frames on', false, () => go(frame + 10))}
+        <ToolButton icon="chevron-double-left" label="Ten frames back" onPress={() => go(frame - 10)} />
+        <ToolButton icon="chevron-left" label="One frame back" onPress={() => go(frame - 1)} testID="step-back" />
+        <ToolButton icon="chevron-right" label="One frame on" onPress={() => go(frame + 1)} testID="step-on" />
+        <ToolButton icon="chevron-double-right" label="Ten frames on" onPress={() => go(frame + 10)} />
         <View style={styles.gap} />
-        {tool('vector-square', 'Patches the lock rests on', patches, () => setPatches(!patches), 'patches')}
-        {tool('magnify', 'Loupe', loupe, () => setLoupe(!loupe), 'loupe-tool')}
-        {tool('keyboard-outline', 'Keys', keys, () => setKeys(true))}
+        <ToolButton icon="magnify" label="Loupe" on={loupe} onPress={() => setLoupe(!loupe)} testID="loupe-tool" />
+        <ToolButton icon="keyboard-outline" label="Keys" on={keys} onPress={() => setKeys(true)} />
       </View>
-      {patches && <Mono style={styles.caption}>white: still patches the lock rests on, as they lie in frame {lock.reference_frame ?? 0}; dotted: moving or hidden, left out</Mono>}
+      <View style={styles.overlays}>
+        {OVERLAYS.map(([key, icon, name]) => (
+          <Chip key={key} mode="outlined" icon={wide ? icon : undefined} selected={choice[key]} showSelectedOverlay onPress={() => turn(key)} style={styles.chip} testID={`over-${key}`} accessibilityLabel={`${name} over the picture`}>{name}</Chip>
+        ))}
+      </View>
+      {choice.patches && <Mono style={styles.caption}>white: still patches the lock rests on, as they lie in frame {lock.reference_frame ?? 0}; dotted: moving or hidden, left out</Mono>}
+      {choice.restless && <Mono style={styles.caption}>{presence.restless.length ? `hatched: moves by itself (${(100 * presence.restless_share).toFixed(1)} % of the picture), not taken for somebody` : 'nothing here moves by itself'}</Mono>}
+      {choice.light && <Mono style={styles.caption}>tinted: zones brighter or darker than the whole picture’s change, in stops</Mono>}
       <Portal>
         <Dialog visible={keys} onDismiss={() => setKeys(false)} style={styles.dialog}>
           <Dialog.Title>Keys</Dialog.Title>
@@ -96,8 +98,9 @@ export function TakeViewer({ takeId, report, frame, onFrame, maxHeight, bleed }:
 const styles = StyleSheet.create({
   line: { flexDirection: 'row', justifyContent: 'space-between', paddingTop: 8, paddingBottom: 4 },
   tools: { flexDirection: 'row', alignItems: 'center', paddingVertical: 4 },
-  tool: { width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center', borderRadius: 4, flexShrink: 1 },
   gap: { flex: 1 },
+  overlays: { flexDirection: 'row', flexWrap: 'wrap', gap: 8, paddingBottom: 6 },
+  chip: { minHeight: 40, justifyContent: 'center' },
   caption: { paddingBottom: 8 },
   dialog: { maxWidth: 420, alignSelf: 'center', width: '90%' },
   key: { flexDirection: 'row', gap: 14, paddingVertical: 6 },

@@ -7,6 +7,9 @@ export const TAKE_KEYS: [string, string][] = [
   ['Home End', 'first or last frame'],
   ['W', 'worst frame'],
   ['P', 'patches the lock rests on'],
+  ['F', 'who is in the picture, and their shadows'],
+  ['R', 'regions that move by themselves'],
+  ['G', 'light by zone'],
   ['L', 'loupe'],
   ['?', 'this list'],
 ];
