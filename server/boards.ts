@@ -51,9 +51,10 @@ export async function readBoards(pool: Pool, shoot: ShootRow, setups: SetupRow[]
   const [found, pairs] = await Promise.all([listMeasures(pool, standingIds), listPairs(pool, standingIds)]);
   const measures = new Map(found.map((m) => [m.id, m]));
   return boards.map(({ setup, own, tricks, gateParts }) => {
-    const gateTricks = tricks.map((t) => ({
-      id: t.id, name: t.trick.name,
-      requirements: t.trick.requirements.map((r) => {
+    const gateTricks = tricks.map((t) => {
+      const own = new Set(Object.values(t.parts).flatMap((id) => standingTake(gateParts.find((p) => p.id === id)?.takes ?? [])?.id ?? []));
+      const ownPairs = pairs.filter((p) => own.has(p.takeId) && own.has(p.againstId));
+      const requirements = t.trick.requirements.map((r) => {
         const partIds = r.parts.map((key) => t.parts[key]).filter(Boolean);
         const about = partIds.map((id) => gateParts.find((p) => p.id === id)).filter((p) => p !== undefined).map((p) => {
           const take = standingTake(p.takes);
@@ -61,9 +62,10 @@ export async function readBoards(pool: Pool, shoot: ShootRow, setups: SetupRow[]
           return { name: p.name, optional: p.optional || p.elsewhere, rolled: take !== null, take: take && measure ? { ...measure, number: take.number } satisfies JudgedTake : null };
         });
         const eye = eyes.find((e) => e.planned_id === t.id && e.requirement_key === r.key);
-        return { ...judgeRequirement(r, about, delivery, eye ? { by: eye.checked_by, at: eye.checked_at.toISOString() } : null, pairs), partIds };
-      }),
-    }));
+        return { ...judgeRequirement(r, about, delivery, eye ? { by: eye.checked_by, at: eye.checked_at.toISOString() } : null, ownPairs), partIds };
+      });
+      return { id: t.id, name: t.trick.name, requirements };
+    });
     return {
       ...setup, parts: own, planned: tricks.map((t) => ({ ...t, sums: sums.filter((s) => s.planned_id === t.id) })),
       contradictions: findContradictions(setup.camera, delivery, tricks), gate: judgeGate(gateParts, gateTricks), rates: ratesOf(setup, gateParts, tricks, measures, delivery),

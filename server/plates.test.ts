@@ -56,7 +56,7 @@ test('another tolerance or another circled take is judged anew without measuring
   expect(await light()).toMatchObject({ verdict: 'workable', pending: false });
   const second = await roll(platePart, { seed: 7 });
   // Compared in the background; circled, the new one counts at once.
-  await until(() => call('POST', '/comparisons', { take_id: passId, against_id: second }), (c) => c.body.comparison.state === 'compared', 60);
+  await until(() => call('GET', `/comparisons?take_id=${passId}&against_id=${second}`), (c) => c.body.comparison?.state === 'compared', 60);
   await call('PUT', `/takes/${second}/circled`, { circled: true });
   expect(await light()).toMatchObject({ verdict: 'holds', pending: false });
   await call('PUT', `/takes/${plateId}/circled`, { circled: true });
@@ -122,7 +122,7 @@ test('what cannot be asked for is refused with a sentence', async () => {
     ['GET', `/setups/${NOWHERE}/plates`, undefined, 404], ['GET', `/setups/${setupId}/plates?for=me`, undefined, 422], ['GET', `/plates/${NOWHERE}`, undefined, 404],
     ['POST', `/setups/${setupId}/plates`, { take_id: passId }, 422], ['POST', `/setups/${setupId}/plates`, { take_id: NOWHERE, against_id: passId }, 404],
     ['POST', `/setups/${setupId}/plates`, { take_id: passId, against_id: passId, run: { start: 3, end: 9000 } }, 422],
-    ['POST', '/comparisons', { take_id: passId, against_id: passId }, 422], ['POST', '/comparisons', { take_id: passId, against_id: NOWHERE }, 404],
+    ['POST', '/comparisons', { take_id: passId, against_id: passId }, 422], ['POST', '/comparisons', { take_id: passId, against_id: NOWHERE }, 404], ['GET', `/comparisons?take_id=${passId}`, undefined, 422],
     ['PUT', `/takes/${NOWHERE}/meter`, { readings: [] }, 404],
   ] as const) {
     const answer = await call(method, path, body);

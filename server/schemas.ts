@@ -102,7 +102,7 @@ export const plateFile = Joi.object({
   seconds: Joi.number().min(0.1).max(60).default(5).messages({ '*': 'Give the clip’s length in seconds, 0.1 to 60.' }),
 });
 export const keptPlate = Joi.object({ part_id: guid.required() });
-export const newComparison = Joi.object({
+export const twoTakes = Joi.object({
   take_id: guid.required(), against_id: guid.required().invalid(Joi.ref('take_id')).messages({ 'any.invalid': 'Choose two different takes.' }),
 });
 

@@ -53,7 +53,7 @@ test('a part left out that may be left out does not count', () => {
 
 /** All three takes of a double against each other, the second and third so many stops apart. */
 const compared = (stops = 0): TakePair[] => [['t-pass-a', 't-pass-b'], ['t-pass-a', 't-plate'], ['t-pass-b', 't-plate']].map(([takeId, againstId]) => ({
-  takeId, againstId, state: 'compared', failure: null, takeName: null, takeNumber: null,
+  takeId, againstId, state: 'compared', failure: null, takeName: 'Pass', takeNumber: 1, againstName: 'Plate', againstNumber: 1,
   gap: {
     offset: { dx_px: 0.05, dy_px: 0, rotation_deg: 0, scale: 1, uncertainty_px: 0.02 }, focus: null, moved: [], intruders: [],
     light: { gap_stops: againstId === 't-plate' ? stops : 0, red_stops: 0, blue_stops: 0, worst_region: null, fade_in_frames: 0, uncertainty_stops: 0.005 },
@@ -111,6 +111,21 @@ test('a clean plate is decided by who is in it: nobody, a clear run to use, or n
   expect(wild).toMatchObject({ verdict: 'unjudged', byEye: true });
   expect(wild.text).toContain('60 %');
   expect(judge(r, [part('Plate', take(0, {}, { ...clear, unjudged: 'The camera moves too far.' }))], { by: 'Ines', at: '' })).toMatchObject({ verdict: 'holds', text: 'by eye: Ines' });
+});
+
+test('somebody seen only beside another take is found whichever was held against the other', () => {
+  const crate = { x: 400, y: 300, width: 120, height: 90 };
+  const [known] = compared();
+  const inPlate = { ...known, takeId: 'pass', againstId: 'plate', takeName: 'Pass B', gap: { ...known.gap!, intruders: [crate] } };
+  const turned = { ...known, takeId: 'plate', againstId: 'pass', againstName: 'Pass B', gap: { ...known.gap!, moved: [{ ...crate, strength: 0.5, only: 'take' as const }] } };
+  const plate = part('Plate', { ...take(0), id: 'plate' });
+  for (const pair of [inPlate, turned]) {
+    const found = judge(need('clean-plate', null), [plate], null, [pair]);
+    expect(found.verdict).toBe('reshoot');
+    expect(found.text).toContain('has something in it that Pass B');
+  }
+  // What stands in the pass alone is the performer, and no fault of the plate.
+  expect(judge(need('clean-plate', null), [plate], null, [{ ...inPlate, gap: turned.gap }]).verdict).toBe('holds');
 });
 
 test('what stays inside the frame holds; what touches an edge is shown with its frames for somebody to look at', () => {

@@ -49,7 +49,10 @@ export interface JudgedRequirement {
 type Finding = { verdict: VerdictWord; text: string; fix: string | null };
 type Size = { width: number; height: number };
 
-/** Decides one requirement from the takes its parts stand on, or from a person's word where no measure can. */
+/**
+ * Decides one requirement from the takes its parts stand on, or from a person's word where no measure can.
+ * @param pairs comparisons among the takes of the requirement's own trick
+ */
 export function judgeRequirement(r: Requirement, parts: readonly RequirementPart[], delivery: Size & { fps: number }, eye: EyeCheck | null, pairs: readonly TakePair[] = []): JudgedRequirement {
   const kind = REQUIREMENT_KINDS[r.kind];
   const base = {
@@ -129,11 +132,13 @@ function decideOne(r: Requirement, { name, take }: { name: string; take: JudgedT
   }
 }
 
-/** What a plate shows beside each take it was held against. */
+/** What a plate shows beside each take of its trick. */
 function besideOthers({ name, take }: { name: string; take: JudgedTake }, pairs: readonly TakePair[]): Finding[] {
-  return pairs.flatMap((p) => {
-    if (p.againstId !== take.id || !p.gap) return [];
-    const found = judgeContents({ id: p.takeId, name: p.takeName ?? 'the pass', number: p.takeNumber ?? 1, media: take.media }, { id: take.id, name, number: take.number, media: take.media }, p.gap);
+  return pairs.flatMap(({ takeId, againstId }) => {
+    if (takeId !== take.id && againstId !== take.id) return [];
+    const pair = pairOf(pairs, againstId === take.id ? takeId : againstId, take.id);
+    if (!pair?.gap) return [];
+    const found = judgeContents({ id: pair.takeId, name: pair.takeName, number: pair.takeNumber, media: take.media }, { id: take.id, name, number: take.number, media: take.media }, pair.gap);
     return found ?? [];
   });
 }

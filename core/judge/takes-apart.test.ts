@@ -71,7 +71,7 @@ test('a pair is the same pair from either side', () => {
     const shifted = { ...there, offset: { ...there.offset!, rotation_deg: 0, scale: 1 } };
     expect(judgeSamePosition(pass, plate, turnRound(shifted), 0.5, DELIVERY).verdict).toBe(judgeSamePosition(pass, plate, shifted, 0.5, DELIVERY).verdict);
   }), { numRuns: 60 });
-  const pair: TakePair = { takeId: 'a', againstId: 'b', state: 'compared', failure: null, gap: gap({ dx: 4, stops: 0.2 }), takeName: 'Pass A', takeNumber: 1 };
+  const pair: TakePair = { takeId: 'a', againstId: 'b', state: 'compared', failure: null, gap: gap({ dx: 4, stops: 0.2 }), takeName: 'Pass A', takeNumber: 1, againstName: 'Plate', againstNumber: 2 };
   expect(pairOf([pair], 'b', 'a')!.gap!.offset!.dx_px).toBeCloseTo(-4, 6);
   expect(pairOf([pair], 'b', 'a')!.gap!.light!.gap_stops).toBeCloseTo(-0.2, 6);
   expect(pairOf([pair], 'a', 'c')).toBeNull();

@@ -14,9 +14,11 @@ export interface TakePair {
   state: 'waiting' | 'comparing' | 'compared' | 'failed';
   failure: string | null;
   gap: TakesGap | null;
-  /** The first take's part and number, to be named; null where that is not known. */
-  takeName: string | null;
-  takeNumber: number | null;
+  /** Part and number of both takes, to be named. */
+  takeName: string;
+  takeNumber: number;
+  againstName: string;
+  againstNumber: number;
 }
 
 /** One side of a pair, with what names it. */
@@ -31,7 +33,11 @@ export function pairOf(pairs: readonly TakePair[], first: string, second: string
   const straight = pairs.find((p) => p.takeId === first && p.againstId === second);
   if (straight) return straight;
   const other = pairs.find((p) => p.takeId === second && p.againstId === first);
-  return other ? { ...other, takeId: first, againstId: second, takeName: null, takeNumber: null, gap: other.gap && turnRound(other.gap) } : null;
+  if (!other) return null;
+  return {
+    ...other, takeId: first, againstId: second, takeName: other.againstName, takeNumber: other.againstNumber, againstName: other.takeName, againstNumber: other.takeNumber,
+    gap: other.gap && turnRound(other.gap),
+  };
 }
 
 /** The same gap seen from the other take. */

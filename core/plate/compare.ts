@@ -1,6 +1,7 @@
 import { invertSimilarity, type Similarity } from '../geometry/similarity';
 import type { Matrix, Picture, SmallPicture } from '../image/picture';
 import { findRegions } from '../image/regions';
+import { largestSteps } from '../image/steps';
 import { stopsTable, type Transfer } from '../image/transfer';
 import { readWhite } from '../light/white';
 import { Differ, HOT, WARM } from '../presence/differ';
@@ -99,15 +100,9 @@ export function comparePictures(input: CompareInput): PictureGap | null {
   };
 }
 
-/** The largest step from each pixel to one beside it, levels: unlike the gradient it sees detail as fine as the pixels. */
+/** The largest step from each pixel to one beside it, levels. */
 function steps({ luma, width, height }: Background): Float32Array {
-  return luma.map((v, i) => {
-    const x = i % width, y = (i - x) / width;
-    return Math.max(
-      x > 0 ? Math.abs(v - luma[i - 1]) : 0, x + 1 < width ? Math.abs(v - luma[i + 1]) : 0,
-      y > 0 ? Math.abs(v - luma[i - width]) : 0, y + 1 < height ? Math.abs(v - luma[i + width]) : 0,
-    );
-  });
+  return largestSteps(width, height, (a, b) => Math.abs(luma[a] - luma[b]));
 }
 
 /** A background as a small picture. */

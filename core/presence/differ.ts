@@ -1,7 +1,9 @@
+import { largestSteps } from '../image/steps';
 import type { Background } from '../scene/background';
 import { relight } from '../scene/gauge';
 import type { SteadyPicture } from '../scene/steady-reader';
 import type { ZoneField } from '../scene/zones';
+import { DefocusedBackground } from './defocus';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, hypot, max, min } = Math;
@@ -43,6 +45,7 @@ export class Differ {
   private readonly scaled: Float32Array;
   private readonly rows: Float32Array;
   private readonly rowsColour: Float32Array;
+  private readonly defocused: DefocusedBackground;
 
   constructor(private readonly background: Background, private readonly stops: Float32Array) {
     const pixels = background.width * background.height;
@@ -54,6 +57,7 @@ export class Differ {
     this.scaled = new Float32Array(pixels);
     this.rows = new Float32Array(pixels);
     this.rowsColour = new Float32Array(colours);
+    this.defocused = new DefocusedBackground(background);
     const slack = background.moved ? MOVED_SLACK_PX : SLACK_PX;
     this.peak = Uint8Array.from(background.luma, (v, i) => {
       const x = i % background.width, y = (i - x) / background.width;
@@ -78,7 +82,8 @@ export class Differ {
     const extra = zones?.levels() ?? null;
     const pixels = width * height;
     // Each loop is a function of its own: the runtime makes short functions fast, and long ones again and again.
-    subtract(luma, table, background.luma, extra, inverse, difference, scaled);
+    const expected = soft > LEAST_SOFT ? this.defocused.nearest(luma, table) : background.luma;
+    subtract(luma, table, expected, extra, inverse, difference, scaled);
     if (abs(light) > LEAST_RELIT) this.allowForClipping(light);
     if (soft > LEAST_SOFT) this.allowForSoftness(soft);
     for (const i of leaning) if (difference[i] < 0) scaled[i] = difference[i] / background.sigmaDown[i];
@@ -145,13 +150,8 @@ export class Differ {
 }
 
 /** The largest step of colour from each pixel to one beside it, both differences together, levels. */
-function colourSteps({ blue, red, colourWidth: width, colourHeight: height }: Background): Float32Array {
-  return blue.map((b, c) => {
-    const x = c % width, y = (c - x) / width;
-    let most = 0;
-    for (const o of [x > 0 ? c - 1 : c, x + 1 < width ? c + 1 : c, y > 0 ? c - width : c, y + 1 < height ? c + width : c]) most = max(most, abs(b - blue[o]) + abs(red[c] - red[o]));
-    return most;
-  });
+function colourSteps({ blue, red, colourWidth, colourHeight }: Background): Float32Array {
+  return largestSteps(colourWidth, colourHeight, (a, b) => abs(blue[a] - blue[b]) + abs(red[a] - red[b]));
 }
 
 /** What each pixel differs by from the expected, in levels, and in standard deviations. */

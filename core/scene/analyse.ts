@@ -63,7 +63,8 @@ const SOFT = 0.05;
 export function analyseScene(input: SceneInput): SceneAnalysis | null {
   const { stack, fps } = input;
   const reader = new SteadyReader(stack, input.poses, input.factor);
-  const samples = takeSamples(reader);
+  const soft = (f: number) => input.soft?.[f] ?? 0;
+  const samples = takeSamples(reader, soft);
   if (!samples) return null;
   const first = stopsTable(input.transfer ?? 'srgb');
   evenOutLight(samples, first);
@@ -81,7 +82,6 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
   /** Frames since something was last seen, and those passed over since the last look. */
   let quiet = 0;
   let passed: number[] = [];
-  const soft = (f: number) => input.soft?.[f] ?? 0;
   const look = (f: number, picture: SteadyPicture, reading: GaugeReading) => {
     differ.compare(picture, reading.stops, zones, soft(f));
     out.figures[f] = findFigures(differ, background, picture, shade, reading.stops);

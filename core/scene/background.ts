@@ -59,9 +59,16 @@ export interface Samples {
   stops: number[];
 }
 
-/** Reads evenly spread frames of a take. Null when fewer than three have a known place. */
-export function takeSamples(reader: SteadyReader, frames?: readonly number[]): Samples | null {
-  const usable = frames ?? Array.from({ length: reader.count }, (_, f) => f).filter((f) => reader.displacement(f) !== null);
+/** A frame that lost more than this share of its fine detail is out of focus, and no background is made from it, */
+const SOFT = 0.3;
+/** unless fewer than this share of the frames are sharp. */
+const LEAST_SHARP = 0.15;
+
+/** Reads evenly spread sharp frames of a take. Null when none has a known place. @param soft share of fine detail lost in a frame */
+export function takeSamples(reader: SteadyReader, soft: (frame: number) => number = () => 0): Samples | null {
+  const known = Array.from({ length: reader.count }, (_, f) => f).filter((f) => reader.displacement(f) !== null);
+  const sharp = known.filter((f) => soft(f) < SOFT);
+  const usable = sharp.length >= LEAST_SHARP * known.length ? sharp : known;
   const count = min(SAMPLES, usable.length);
   if (count < 1) return null;
   const out: Samples = { frames: [], luma: [], blue: [], red: [], seen: [], stops: [] };

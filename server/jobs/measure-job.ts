@@ -2,10 +2,10 @@ import { randomUUID } from 'node:crypto';
 import { rename, rm } from 'node:fs/promises';
 import type { Pool } from 'pg';
 import type { Logger } from 'pino';
-import { UnusableMedia } from '../../media/errors';
 import { measureTake, type Outlines, type TakeAnalysis } from '../../media/measure-take';
 import { claimMeasurement, failMeasurement, finishMeasurement, noteMeasurement, releaseMeasurement } from '../sql/queries/jobs';
 import { indexProxy, type Storage } from '../storage';
+import { doClaimed } from './claimed';
 
 /** Width of the pictures for stepping through a take. */
 export const PROXY_WIDTH = 960;
@@ -21,43 +21,33 @@ export async function measureJob(pool: Pool, storage: Storage, log: Logger, take
   await storage.sweepProxy(work.file_hash);
   const proxy = storage.proxy(work.file_hash);
   const fresh = `${proxy}.${claim}`;
-  const stop = new AbortController();
   let done = 0;
   let total = 0;
   let outlines: Outlines | null = null;
   let analysis: TakeAnalysis | null = null;
-  const tell = setInterval(() => {
-    noteMeasurement(pool, takeId, claim, done, total).then((mine) => { if (!mine) stop.abort(); }, () => undefined);
-  }, 500);
-  try {
-    const report = await measureTake(storage.file(work.file_hash), {
-      name: work.name,
-      delivery: { width: work.delivery_width, height: work.delivery_height, fps: work.delivery_fps },
-      proxy: { path: fresh, width: PROXY_WIDTH },
-      signal: AbortSignal.any([stop.signal, ending]),
-      onAnalysis: (a) => { analysis = a; },
-      onOutlines: (o) => { outlines = o; },
-      onProgress: (d, t) => { done = d; total = t; },
-    });
-    await indexProxy(fresh);
-    await rename(`${fresh}.index`, `${proxy}.index`);
-    await rename(fresh, proxy);
-    if (outlines) await storage.keepOutlines(work.file_hash, outlines);
-    if (analysis) await storage.keepAnalysis(work.file_hash, analysis);
-    await finishMeasurement(pool, takeId, claim, report);
-  } catch (error) {
-    await rm(fresh, { force: true });
-    await rm(`${fresh}.index`, { force: true });
-    if (stop.signal.aborted) return;
-    if (ending.aborted) {
-      await releaseMeasurement(pool, takeId, claim);
-      return;
+  await doClaimed({
+    note: () => noteMeasurement(pool, takeId, claim, done, total), release: () => releaseMeasurement(pool, takeId, claim), fail: (sentence) => failMeasurement(pool, takeId, claim, sentence),
+    sorry: 'Measuring broke off for a reason inside the app. The recording is kept; run it again.',
+  }, log, ending, async (signal) => {
+    try {
+      const report = await measureTake(storage.file(work.file_hash), {
+        name: work.name,
+        delivery: { width: work.delivery_width, height: work.delivery_height, fps: work.delivery_fps },
+        proxy: { path: fresh, width: PROXY_WIDTH },
+        signal,
+        onAnalysis: (a) => { analysis = a; },
+        onOutlines: (o) => { outlines = o; },
+        onProgress: (d, t) => { done = d; total = t; },
+      });
+      await indexProxy(fresh);
+      await rename(`${fresh}.index`, `${proxy}.index`);
+      await rename(fresh, proxy);
+      if (outlines) await storage.keepOutlines(work.file_hash, outlines);
+      if (analysis) await storage.keepAnalysis(work.file_hash, analysis);
+      await finishMeasurement(pool, takeId, claim, report);
+    } finally {
+      await rm(fresh, { force: true });
+      await rm(`${fresh}.index`, { force: true });
     }
-    log.error({ err: error, takeId }, 'measuring failed');
-    const sentence = error instanceof UnusableMedia ? error.message
-      : 'Measuring broke off for a reason inside the app. The recording is kept; run it again.';
-    await failMeasurement(pool, takeId, claim, sentence);
-  } finally {
-    clearInterval(tell);
-  }
+  });
 }

@@ -8,6 +8,7 @@ import { claimRoll, failRoll, finishRoll, noteRoll, releaseRoll } from '../sql/q
 import { insertTake } from '../sql/queries/takes';
 import { inTransaction } from '../sql/transaction';
 import type { Storage } from '../storage';
+import { doClaimed } from './claimed';
 
 /**
  * Records with the stand-in camera and takes the recording in; gives the new take's id, or null when another worker has it.
@@ -19,38 +20,29 @@ export async function rollJob(pool: Pool, storage: Storage, log: Logger, rollId:
   if (!roll) return null;
   const settings = roll.settings as CameraSettings;
   const path = storage.rolling(rollId);
-  const stop = new AbortController();
   let done = 0;
   const total = Math.round(settings.seconds * settings.fps);
-  const tell = setInterval(() => {
-    noteRoll(pool, rollId, claim, done, total).then((mine) => { if (!mine) stop.abort(); }, () => undefined);
-  }, 400);
-  try {
-    await noteRoll(pool, rollId, claim, 0, total);
-    const truth = await recordTake(settings, path, {
-      preview: storage.preview(rollId), signal: AbortSignal.any([stop.signal, ending]), onProgress: (d) => { done = d; },
-    });
-    const { hash, bytes } = await storage.keep(path);
-    await storage.keepTruth(hash, truth);
-    return await inTransaction(pool, async (db) => {
-      const takeId = await insertTake(db, {
-        partId: roll.part_id, hash, bytes, name: `${settings.scene}-${settings.seed}.mp4`, source: 'stand-in', meter: truth.faults.meter, uploadId: null, circled: roll.circle,
+  let takeId: string | null = null;
+  await doClaimed({
+    note: () => noteRoll(pool, rollId, claim, done, total), release: () => releaseRoll(pool, rollId, claim), fail: (sentence) => failRoll(pool, rollId, claim, sentence),
+    sorry: 'The stand-in camera stopped before the end. Nothing was kept; roll again.',
+  }, log, ending, async (signal) => {
+    try {
+      await noteRoll(pool, rollId, claim, 0, total);
+      const truth = await recordTake(settings, path, { preview: storage.preview(rollId), signal, onProgress: (d) => { done = d; } });
+      const { hash, bytes } = await storage.keep(path);
+      await storage.keepTruth(hash, truth);
+      takeId = await inTransaction(pool, async (db) => {
+        const id = await insertTake(db, {
+          partId: roll.part_id, hash, bytes, name: `${settings.scene}-${settings.seed}.mp4`, source: 'stand-in', meter: truth.faults.meter, uploadId: null, circled: roll.circle,
+        });
+        if (!await finishRoll(db, rollId, claim, id)) throw new Error('The claim on this roll was lost.');
+        return id;
       });
-      if (!await finishRoll(db, rollId, claim, takeId)) throw new Error('The claim on this roll was lost.');
-      return takeId;
-    });
-  } catch (error) {
-    if (stop.signal.aborted) return null;
-    if (ending.aborted) {
-      await releaseRoll(pool, rollId, claim);
-      return null;
+    } finally {
+      await rm(path, { force: true });
+      await rm(storage.preview(rollId), { force: true });
     }
-    log.error({ err: error, rollId }, 'rolling failed');
-    await failRoll(pool, rollId, claim, 'The stand-in camera stopped before the end. Nothing was kept; roll again.');
-    return null;
-  } finally {
-    clearInterval(tell);
-    await rm(path, { force: true });
-    await rm(storage.preview(rollId), { force: true });
-  }
+  });
+  return takeId;
 }

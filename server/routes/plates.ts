@@ -9,7 +9,7 @@ import { readStill, writePng, writeStillClip } from '../../media/still-out';
 import { answer, checked, Refusal } from '../http';
 import { sendCompare, sendMeasure, sendPlate } from '../jobs/queue';
 import { readBench } from '../plate-bench';
-import { benchQuery, idParams, keptPlate, marked, newComparison, newPlate, plateFile } from '../schemas';
+import { benchQuery, idParams, keptPlate, marked, twoTakes, newPlate, plateFile } from '../schemas';
 import { askComparison, findComparison } from '../sql/queries/comparisons';
 import { askPlate, deletePlate, findPlate, keepPlateAs, type PlateRow } from '../sql/queries/plates';
 import { findPart, findSetup, findShoot } from '../sql/queries/shoots';
@@ -115,18 +115,30 @@ export function plateRoutes(pool: Pool, storage: Storage, boss: PgBoss): Router 
     return { ok: true };
   }));
 
-  router.post('/comparisons', answer(async (req) => {
-    const { take_id: takeId, against_id: againstId } = checked(newComparison, req.body);
+  const needPair = async (input: unknown) => {
+    const { take_id: takeId, against_id: againstId } = checked(twoTakes, input);
     const [a, b] = await Promise.all([findTake(pool, takeId), findTake(pool, againstId)]);
     const [pa, pb] = await Promise.all([a, b].map((t) => (t ? findPart(pool, t.part_id) : null)));
     if (!a || !b || !pa || !pb) throw new Refusal(404, 'One of the takes is not here any more.', 'missing');
     if (pa.setup_id !== pb.setup_id) throw new Refusal(422, 'The takes belong to two setups: the camera stood elsewhere. Choose two of one setup.', 'invalid');
     const [ra, rb] = await Promise.all([findReport(pool, a.id), findReport(pool, b.id)]);
     if (!ra || !rb) throw new Refusal(409, 'Both takes must be measured first. Wait until they are.', 'busy');
-    if (await askComparison(pool, { takeId, againstId })) await sendCompare(boss, { takeId, againstId });
-    const found = await findComparison(pool, takeId, againstId);
     const noted = (t: TakeRow, report: typeof ra) => ({ report: { ...report, grain_levels: report.grain_levels ?? null }, meter: t.meter });
-    return { take: { ...a, part: pa }, against: { ...b, part: pb }, settings: sideBySide(noted(a, ra), noted(b, rb), Math.abs(a.rolled_at.getTime() - b.rolled_at.getTime()) / 60000), comparison: found };
+    return { take: { ...a, part: pa }, against: { ...b, part: pb }, settings: sideBySide(noted(a, ra), noted(b, rb), Math.abs(a.rolled_at.getTime() - b.rolled_at.getTime()) / 60000) };
+  };
+
+  router.get('/comparisons', answer(async (req) => {
+    const both = await needPair(req.query);
+    return { ...both, comparison: await findComparison(pool, both.take.id, both.against.id) };
+  }));
+
+  router.post('/comparisons', answer(async (req, res) => {
+    const both = await needPair(req.body);
+    const pair = { takeId: both.take.id, againstId: both.against.id };
+    const isNew = await askComparison(pool, pair);
+    if (isNew) await sendCompare(boss, pair);
+    res.status(isNew ? 201 : 200);
+    return { ...both, comparison: await findComparison(pool, both.take.id, both.against.id) };
   }));
 
   return router;

@@ -33,7 +33,10 @@ export function useDropPlate() {
 export function useCompared(takeId: string | null, againstId: string | null) {
   return useQuery({
     queryKey: ['compared', takeId, againstId], enabled: takeId !== null && againstId !== null && takeId !== againstId,
-    queryFn: () => request<TakesCompared>('/comparisons', { method: 'POST', body: { take_id: takeId, against_id: againstId } }),
+    queryFn: async () => {
+      const found = await request<TakesCompared>(`/comparisons?take_id=${takeId}&against_id=${againstId}`);
+      return found.comparison ? found : request<TakesCompared>('/comparisons', { method: 'POST', body: { take_id: takeId, against_id: againstId } });
+    },
     refetchInterval: (q) => { const c = q.state.data?.comparison; return c && (c.state === 'waiting' || c.state === 'comparing') ? 700 : false; },
   });
 }

@@ -12,8 +12,8 @@ const PAIR = `take_id AS "takeId", against_id AS "againstId"`;
 /** Comparisons among some takes. */
 export async function listPairs(db: Db, takeIds: readonly string[]): Promise<TakePair[]> {
   const { rows } = await db.query(`
-    SELECT ${PAIR}, c.state, c.failure, c.gap, p.name AS "takeName", t.number AS "takeNumber"
-    FROM comparisons c JOIN takes t ON t.id = c.take_id JOIN parts p ON p.id = t.part_id
+    SELECT ${PAIR}, c.state, c.failure, c.gap, p.name AS "takeName", t.number AS "takeNumber", q.name AS "againstName", s.number AS "againstNumber"
+    FROM comparisons c JOIN takes t ON t.id = c.take_id JOIN parts p ON p.id = t.part_id JOIN takes s ON s.id = c.against_id JOIN parts q ON q.id = s.part_id
     WHERE take_id = ANY($1::uuid[]) AND against_id = ANY($1::uuid[])`, [takeIds]);
   return rows;
 }
