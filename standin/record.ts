@@ -148,6 +148,9 @@ function glitter(ctx: SKRSContext2D, scene: Scene, t: number): void {
 }
 
 const SAME = Uint8Array.from({ length: 256 }, (_, v) => v);
+/** Values from -128 on, kept within 0 to 255. */
+const CLAMP_FROM = 128;
+const CLAMPED = Uint8Array.from({ length: 512 }, (_, v) => Math.max(0, Math.min(255, v - CLAMP_FROM)));
 
 /** Sensor grain: the same spread everywhere, new in every frame. */
 class Grain {
@@ -165,14 +168,14 @@ class Grain {
     const [red, green, blue] = tables ?? [SAME, SAME, SAME];
     const { table } = this;
     const mask = table.length - 1;
-    let at = Math.floor(this.random() * table.length);
-    for (let i = 0, o = 0; i < rgba.length; i += 4, o += 3) {
-      if ((i & 8191) === 0) at = Math.floor(this.random() * table.length);
-      const n = table[at++ & mask];
-      const r = red[rgba[i]] + n, g = green[rgba[i + 1]] + n, b = blue[rgba[i + 2]] + n;
-      rgb[o] = r < 0 ? 0 : r > 255 ? 255 : r;
-      rgb[o + 1] = g < 0 ? 0 : g > 255 ? 255 : g;
-      rgb[o + 2] = b < 0 ? 0 : b > 255 ? 255 : b;
+    const pixels = new Uint32Array(rgba.buffer, rgba.byteOffset, rgba.length >> 2);
+    let at = 0;
+    for (let i = 0, o = 0; i < pixels.length; i++, o += 3) {
+      if ((i & 2047) === 0) at = Math.floor(this.random() * table.length);
+      const n = CLAMP_FROM + table[at++ & mask], v = pixels[i];
+      rgb[o] = CLAMPED[red[v & 255] + n];
+      rgb[o + 1] = CLAMPED[green[(v >> 8) & 255] + n];
+      rgb[o + 2] = CLAMPED[blue[(v >> 16) & 255] + n];
     }
   }
 }

@@ -1,6 +1,9 @@
 import { createCanvas, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
 import { seededRandom } from '../core/image/random';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { ceil, floor } = Math;
+
 /** A tile of smooth random light and dark, several sizes of blotch added up (value noise, Perlin's octaves). */
 export function mottle(width: number, height: number, seed: number, options: { blotch: number; octaves: number; stretch?: number }): Float32Array {
   const random = seededRandom(seed);
@@ -10,16 +13,16 @@ export function mottle(width: number, height: number, seed: number, options: { b
   let cell = options.blotch;
   for (let o = 0; o < options.octaves && cell >= 1; o++) {
     const cellX = cell * (options.stretch ?? 1);
-    const columns = Math.ceil(width / cellX) + 2;
-    const rows = Math.ceil(height / cell) + 2;
+    const columns = ceil(width / cellX) + 2;
+    const rows = ceil(height / cell) + 2;
     const grid = Float32Array.from({ length: columns * rows }, () => random() * 2 - 1);
     for (let y = 0; y < height; y++) {
       const v = y / cell;
-      const j = Math.floor(v);
+      const j = floor(v);
       const b = ease(v - j);
       for (let x = 0; x < width; x++) {
         const u = x / cellX;
-        const i = Math.floor(u);
+        const i = floor(u);
         const a = ease(u - i);
         const k = j * columns + i;
         const top = grid[k] + (grid[k + 1] - grid[k]) * a;
@@ -44,8 +47,8 @@ export function weather(
   ctx: SKRSContext2D, box: { x: number; y: number; width: number; height: number }, seed: number, strength: number,
   options = { blotch: 24, octaves: 5, stretch: 1 },
 ): void {
-  const x = Math.floor(box.x), y = Math.floor(box.y);
-  const width = Math.ceil(box.width), height = Math.ceil(box.height);
+  const x = floor(box.x), y = floor(box.y);
+  const width = ceil(box.width), height = ceil(box.height);
   const noise = mottle(width, height, seed, options);
   const picture = ctx.getImageData(x, y, width, height);
   const d = picture.data;

@@ -1,5 +1,5 @@
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, hypot, max, min } = Math;
+const { abs, floor, hypot, max, min, round } = Math;
 
 /** How the light of one picture stands to the background's. */
 export interface GaugeReading {
@@ -13,7 +13,7 @@ export interface GaugeReading {
 
 const BIN = 0.02;
 const REACH = 4;
-const BINS = Math.round((2 * REACH) / BIN) + 1;
+const BINS = round((2 * REACH) / BIN) + 1;
 /** Fewer agreeing pixels than this say nothing. */
 export const LEAST_SHARE = 0.06;
 export const LEAST_PIXELS = 60;
@@ -51,7 +51,7 @@ export class LightGauge {
     this.places = Int32Array.from(every);
     this.base = Float32Array.from(every, (i) => between(stops, background[i]));
     this.levels = this.base.slice();
-    const noise = (i: number) => hypot(typeof sigma === 'number' ? sigma : sigma[i], 0.3) * slope[Math.round(background[i])];
+    const noise = (i: number) => hypot(typeof sigma === 'number' ? sigma : sigma[i], 0.3) * slope[round(background[i])];
     this.reach = Float32Array.from(every, (i) => 3 * noise(i) + 0.02);
     this.weight = Float32Array.from(every, (i) => 1 / (noise(i) ** 2 + 0.01 ** 2));
   }
@@ -74,7 +74,7 @@ export class LightGauge {
       const v = luma[places[k]];
       // What is black or burnt out says nothing of the light.
       if (v < 6 || v > 245) continue;
-      const bin = Math.round((stops[v] - levels[k] + REACH) / BIN);
+      const bin = round((stops[v] - levels[k] + REACH) / BIN);
       if (bin >= 0 && bin < BINS) bins[bin]++;
     }
     let best = -1, most = 0;
