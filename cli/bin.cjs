@@ -1,5 +1,52 @@
 #!/usr/bin/env node
-require('tsx/cjs');
-const { main } = require('./main.ts');
+/** Starts the command line from a bundle of the sources, which is made anew whenever one of them has changed: starting is part of every check's time. */
+const { mkdirSync, readFileSync, renameSync, statSync, writeFileSync } = require('node:fs');
+const { join } = require('node:path');
 
-main(process.argv.slice(2)).then((code) => { process.exitCode = code; });
+const ROOT = join(__dirname, '..');
+const FOLDER = join(ROOT, '.cache', 'cli');
+const BUNDLE = join(FOLDER, 'main.cjs');
+const INPUTS = join(FOLDER, 'inputs.json');
+
+/** Name, size and time of change of each source. */
+const stateOf = (paths) => paths.map((path) => {
+  const { mtimeMs, size } = statSync(join(ROOT, path));
+  return [path, size, mtimeMs];
+});
+
+function isFresh() {
+  try {
+    const kept = readFileSync(INPUTS, 'utf8');
+    return kept === JSON.stringify(stateOf(JSON.parse(kept).map(([path]) => path))) && statSync(BUNDLE).size > 0;
+  } catch {
+    return false;
+  }
+}
+
+function makeBundle() {
+  const { outputFiles, metafile } = require('esbuild').buildSync({
+    entryPoints: { main: join(ROOT, 'cli/main.ts'), 'pump-thread': join(ROOT, 'media/pump-thread.cjs') }, absWorkingDir: ROOT,
+    bundle: true, platform: 'node', target: 'node20', format: 'cjs', packages: 'external', outdir: FOLDER, outExtension: { '.js': '.cjs' }, write: false, metafile: true, logLevel: 'silent',
+  });
+  mkdirSync(FOLDER, { recursive: true });
+  // Another start may be reading or making it: each file appears whole.
+  const put = (path, content) => {
+    writeFileSync(`${path}.${process.pid}`, content);
+    renameSync(`${path}.${process.pid}`, path);
+  };
+  for (const file of outputFiles) put(file.path, file.contents);
+  put(INPUTS, JSON.stringify(stateOf(['cli/bin.cjs', ...Object.keys(metafile.inputs)])));
+}
+
+function load() {
+  try {
+    if (!isFresh()) makeBundle();
+  } catch {
+    // Nothing can be written beside the sources: they are run as they are.
+    require('tsx/cjs');
+    return require('./main.ts');
+  }
+  return require(BUNDLE);
+}
+
+load().main(process.argv.slice(2)).then((code) => { process.exitCode = code; });
