@@ -1,5 +1,8 @@
 import type { Plane } from './plane';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { ceil, floor, max, min, round, sqrt } = Math;
+
 /** One picture as it is measured: full-range luma, and a small picture with colour for seeing who is in. */
 export interface Picture {
   luma: Plane & { data: Uint8Array };
@@ -24,9 +27,9 @@ const SMALL_PIXELS = 32400;
 
 /** The small size that goes with a measuring size. */
 export function smallSize(width: number, height: number): SmallSize {
-  const factor = Math.max(1, Math.round(Math.sqrt((width * height) / SMALL_PIXELS)));
-  const small = { width: Math.max(1, Math.floor(width / factor)), height: Math.max(1, Math.floor(height / factor)) };
-  return { ...small, colourWidth: Math.ceil(small.width / 2), colourHeight: Math.ceil(small.height / 2), factor };
+  const factor = max(1, round(sqrt((width * height) / SMALL_PIXELS)));
+  const small = { width: max(1, floor(width / factor)), height: max(1, floor(height / factor)) };
+  return { ...small, colourWidth: ceil(small.width / 2), colourHeight: ceil(small.height / 2), factor };
 }
 
 /** A picture of one plane, with its colour differences at half size or without. */
@@ -46,9 +49,9 @@ export const BT601: Matrix = { red: 0.299, blue: 0.114 };
 function shrinkBytes({ data, width: stride, height: rows }: Plane, factor: number, width: number, height: number): Uint8Array {
   const out = new Uint8Array(width * height);
   for (let y = 0, o = 0; y < height; y++) {
-    const top = Math.min(y * factor, rows - 1), bottom = Math.min(rows, top + factor);
+    const top = min(y * factor, rows - 1), bottom = min(rows, top + factor);
     for (let x = 0; x < width; x++, o++) {
-      const left = Math.min(x * factor, stride - 1), right = Math.min(stride, left + factor);
+      const left = min(x * factor, stride - 1), right = min(stride, left + factor);
       let sum = 0;
       for (let v = top; v < bottom; v++) for (let i = v * stride + left; i < v * stride + right; i++) sum += data[i];
       out[o] = sum / ((bottom - top) * (right - left)) + 0.5;

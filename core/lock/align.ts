@@ -1,5 +1,8 @@
 import type { Plane } from '../image/plane';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, floor, hypot, max } = Math;
+
 /**
  * Samples of a picture under a small square window, smoothed by the cubic B-spline.
  *
@@ -24,7 +27,7 @@ export class WindowSampler {
    */
   sums(plane: Plane, left: number, top: number, template: Template, out: Float64Array): boolean {
     const n = this.size;
-    const y0 = Math.floor(top);
+    const y0 = floor(top);
     if (!this.fillColumns(plane, left, y0)) return false;
     const fy = top - y0;
     const b0 = splineTap0(fy), b1 = splineTap1(fy), b2 = splineTap1(1 - fy), b3 = splineTap0(1 - fy);
@@ -61,7 +64,7 @@ export class WindowSampler {
    */
   sample(plane: Plane, left: number, top: number): boolean {
     const n = this.size;
-    const y0 = Math.floor(top);
+    const y0 = floor(top);
     if (!this.fillColumns(plane, left, y0)) return false;
     const fy = top - y0;
     const b0 = splineTap0(fy), b1 = splineTap1(fy), b2 = splineTap1(1 - fy), b3 = splineTap0(1 - fy);
@@ -77,7 +80,7 @@ export class WindowSampler {
   /** Smooths across the window's rows and one above and two below. */
   private fillColumns(plane: Plane, left: number, y0: number): boolean {
     const n = this.size;
-    const x0 = Math.floor(left);
+    const x0 = floor(left);
     const { width, height, data } = plane;
     if (!(x0 >= 1 && y0 >= 1 && x0 + n + 1 < width && y0 + n + 1 < height)) return false;
     const fx = left - x0;
@@ -167,20 +170,20 @@ export function alignTemplate(
     if (!(gain > 0.2 && gain < 5)) return false;
     let mx = -qx / gain;
     let my = -qy / gain;
-    const length = Math.hypot(mx, my);
+    const length = hypot(mx, my);
     if (length > 2) {
       mx *= 2 / length;
       my *= 2 / length;
     }
     dx += mx;
     dy += my;
-    if (Math.abs(dx - startX) > reach || Math.abs(dy - startY) > reach) return false;
+    if (abs(dx - startX) > reach || abs(dy - startY) > reach) return false;
     // The steps shrink fast once they are short: what is left after one this long is a few thousandths of a pixel.
     if (length < 0.12) {
       out.dx = dx;
       out.dy = dy;
       out.gain = gain;
-      out.residual = Math.max(0, square - (sum * sum) / count - (qx * sx + qy * sy + gain * st)) / count;
+      out.residual = max(0, square - (sum * sum) / count - (qx * sx + qy * sy + gain * st)) / count;
       return true;
     }
   }

@@ -1,6 +1,9 @@
 import { shrink, type Plane } from '../image/plane';
 import type { Patch } from './patches';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { ceil, floor, max, min, round, sqrt } = Math;
+
 /** A patch seen from afar: the means of blocks of pixels round it. */
 interface CoarsePatch {
   left: number;
@@ -24,11 +27,11 @@ export class CoarseFinder {
   /** @param factor how many measuring pixels make one of the small picture */
   constructor(reference: Plane, patches: readonly Patch[], private readonly factor: number) {
     const small = shrink(reference, factor);
-    const step = Math.max(1, patches.length / MOST_SPOTS);
+    const step = max(1, patches.length / MOST_SPOTS);
     for (let k = 0; k < patches.length; k += step) {
-      const patch = patches[Math.floor(k)];
-      const left = Math.round((patch.left + patch.size / 2) / factor - SIDE / 2);
-      const top = Math.round((patch.top + patch.size / 2) / factor - SIDE / 2);
+      const patch = patches[floor(k)];
+      const left = round((patch.left + patch.size / 2) / factor - SIDE / 2);
+      const top = round((patch.top + patch.size / 2) / factor - SIDE / 2);
       if (left < 0 || top < 0 || left + SIDE > small.width || top + SIDE > small.height) continue;
       const shape = new Float32Array(SIDE * SIDE);
       const energy = cut(small, left, top, shape);
@@ -43,9 +46,9 @@ export class CoarseFinder {
   find(plane: Plane, nearX: number, nearY: number, reach: number): { dx: number; dy: number; share: number } | null {
     const small = shrink(plane, this.factor, this.small);
     this.small = small.data as Float32Array;
-    const r = Math.ceil(reach / this.factor);
-    const baseX = Math.round(nearX / this.factor);
-    const baseY = Math.round(nearY / this.factor);
+    const r = ceil(reach / this.factor);
+    const baseX = round(nearX / this.factor);
+    const baseY = round(nearY / this.factor);
     const side = 2 * r + 1;
     const votes = new Float32Array(side * side);
     let voters = 0;
@@ -76,8 +79,8 @@ export class CoarseFinder {
     for (let v = 0; v < side; v++) {
       for (let u = 0; u < side; u++) {
         let sum = 0, sx = 0, sy = 0;
-        for (let j = Math.max(0, v - 1); j <= Math.min(side - 1, v + 1); j++) {
-          for (let i = Math.max(0, u - 1); i <= Math.min(side - 1, u + 1); i++) {
+        for (let j = max(0, v - 1); j <= min(side - 1, v + 1); j++) {
+          for (let i = max(0, u - 1); i <= min(side - 1, u + 1); i++) {
             const w = votes[j * side + i];
             sum += w;
             sx += w * i;
@@ -90,7 +93,7 @@ export class CoarseFinder {
         }
       }
     }
-    return { dx: (baseX + at[0] - r) * this.factor, dy: (baseY + at[1] - r) * this.factor, share: top / Math.max(1, this.spots.length) };
+    return { dx: (baseX + at[0] - r) * this.factor, dy: (baseY + at[1] - r) * this.factor, share: top / max(1, this.spots.length) };
   }
 }
 
@@ -127,5 +130,5 @@ function correlate(plane: Plane, left: number, top: number, spot: CoarsePatch): 
     }
   }
   const energy = square - (sum * sum) / shape.length;
-  return energy < 1 ? 0 : product / Math.sqrt(energy * spot.energy);
+  return energy < 1 ? 0 : product / sqrt(energy * spot.energy);
 }

@@ -2,15 +2,18 @@ import type { Similarity } from '../geometry/similarity';
 import type { Patch } from './patches';
 import { invertMatrix } from './patches';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { atan2, cos, floor, hypot, max, min, sin, sqrt } = Math;
+
 /** Four numbers that make a similarity linear: shift x, shift y (px), scale*cos(turn) - 1, scale*sin(turn). */
 export type Pose = Float64Array<ArrayBuffer>;
 
 export function poseToSimilarity(p: Pose): Similarity {
-  return { dx: p[0], dy: p[1], rotation: Math.atan2(p[3], 1 + p[2]), scale: Math.hypot(1 + p[2], p[3]) };
+  return { dx: p[0], dy: p[1], rotation: atan2(p[3], 1 + p[2]), scale: hypot(1 + p[2], p[3]) };
 }
 
 export function similarityToPose(t: Similarity): Pose {
-  return Float64Array.of(t.dx, t.dy, t.scale * Math.cos(t.rotation) - 1, t.scale * Math.sin(t.rotation));
+  return Float64Array.of(t.dx, t.dy, t.scale * cos(t.rotation) - 1, t.scale * sin(t.rotation));
 }
 
 /** Where each patch was found in one frame. Arrays have one entry for each patch. */
@@ -67,7 +70,7 @@ export function strayOf(patch: Patch, pose: Pose, dx: number, dy: number): numbe
       - (rows[o] * pose[0] + rows[o + 1] * pose[1] + rows[o + 2] * pose[2] + rows[o + 3] * pose[3]);
     sum += r * r;
   }
-  return Math.sqrt(sum / ways);
+  return sqrt(sum / ways);
 }
 
 /** Whether a patch goes along with the pose. */
@@ -112,7 +115,7 @@ export function fitPose(
   const right = new Float64Array(4);
   let squares = 0, sure = 0, agreeing = 0, found = 0, members = 0, equations = 0;
   for (let round = 0; round < rounds; round++) {
-    const reach = REACH * Math.max(1, wide * (1 - round / Math.max(1, rounds - 2)));
+    const reach = REACH * max(1, wide * (1 - round / max(1, rounds - 2)));
     normal.fill(0);
     right.fill(0);
     normal[10] = 1 / (EXPECTED_SCALE * EXPECTED_SCALE);
@@ -145,9 +148,9 @@ export function fitPose(
   }
   let covariance: number[][] | null = null;
   if (equations >= 5) {
-    const full = [0, 1, 2, 3].map((a) => [0, 1, 2, 3].map((b) => normal[Math.min(a, b) * 4 + Math.max(a, b)]));
+    const full = [0, 1, 2, 3].map((a) => [0, 1, 2, 3].map((b) => normal[min(a, b) * 4 + max(a, b)]));
     // The biweight trims residuals: 1.35 makes up for it on normal ones.
-    const factor = Math.max(0.05, (1.35 * squares) / Math.max(1, sure)) * (equations / Math.max(1, equations - 4));
+    const factor = max(0.05, (1.35 * squares) / max(1, sure)) * (equations / max(1, equations - 4));
     covariance = invertMatrix(full)?.map((row) => row.map((v) => v * factor)) ?? null;
   }
   return { pose, agreeing, found, members, covariance };
@@ -181,7 +184,7 @@ function solve4(normal: Float64Array, right: Float64Array): Pose | null {
       for (let k = 0; k < j; k++) sum -= l[i * 4 + k] * l[j * 4 + k];
       if (i === j) {
         if (!(sum > 1e-12)) return null;
-        l[i * 4 + i] = Math.sqrt(sum);
+        l[i * 4 + i] = sqrt(sum);
       } else {
         l[i * 4 + j] = sum / l[j * 4 + j];
       }
@@ -233,7 +236,7 @@ export function searchPose(
       normal[15] = 1 / (EXPECTED_TURN * EXPECTED_TURN);
       const picks = usable.length > 20 && d % 2 ? 2 : 3;
       for (let p = 0; p < picks; p++) {
-        const i = usable[Math.floor(random() * usable.length)];
+        const i = usable[floor(random() * usable.length)];
         const { rows, axes, ways } = patches[i];
         const w = 1 / (spreads[i] * spreads[i]);
         for (let k = 0; k < ways; k++) {

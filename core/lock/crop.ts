@@ -1,5 +1,8 @@
 import { applySimilarity, type Similarity } from '../geometry/similarity';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { min } = Math;
+
 /**
  * Share of the frame's width (per cent) that must be cropped so that a held picture never shows the frame's edge.
  *
@@ -34,13 +37,13 @@ function roomFor(poses: readonly Similarity[], width: number, height: number, sh
       for (const [sx, sy] of [[-1, -1], [1, -1], [1, 1], [-1, 1]]) {
         // Where this corner of the held crop lies in the frame as shot.
         const [x, y] = applySimilarity(p, cx + sx * halfX, cy + sy * halfY);
-        left = Math.min(left, x + width / 2);
-        right = Math.min(right, width / 2 - x);
-        top = Math.min(top, y + height / 2);
-        bottom = Math.min(bottom, height / 2 - y);
+        left = min(left, x + width / 2);
+        right = min(right, width / 2 - x);
+        top = min(top, y + height / 2);
+        bottom = min(bottom, height / 2 - y);
       }
     }
-    least = Math.min(left, right, top, bottom);
+    least = min(left, right, top, bottom);
     cx += (right - left) / 2;
     cy += (bottom - top) / 2;
   }

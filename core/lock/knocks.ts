@@ -1,6 +1,9 @@
 import { applySimilarity, cornersAndCentre, type Similarity } from '../geometry/similarity';
 import type { Knock } from '../report/types';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { floor, hypot, max, round } = Math;
+
 type Place = Float64Array;
 
 /** Longest thing that still counts as a knock, in seconds; beyond it the camera is being moved. */
@@ -29,12 +32,12 @@ export function findKnocks(poses: readonly (Similarity | null)[], width: number,
   }
   if (speeds.length < 8) return [];
   speeds.sort((a, b) => a - b);
-  const usual = speeds[Math.floor(speeds.length / 2)];
+  const usual = speeds[floor(speeds.length / 2)];
   const finest = width / 1920;
-  const sudden = Math.max(6 * usual, 0.3 * finest, 6 * sigma);
-  const quiet = Math.max(2.5 * usual, 0.1 * finest, 2.5 * sigma);
-  const window = Math.max(2, Math.round(WINDOW_S * fps));
-  const patience = Math.max(2, Math.round(0.24 * fps));
+  const sudden = max(6 * usual, 0.3 * finest, 6 * sigma);
+  const quiet = max(2.5 * usual, 0.1 * finest, 2.5 * sigma);
+  const window = max(2, round(WINDOW_S * fps));
+  const patience = max(2, round(0.24 * fps));
 
   const knocks: Knock[] = [];
   let f = 1;
@@ -58,7 +61,7 @@ export function findKnocks(poses: readonly (Similarity | null)[], width: number,
     const after = middle(places, end + 1, end + window);
     if (before && (end - start + 1) / fps <= LONGEST_S) {
       let peak = 0;
-      for (let k = start; k <= end; k++) if (places[k]) peak = Math.max(peak, apart(places[k]!, before));
+      for (let k = start; k <= end; k++) if (places[k]) peak = max(peak, apart(places[k]!, before));
       const rest = after ? apart(after, before) : apart(places[end] ?? before, before);
       knocks.push({ start, end, peak_px: peak, rest_px: rest });
     }
@@ -69,13 +72,13 @@ export function findKnocks(poses: readonly (Similarity | null)[], width: number,
 
 function apart(a: Place, b: Place): number {
   let worst = 0;
-  for (let i = 0; i < a.length; i += 2) worst = Math.max(worst, Math.hypot(a[i] - b[i], a[i + 1] - b[i + 1]));
+  for (let i = 0; i < a.length; i += 2) worst = max(worst, hypot(a[i] - b[i], a[i + 1] - b[i + 1]));
   return worst;
 }
 
 /** The middle place over a run of frames, number by number; null when none was measured. */
 function middle(places: readonly (Place | null)[], start: number, end: number): Place | null {
-  const seen = places.slice(Math.max(0, start), Math.max(0, end + 1)).filter((p): p is Place => p !== null);
+  const seen = places.slice(max(0, start), max(0, end + 1)).filter((p): p is Place => p !== null);
   if (seen.length === 0) return null;
   return Float64Array.from(seen[0], (_, i) => median(seen.map((p) => p[i])));
 }
@@ -83,6 +86,6 @@ function middle(places: readonly (Place | null)[], start: number, end: number): 
 /** The middle of some numbers; the mean of the two middle ones when their count is even. NaN for none. */
 export function median(values: readonly number[]): number {
   const sorted = [...values].sort((a, b) => a - b);
-  const half = Math.floor(sorted.length / 2);
+  const half = floor(sorted.length / 2);
   return sorted.length % 2 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2;
 }

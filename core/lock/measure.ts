@@ -6,6 +6,9 @@ import { findKnocks, median } from './knocks';
 import { refinePath, TRUSTED, type CameraPath } from './refine';
 import { CameraTracker } from './track';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { PI, abs, ceil, floor, hypot, log, max, min, round, sqrt } = Math;
+
 /** How measuring pixels relate to the picture as shown. */
 export interface LockScale {
   /** Size of the picture as shown, in source pixels. */
@@ -26,7 +29,7 @@ const HIDDEN_SIGMA = 0.01;
  */
 const CODING_SIGMA = 0.04;
 const MOVED_PX = 0.15;
-const DEGREES = 180 / Math.PI;
+const DEGREES = 180 / PI;
 
 /** Measures how the camera moved over one take: `frame` for every frame in order, then `finish` once. */
 export class LockMeter {
@@ -59,10 +62,10 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
     const p = poses[f];
     if (s === null || !p) return null;
     const moved = greatestDisplacement(p, IDENTITY, width, height) > MOVED_PX;
-    return Math.hypot(s * factorX, HIDDEN_SIGMA * factorX, moved ? CODING_SIGMA : 0);
+    return hypot(s * factorX, HIDDEN_SIGMA * factorX, moved ? CODING_SIGMA : 0);
   });
   const sorted = sigmas.filter((s): s is number => s !== null).sort((a, b) => a - b);
-  const uncertainty = sorted.length ? sorted[Math.floor(0.9 * (sorted.length - 1))] : null;
+  const uncertainty = sorted.length ? sorted[floor(0.9 * (sorted.length - 1))] : null;
   const shares = path.stillShare.filter((s): s is number => s !== null);
   const result: LockMeasure = {
     reference_frame: empty ? null : path.referenceFrame,
@@ -110,8 +113,8 @@ function spreadShare(patches: CameraPath['patches'], width: number, height: numb
   const fields = new Set<number>();
   for (const p of patches) {
     if (p.trust < TRUSTED || !p.witness) continue;
-    const column = Math.max(0, Math.min(3, Math.floor((p.x / width + 0.5) * 4)));
-    const row = Math.max(0, Math.min(2, Math.floor((p.y / height + 0.5) * 3)));
+    const column = max(0, min(3, floor((p.x / width + 0.5) * 4)));
+    const row = max(0, min(2, floor((p.y / height + 0.5) * 3)));
     fields.add(row * 4 + column);
   }
   return fields.size / 12;
@@ -128,24 +131,24 @@ const WINDOW_SIGMAS = 3;
  * the largest is near sqrt(2 ln n) + 0.7 standard deviations. A displacement that lasts is known better, from the median over half a second.
  */
 function surePeak(poses: readonly (Similarity | null)[], sigmaAt: (frame: number) => number, usual: number, { width, height, fps }: LockScale): number {
-  const beyond = (p: Similarity, error: number) => Math.sqrt(Math.max(0, greatestDisplacement(p, IDENTITY, width, height) ** 2 - error * error));
+  const beyond = (p: Similarity, error: number) => sqrt(max(0, greatestDisplacement(p, IDENTITY, width, height) ** 2 - error * error));
   const count = poses.filter((p) => p !== null).length;
-  const reach = Math.sqrt(2 * Math.log(Math.max(2, count))) + 0.7;
-  const window = Math.max(6, Math.round(fps / 2));
+  const reach = sqrt(2 * log(max(2, count))) + 0.7;
+  const window = max(6, round(fps / 2));
   let most = 0;
   poses.forEach((p, f) => {
-    if (p) most = Math.max(most, beyond(p, reach * Math.max(sigmaAt(f), 0.5 * usual)));
-    if (f % Math.ceil(window / 2) !== 0) return;
+    if (p) most = max(most, beyond(p, reach * max(sigmaAt(f), 0.5 * usual)));
+    if (f % ceil(window / 2) !== 0) return;
     const around = poses.slice(f, f + window);
     const middle = around.filter((q) => q !== null).length >= window / 2 ? middlePose(around) : null;
-    if (middle) most = Math.max(most, beyond(middle, (WINDOW_SIGMAS * usual) / WINDOW_GAIN));
+    if (middle) most = max(most, beyond(middle, (WINDOW_SIGMAS * usual) / WINDOW_GAIN));
   });
   return most;
 }
 
 /** The value farthest from 0, with its sign. */
 function extreme(values: number[]): number {
-  return values.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0);
+  return values.reduce((a, b) => (abs(b) > abs(a) ? b : a), 0);
 }
 
 function middlePose(poses: readonly (Similarity | null)[]): Similarity | null {
@@ -160,9 +163,9 @@ function middlePose(poses: readonly (Similarity | null)[]): Similarity | null {
 /** The path with the frames of each knock left out and what the knock left behind taken off afterwards. */
 function withoutKnocks(poses: readonly (Similarity | null)[], knocks: { start: number; end: number }[], fps: number): (Similarity | null)[] {
   const out = [...poses];
-  const window = Math.max(2, Math.round(fps / 2));
+  const window = max(2, round(fps / 2));
   for (const { start, end } of knocks) {
-    const before = middlePose(out.slice(Math.max(0, start - window), start));
+    const before = middlePose(out.slice(max(0, start - window), start));
     const after = middlePose(out.slice(end + 1, end + 1 + window));
     for (let f = start; f <= end; f++) out[f] = null;
     if (!before || !after) continue;
@@ -181,7 +184,7 @@ function withoutKnocks(poses: readonly (Similarity | null)[], knocks: { start: n
 /** Place over the last second against place over the first (medians), in pixels at the worst corner. */
 function drift(poses: readonly (Similarity | null)[], width: number, height: number, fps: number): number | null {
   const seen = poses.filter((p): p is Similarity => p !== null);
-  const second = Math.max(1, Math.min(Math.round(fps), Math.floor(seen.length / 2)));
+  const second = max(1, min(round(fps), floor(seen.length / 2)));
   const first = middlePose(seen.slice(0, second));
   const last = middlePose(seen.slice(-second));
   return first && last ? greatestDisplacement(first, last, width, height) : null;
@@ -189,13 +192,13 @@ function drift(poses: readonly (Similarity | null)[], width: number, height: num
 
 /** Root mean square of the fast part of the movement (against its mean over half a second), in pixels at the worst corner. */
 function jitter(poses: readonly (Similarity | null)[], width: number, height: number, fps: number): number | null {
-  const half = Math.max(1, Math.round(fps / 4));
+  const half = max(1, round(fps / 4));
   let sum = 0;
   let count = 0;
   for (let f = 0; f < poses.length; f++) {
     const p = poses[f];
     if (!p) continue;
-    const around = poses.slice(Math.max(0, f - half), f + half + 1).filter((q): q is Similarity => q !== null);
+    const around = poses.slice(max(0, f - half), f + half + 1).filter((q): q is Similarity => q !== null);
     const mean = {
       dx: around.reduce((s, q) => s + q.dx, 0) / around.length,
       dy: around.reduce((s, q) => s + q.dy, 0) / around.length,
@@ -205,5 +208,5 @@ function jitter(poses: readonly (Similarity | null)[], width: number, height: nu
     sum += greatestDisplacement(p, mean, width, height) ** 2;
     count++;
   }
-  return count ? Math.sqrt(sum / count) : null;
+  return count ? sqrt(sum / count) : null;
 }

@@ -1,6 +1,9 @@
 import type { Plane } from '../image/plane';
 import { WindowSampler, type Template } from './align';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { SQRT2, abs, atan2, cos, floor, hypot, max, min, round, sin, sqrt } = Math;
+
 /** One spot of the reference whose place is followed, with what its texture can tell. */
 export interface Patch extends Template {
   /** Centre relative to the frame's centre, in measuring pixels. */
@@ -39,7 +42,7 @@ const LEAST_NOISE = 0.8;
 
 /** Side of a grid cell for a picture this wide, in pixels: about twenty across. */
 export function cellSize(width: number): number {
-  return Math.max(16, Math.min(48, Math.round(width / 20)));
+  return max(16, min(48, round(width / 20)));
 }
 
 /**
@@ -49,9 +52,9 @@ export function cellSize(width: number): number {
  */
 export function choosePatches(plane: Plane, grain: number): PatchGrid {
   const cell = cellSize(plane.width);
-  const size = Math.max(10, Math.floor(cell / 2));
-  const columns = Math.floor(plane.width / cell);
-  const rows = Math.floor(plane.height / cell);
+  const size = max(10, floor(cell / 2));
+  const columns = floor(plane.width / cell);
+  const rows = floor(plane.height / cell);
   const marginX = (plane.width - columns * cell) / 2;
   const marginY = (plane.height - rows * cell) / 2;
   const sampler = new WindowSampler(size);
@@ -59,14 +62,14 @@ export function choosePatches(plane: Plane, grain: number): PatchGrid {
   const slack = cell - size;
   for (let row = 0; row < rows; row++) {
     for (let column = 0; column < columns; column++) {
-      const cellLeft = Math.round(marginX + column * cell);
-      const cellTop = Math.round(marginY + row * cell);
+      const cellLeft = round(marginX + column * cell);
+      const cellTop = round(marginY + row * cell);
       let best: [number, number] | null = null;
       let bestScore = -1;
       for (const v of [0, 0.5, 1]) {
         for (const u of [0, 0.5, 1]) {
-          const left = clamp(Math.round(cellLeft + u * slack), 2, plane.width - size - 3);
-          const top = clamp(Math.round(cellTop + v * slack), 2, plane.height - size - 3);
+          const left = clamp(round(cellLeft + u * slack), 2, plane.width - size - 3);
+          const top = clamp(round(cellTop + v * slack), 2, plane.height - size - 3);
           const score = cornerStrength(plane, left, top, size);
           if (score > bestScore) {
             bestScore = score;
@@ -82,7 +85,7 @@ export function choosePatches(plane: Plane, grain: number): PatchGrid {
 }
 
 function clamp(value: number, low: number, high: number): number {
-  return Math.max(low, Math.min(high, value));
+  return max(low, min(high, value));
 }
 
 /** Smaller eigenvalue of the slopes' second moments, from every second pixel, plus a little of the larger (Shi and Tomasi 1994). */
@@ -101,7 +104,7 @@ function cornerStrength(plane: Plane, left: number, top: number, size: number): 
     }
   }
   const half = (xx + yy) / 2;
-  const spread = Math.hypot((xx - yy) / 2, xy);
+  const spread = hypot((xx - yy) / 2, xy);
   return half - spread + 0.02 * (half + spread);
 }
 
@@ -126,19 +129,19 @@ export function makePatch(
   const moments = new Float64Array(9);
   for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) moments[i * 3 + j] = dot(m[i], m[j]);
   const half = (moments[0] + moments[4]) / 2;
-  const spread = Math.hypot((moments[0] - moments[4]) / 2, moments[1]);
-  const angle = 0.5 * Math.atan2(2 * moments[1], moments[0] - moments[4]);
+  const spread = hypot((moments[0] - moments[4]) / 2, moments[1]);
+  const angle = 0.5 * atan2(2 * moments[1], moments[0] - moments[4]);
   // Grain of reference and picture add. The floor stands for what compression leaves of a flat wall: it looks like
   // faint texture in one frame and is another in the next.
-  const noise = Math.max(LEAST_NOISE, grain) * Math.SQRT2;
+  const noise = max(LEAST_NOISE, grain) * SQRT2;
   // Grain has slopes of its own, which tell nothing: their expected energy is taken off.
-  const grainEnergy = n * n * GRAIN_SLOPE * Math.max(LEAST_NOISE, grain) ** 2;
-  const strengths = [half + spread, half - spread].map((s) => Math.max(1e-9, s - grainEnergy));
-  const axes: [number, number][] = [[Math.cos(angle), Math.sin(angle)], [-Math.sin(angle), Math.cos(angle)]];
+  const grainEnergy = n * n * GRAIN_SLOPE * max(LEAST_NOISE, grain) ** 2;
+  const strengths = [half + spread, half - spread].map((s) => max(1e-9, s - grainEnergy));
+  const axes: [number, number][] = [[cos(angle), sin(angle)], [-sin(angle), cos(angle)]];
   const directions: [number, number][] = [];
   const variances: number[] = [];
   for (let k = 0; k < 2; k++) {
-    const sigma = noise / Math.sqrt(strengths[k]);
+    const sigma = noise / sqrt(strengths[k]);
     if (sigma < GREATEST_SIGMA && strengths[k] > strengths[0] * 0.004) {
       directions.push(axes[k]);
       variances.push(sigma * sigma);
@@ -198,8 +201,8 @@ export function invertMatrix(matrix: number[][]): number[][] | null {
   const a = matrix.map((row, i) => [...row, ...Array.from({ length: n }, (_, j) => (i === j ? 1 : 0))]);
   for (let i = 0; i < n; i++) {
     let pivot = i;
-    for (let r = i + 1; r < n; r++) if (Math.abs(a[r][i]) > Math.abs(a[pivot][i])) pivot = r;
-    if (!(Math.abs(a[pivot][i]) > 1e-12)) return null;
+    for (let r = i + 1; r < n; r++) if (abs(a[r][i]) > abs(a[pivot][i])) pivot = r;
+    if (!(abs(a[pivot][i]) > 1e-12)) return null;
     [a[i], a[pivot]] = [a[pivot], a[i]];
     const d = a[i][i];
     for (let c = 0; c < 2 * n; c++) a[i][c] /= d;

@@ -7,6 +7,9 @@ import { median } from './knocks';
 import type { Patch } from './patches';
 import { LEAST_MEMBERS, reliabilities, STILL_FAVOUR, type Anchor, type FrameRecord } from './track';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, floor, hypot, max, min, sqrt } = Math;
+
 /** The camera's movement over a take, in measuring pixels. Arrays have one entry a frame, null where not measured. */
 export interface CameraPath {
   /** The frame all others are held against; null when nothing could be measured. */
@@ -108,16 +111,16 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
     let visible = 0, going = 0, trustedVisible = 0, trustedGoing = 0;
     for (let i = 0; i < patches.length; i++) {
       if (!inView(anchor, patches[i], fit.pose)) continue;
-      const goes = s.found[i] === 1 && agrees(patches[i], fit.pose, s.dx[i], s.dy[i], Math.max(spreads[i], trusted[i] ? strays[i] : 0));
+      const goes = s.found[i] === 1 && agrees(patches[i], fit.pose, s.dx[i], s.dy[i], max(spreads[i], trusted[i] ? strays[i] : 0));
       visible++;
       if (goes) going++;
       if (trusted[i]) trustedVisible++;
       if (trusted[i] && goes) trustedGoing++;
     }
-    fit.share = going / Math.max(1, visible);
+    fit.share = going / max(1, visible);
     if (trustedGoing < LEAST_MEMBERS || trustedGoing < LEAST_TRUSTED_SHARE * trustedVisible) fits.delete(f);
   }
-  return { fits, trust: weights.map((w, i) => (trusted[i] ? Math.max(w, TRUSTED) : Math.min(w, TRUSTED / 2))) };
+  return { fits, trust: weights.map((w, i) => (trusted[i] ? max(w, TRUSTED) : min(w, TRUSTED / 2))) };
 }
 
 /**
@@ -130,9 +133,9 @@ function trustedPatches(
   const trusted = Uint8Array.from(weights, (w) => (w >= TRUSTED ? 1 : 0));
   if (trusted.reduce((a, b) => a + b, 0) >= LEAST_MEMBERS) return trusted;
   const sorted = [...strays].filter((s) => s > 0).sort((a, b) => a - b);
-  const usual = sorted[Math.floor(sorted.length / 3)] ?? Infinity;
-  const moves = frames.map((f) => Math.hypot(fits.get(f)!.pose[0], fits.get(f)!.pose[1])).sort((a, b) => a - b);
-  const far = moves[Math.floor(0.9 * (moves.length - 1))] ?? 0;
+  const usual = sorted[floor(sorted.length / 3)] ?? Infinity;
+  const moves = frames.map((f) => hypot(fits.get(f)!.pose[0], fits.get(f)!.pose[1])).sort((a, b) => a - b);
+  const far = moves[floor(0.9 * (moves.length - 1))] ?? 0;
   if (far < MOVE_TO_STRAY * usual) return trusted;
   return Uint8Array.from(strays, (s) => (s > 0 && s <= 2 * usual ? 1 : 0));
 }
@@ -145,11 +148,11 @@ function findWitnesses(anchor: Anchor, records: readonly FrameRecord[], fits: Ma
   const still = similarityToPose(IDENTITY);
   const corners = cornersAndCentre(2 * anchor.halfWidth, 2 * anchor.halfHeight);
   const far = [...fits].map(([frame, { pose }]) => ({
-    frame, pose, distance: Math.max(...corners.map(([x, y]) => Math.hypot(pose[0] + pose[2] * x - pose[3] * y, pose[1] + pose[3] * x + pose[2] * y))),
+    frame, pose, distance: max(...corners.map(([x, y]) => hypot(pose[0] + pose[2] * x - pose[3] * y, pose[1] + pose[3] * x + pose[2] * y))),
   })).sort((a, b) => b.distance - a.distance);
   const enough = far.filter((f) => f.distance >= 0.3 * far[0].distance);
   for (let n = 0; n < WITNESS_FRAMES && n < enough.length; n++) {
-    const { frame, pose } = enough[Math.floor((n * enough.length) / Math.min(WITNESS_FRAMES, enough.length))];
+    const { frame, pose } = enough[floor((n * enough.length) / min(WITNESS_FRAMES, enough.length))];
     const s = records[frame].sighting!;
     for (let i = 0; i < patches.length; i++) {
       if (s.found[i] && agrees(patches[i], pose, s.dx[i], s.dy[i], LOUD_SPREAD) && tellsApart(patches[i], pose, still, QUIET_SPREAD)) out[i] = 1;
@@ -162,7 +165,7 @@ function inView(anchor: Anchor, patch: Patch, pose: Pose): boolean {
   const x = patch.x + pose[0] + pose[2] * patch.x - pose[3] * patch.y;
   const y = patch.y + pose[1] + pose[2] * patch.y + pose[3] * patch.x;
   const margin = patch.size / 2 + 3;
-  return Math.abs(x) < anchor.halfWidth - margin && Math.abs(y) < anchor.halfHeight - margin;
+  return abs(x) < anchor.halfWidth - margin && abs(y) < anchor.halfHeight - margin;
 }
 
 /** What each patch's straying over the take says about it: its say and how near it must be to agree. */
@@ -173,7 +176,7 @@ function judgePatches(
   const weights = new Float32Array(patches.length);
   const spreads = new Float32Array(patches.length);
   const strays = new Float32Array(patches.length);
-  const step = Math.max(1, Math.floor(frames.length / 300));
+  const step = max(1, floor(frames.length / 300));
   for (let i = 0; i < patches.length; i++) {
     const off: number[] = [];
     let looked = 0;
@@ -190,11 +193,11 @@ function judgePatches(
       continue;
     }
     off.sort((a, b) => a - b);
-    const stray = off[Math.floor(0.7 * (off.length - 1))];
-    const seenShare = Math.min(1, off.length / Math.max(1, looked));
-    weights[i] = Math.max(0.002, Math.min(1, 0.1 + seenShare) / (1 + (stray / STRAY) ** 2));
+    const stray = off[floor(0.7 * (off.length - 1))];
+    const seenShare = min(1, off.length / max(1, looked));
+    weights[i] = max(0.002, min(1, 0.1 + seenShare) / (1 + (stray / STRAY) ** 2));
     strays[i] = stray;
-    spreads[i] = Math.max(QUIET_SPREAD, Math.min(LOUD_SPREAD, 1.2 * stray));
+    spreads[i] = max(QUIET_SPREAD, min(LOUD_SPREAD, 1.2 * stray));
   }
   return { weights, spreads, strays };
 }
@@ -243,7 +246,7 @@ function cornerSigma(fit: Fit, corners: [number, number][]): number | null {
     const ry = [0, 1, y, x];
     let sum = 0;
     for (let a = 0; a < 4; a++) for (let b = 0; b < 4; b++) sum += c[a][b] * (rx[a] * rx[b] + ry[a] * ry[b]);
-    worst = Math.max(worst, sum);
+    worst = max(worst, sum);
   }
-  return Math.sqrt(worst);
+  return sqrt(worst);
 }

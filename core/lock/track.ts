@@ -8,6 +8,9 @@ import {
 } from './consensus';
 import { choosePatches, type PatchGrid } from './patches';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, hypot, log, max, min } = Math;
+
 /** One picture that others are held against, with what was seen of it in other frames. */
 export interface Anchor {
   frame: number;
@@ -124,7 +127,7 @@ export class CameraTracker {
     const { patches } = anchor.grid;
     const weights = reliabilities(anchor);
     const spreads = new Float32Array(patches.length).fill(SPREAD);
-    const moving = Math.hypot(this.step[0], this.step[1]) > 0.5;
+    const moving = hypot(this.step[0], this.step[1]) > 0.5;
     const predicted = Float64Array.from(this.last, (v, k) => v + (moving ? this.step[k] : 0));
     const still = similarityToPose(IDENTITY);
 
@@ -132,14 +135,14 @@ export class CameraTracker {
       const seen = this.sight(plane, anchor, around, weights, thorough ? 8 : 4);
       const starts = [{ pose: around, favour: 1 }, { pose: this.last, favour: 1 }, { pose: still, favour: STILL_FAVOUR }];
       const quick = fitPose(patches, seen.sighting, around, weights, spreads, 2, 4);
-      const share = quick.agreeing / Math.max(1e-9, seen.inViewWeight);
+      const share = quick.agreeing / max(1e-9, seen.inViewWeight);
       if (share > 0.6 || share > FEWER * this.usualShare) return { ...seen, fit: quick };
       const searched = searchPose(patches, seen.sighting, [{ pose: quick.pose, favour: 1 }, ...starts], weights, spreads, thorough ? 160 : 60, this.random);
       return { ...seen, fit: searched };
     };
     const score = (r: ReturnType<typeof look>) => r.fit.agreeing;
     let best = look(predicted, false);
-    const good = () => best.fit.members >= LEAST_MEMBERS && best.fit.agreeing >= Math.min(0.5, FEWER * this.usualShare) * best.inViewWeight;
+    const good = () => best.fit.members >= LEAST_MEMBERS && best.fit.agreeing >= min(0.5, FEWER * this.usualShare) * best.inViewWeight;
     if (good() && farFrom(best.fit.pose, predicted, this.width, this.height) > 1) {
       const again = look(best.fit.pose, false);
       if (score(again) >= score(best)) best = again;
@@ -149,7 +152,7 @@ export class CameraTracker {
       for (const [finder, reach] of this.lost > 2 ? [[far, 72] as const] : [[near, 16] as const, [far, 72] as const]) {
         const coarse = finder.find(plane, this.last[0], this.last[1], reach);
         if (!coarse || coarse.share < 0.12) continue;
-        if (Math.hypot(coarse.dx - best.fit.pose[0], coarse.dy - best.fit.pose[1]) < 3 && best.fit.members >= LEAST_MEMBERS) break;
+        if (hypot(coarse.dx - best.fit.pose[0], coarse.dy - best.fit.pose[1]) < 3 && best.fit.members >= LEAST_MEMBERS) break;
         const pose = Float64Array.from(this.last);
         pose[0] = coarse.dx;
         pose[1] = coarse.dy;
@@ -164,7 +167,7 @@ export class CameraTracker {
     }
     const enough = best.fit.agreeing >= LEAST_SHARE * best.inViewWeight || this.agreesWhereExpected(best);
     if (best.fit.members < LEAST_MEMBERS || !enough) return null;
-    this.usualShare += 0.1 * (best.fit.agreeing / Math.max(1e-9, best.inViewWeight) - this.usualShare);
+    this.usualShare += 0.1 * (best.fit.agreeing / max(1e-9, best.inViewWeight) - this.usualShare);
     this.note(anchor, best.sighting, best.fit.pose, spreads);
     return { fit: best.fit, sighting: best.sighting, inView: best.inView };
   }
@@ -184,7 +187,7 @@ export class CameraTracker {
     const { sighting, inView } = this.sight(plane, anchor, still, weights, 4);
     let stayed = 0, moved = 0;
     // A patch stays near wherever it is looked for when its texture is weak, so what counts is where it looks more like itself.
-    const floor = 0.5 * Math.max(0.5, anchor.grid.grain ** 2);
+    const floor = 0.5 * max(0.5, anchor.grid.grain ** 2);
     for (let i = 0; i < patches.length; i++) {
       if (!tellsApart(patches[i], seen.fit.pose, still, SPREAD)) continue;
       const here = sighting.found[i] && agrees(patches[i], still, sighting.dx[i], sighting.dy[i], SPREAD) ? sighting.residual[i] + floor : Infinity;
@@ -198,7 +201,7 @@ export class CameraTracker {
         anchor.movedVotes[i]++;
       }
     }
-    const ratio = stayed / Math.max(1, moved);
+    const ratio = stayed / max(1, moved);
     const wins = stayed >= LEAST_MEMBERS && ratio * STILL_FAVOUR > 1;
     if (!wins) return { ratio, wins, found: seen };
     const fit = fitPose(patches, sighting, still, weights, new Float32Array(patches.length).fill(SPREAD), 1, 4);
@@ -210,7 +213,7 @@ export class CameraTracker {
    * within their own error of one place by chance, so a fifth of them together there is no chance.
    */
   private agreesWhereExpected({ fit, sighting }: { fit: Fit; sighting: Sighting }): boolean {
-    const near = Math.min(farFrom(fit.pose, this.last, this.width, this.height), farFrom(fit.pose, similarityToPose(IDENTITY), this.width, this.height));
+    const near = min(farFrom(fit.pose, this.last, this.width, this.height), farFrom(fit.pose, similarityToPose(IDENTITY), this.width, this.height));
     const found = sighting.found.reduce((a, b) => a + b, 0);
     return near < EXPECTED_WITHIN && fit.members >= 2 * LEAST_MEMBERS && fit.members >= 0.2 * found;
   }
@@ -229,7 +232,7 @@ export class CameraTracker {
     for (let i = 0; i < patches.length; i++) {
       const patch = patches[i];
       const [px, py] = applySimilarity(guess, patch.x, patch.y);
-      if (Math.abs(px) > halfX || Math.abs(py) > halfY) continue;
+      if (abs(px) > halfX || abs(py) > halfY) continue;
       inView++;
       inViewWeight += weights[i];
       out.dx = px - patch.x;
@@ -238,7 +241,7 @@ export class CameraTracker {
       const texture = patch.energy / patch.shape.length;
       // What is left over may be a part of the texture (compression, slight blur) and grain twice (reference and picture),
       // but a patch that is mostly left over has not been recognised.
-      const allowed = 0.2 * texture * Math.max(1, out.gain * out.gain) + Math.min(4 * Math.max(0.3, grain * grain), 0.4 * texture);
+      const allowed = 0.2 * texture * max(1, out.gain * out.gain) + min(4 * max(0.3, grain * grain), 0.4 * texture);
       if (out.residual > allowed) continue;
       sighting.found[i] = 1;
       sighting.dx[i] = out.dx;
@@ -291,7 +294,7 @@ export class CameraTracker {
   private considerAnchor(plane: Plane, frame: number, anchor: Anchor, seen: { fit: Fit; inView: number }): void {
     const t = poseToSimilarity(seen.fit.pose);
     const left = seen.inView < 0.55 * anchor.grid.patches.length;
-    const turned = Math.abs(t.rotation) > 0.06 || Math.abs(Math.log(t.scale)) > 0.06;
+    const turned = abs(t.rotation) > 0.06 || abs(log(t.scale)) > 0.06;
     if (!left && !turned) return;
     const here = anchor.fromFirst ? composeSimilarity(t, anchor.fromFirst) : null;
     if (here && this.switchToNearest(here)) return;
@@ -310,8 +313,8 @@ export class CameraTracker {
       const from = this.anchors[i].fromFirst;
       if (i === this.current || !from) continue;
       const relative = composeSimilarity(here, invertSimilarity(from));
-      const near = Math.abs(relative.dx) < 0.25 * this.width && Math.abs(relative.dy) < 0.25 * this.height
-        && Math.abs(relative.rotation) < 0.04 && Math.abs(Math.log(relative.scale)) < 0.04;
+      const near = abs(relative.dx) < 0.25 * this.width && abs(relative.dy) < 0.25 * this.height
+        && abs(relative.rotation) < 0.04 && abs(log(relative.scale)) < 0.04;
       if (!near) continue;
       this.current = i;
       this.last = similarityToPose(relative);
@@ -352,7 +355,7 @@ export class CameraTracker {
 
 /** How far each patch is to be trusted, from 0.05 to 1, by how often it went with the camera so far. */
 export function reliabilities(anchor: Anchor): Float32Array {
-  return Float32Array.from(anchor.foundCount, (found, i) => Math.max(0.05, (anchor.agreedCount[i] + 2) / (found + 2)));
+  return Float32Array.from(anchor.foundCount, (found, i) => max(0.05, (anchor.agreedCount[i] + 2) / (found + 2)));
 }
 
 /** Greatest corner distance between two poses, in measuring pixels. */
@@ -363,7 +366,7 @@ function farFrom(a: Pose, b: Pose, width: number, height: number): number {
     const v = (y * height) / 2;
     const ex = a[0] - b[0] + (a[2] - b[2]) * u - (a[3] - b[3]) * v;
     const ey = a[1] - b[1] + (a[3] - b[3]) * u + (a[2] - b[2]) * v;
-    worst = Math.max(worst, Math.hypot(ex, ey));
+    worst = max(worst, hypot(ex, ey));
   }
   return worst;
 }

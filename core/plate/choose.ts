@@ -4,6 +4,9 @@ import type { Figure } from '../presence/figures';
 import type { Run } from '../report/types';
 import type { Background } from '../scene/background';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, ceil, floor, log2, max, min } = Math;
+
 /** A clear run of some take, with what it is ranked by. */
 export interface Candidate {
   take: number;
@@ -48,10 +51,10 @@ export function rankClearRuns(takes: readonly TakeForPlate[]): Candidate[] {
       const stops = part(t.stops), moved = part(t.displacement);
       const own = stops.length ? stops.reduce((s, v) => s + v, 0) / stops.length - middle : 0;
       const light = gap === null ? null : gap + own;
-      const far = moved.length ? Math.max(...moved) - Math.min(...moved) : 0;
+      const far = moved.length ? max(...moved) - min(...moved) : 0;
       const seconds = (run.end - run.start + 1) / t.fps;
-      const grain = t.grain && t.grain > 0 ? Math.abs(Math.log2(t.grain)) : 0;
-      const cost = Math.abs(light ?? UNKNOWN_GAP) * 10 + far + Math.max(0, LONG_SECONDS - seconds) + COST_A_MINUTE * (t.minutes ?? 0) + 0.5 * grain + 0.01 * take;
+      const grain = t.grain && t.grain > 0 ? abs(log2(t.grain)) : 0;
+      const cost = abs(light ?? UNKNOWN_GAP) * 10 + far + max(0, LONG_SECONDS - seconds) + COST_A_MINUTE * (t.minutes ?? 0) + 0.5 * grain + 0.01 * take;
       return { take, run, seconds, stops: light, moved_px: far, cost };
     });
   }).sort((a, b) => a.cost - b.cost);
@@ -65,8 +68,8 @@ const MARGIN = 2;
 /** Frames spread evenly over a run. */
 export function spreadFrames(run: Run, most = MOST_FRAMES): number[] {
   const count = run.end - run.start + 1;
-  const n = Math.min(most, count);
-  return Array.from({ length: n }, (_, k) => run.start + Math.floor(((k + 0.5) * count) / n));
+  const n = min(most, count);
+  return Array.from({ length: n }, (_, k) => run.start + floor(((k + 0.5) * count) / n));
 }
 
 /** Which small pixels of a frame are free of figures and what is close to them: 1 or 0. */
@@ -75,8 +78,8 @@ export function freePixels(figures: readonly Figure[], width: number, height: nu
   for (const figure of figures) {
     for (let k = 0; k < figure.rows.length; k += 4) {
       const [y, from, to] = [figure.rows[k], figure.rows[k + 1], figure.rows[k + 2]];
-      for (let v = Math.max(0, y - MARGIN); v <= Math.min(height - 1, y + MARGIN); v++) {
-        free.fill(0, v * width + Math.max(0, from - MARGIN), v * width + Math.min(width - 1, to + MARGIN) + 1);
+      for (let v = max(0, y - MARGIN); v <= min(height - 1, y + MARGIN); v++) {
+        free.fill(0, v * width + max(0, from - MARGIN), v * width + min(width - 1, to + MARGIN) + 1);
       }
     }
   }
@@ -90,7 +93,7 @@ export function freePixels(figures: readonly Figure[], width: number, height: nu
  */
 export function chooseStitchFrames(figures: readonly (readonly Figure[] | null)[], usable: readonly number[], width: number, height: number, wanted = 5): number[] {
   // A look at every so many frames is enough: neighbours show the same.
-  const step = Math.max(1, Math.ceil(usable.length / 120));
+  const step = max(1, ceil(usable.length / 120));
   const looks = usable.filter((_, k) => k % step === 0).flatMap((f) => {
     const all = figures[f];
     return all ? [{ f, free: freePixels(all, width, height) }] : [];
@@ -128,10 +131,10 @@ export function takeOutUnlike(free: Uint8Array, data: Uint8Array | Uint16Array, 
   const off = new Uint8Array(w * h);
   const green = 1 - matrix.red - matrix.blue;
   for (let y = 0, i = 0; y < h; y++) {
-    const y0 = Math.floor((y * height) / h), y1 = Math.floor(((y + 1) * height) / h);
+    const y0 = floor((y * height) / h), y1 = floor(((y + 1) * height) / h);
     for (let x = 0; x < w; x++, i++) {
       if (background.restless[i]) continue;
-      const x0 = Math.floor((x * width) / w), x1 = Math.floor(((x + 1) * width) / w);
+      const x0 = floor((x * width) / w), x1 = floor(((x + 1) * width) / w);
       let sum = 0, n = 0;
       for (let v = y0; v < y1; v++) {
         for (let u = x0; u < x1; u++, n++) {
@@ -140,15 +143,15 @@ export function takeOutUnlike(free: Uint8Array, data: Uint8Array | Uint16Array, 
         }
       }
       const code = n ? (255 * sum) / n / most : background.luma[i];
-      const low = Math.max(0, Math.min(254, Math.floor(code)));
+      const low = max(0, min(254, floor(code)));
       const even = relight[low] + (code - low) * (relight[low + 1] - relight[low]);
-      if (Math.abs(even - background.luma[i]) > LIKE_LEVELS + LIKE_SIGMAS * background.sigma[i] + 0.5 * background.gradient[i]) off[i] = 1;
+      if (abs(even - background.luma[i]) > LIKE_LEVELS + LIKE_SIGMAS * background.sigma[i] + 0.5 * background.gradient[i]) off[i] = 1;
     }
   }
   for (let y = 0, i = 0; y < h; y++) {
     for (let x = 0; x < w; x++, i++) {
       if (!off[i]) continue;
-      for (let v = Math.max(0, y - 1); v <= Math.min(h - 1, y + 1); v++) free.fill(0, v * w + Math.max(0, x - 1), v * w + Math.min(w - 1, x + 1) + 1);
+      for (let v = max(0, y - 1); v <= min(h - 1, y + 1); v++) free.fill(0, v * w + max(0, x - 1), v * w + min(w - 1, x + 1) + 1);
     }
   }
 }

@@ -14,6 +14,9 @@ import { SteadyReader } from '../scene/steady-reader';
 import { ZoneField, ZONES_ACROSS, ZONES_DOWN } from '../scene/zones';
 import type { Box, PlateComparison } from '../report/types';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, floor, max, min, round } = Math;
+
 export interface CompareInput {
   /** The take's own background, on its reference frame, and the curve it was read with. */
   background: Background;
@@ -80,7 +83,7 @@ export function comparePictures(input: CompareInput): PictureGap | null {
   const gap = -light;
   const even = zones.smoothed();
   let worst = -1;
-  even.forEach((s, z) => { if (!Number.isNaN(s) && (worst < 0 || Math.abs(gap - s) > Math.abs(gap - even[worst]))) worst = z; });
+  even.forEach((s, z) => { if (!Number.isNaN(s) && (worst < 0 || abs(gap - s) > abs(gap - even[worst]))) worst = z; });
   const sx = input.width / background.width, sy = input.height / background.height;
   const box = (f: { left: number; top: number; right: number; bottom: number }): Box => ({ x: f.left * sx, y: f.top * sy, width: (f.right - f.left + 1) * sx, height: (f.bottom - f.top + 1) * sy });
   const stands = figures.map((f) => standsIn(f, picture.luma, background));
@@ -91,10 +94,10 @@ export function comparePictures(input: CompareInput): PictureGap | null {
     light: {
       gap_stops: gap, red_stops: white ? -white.red : null, blue_stops: white ? -white.blue : null,
       worst_region: worst < 0 ? null : {
-        x: ((worst % ZONES_ACROSS) * input.width) / ZONES_ACROSS, y: (Math.floor(worst / ZONES_ACROSS) * input.height) / ZONES_DOWN,
+        x: ((worst % ZONES_ACROSS) * input.width) / ZONES_ACROSS, y: (floor(worst / ZONES_ACROSS) * input.height) / ZONES_DOWN,
         width: input.width / ZONES_ACROSS, height: input.height / ZONES_DOWN, stops: gap - even[worst],
       },
-      fade_in_frames: 0, uncertainty_stops: 0.005 + 0.02 * (1 - Math.min(1, reading.share)),
+      fade_in_frames: 0, uncertainty_stops: 0.005 + 0.02 * (1 - min(1, reading.share)),
     },
     moved: moved.sort((a, b) => b.strength * b.width * b.height - a.strength * a.width * a.height), intruders,
   };
@@ -102,12 +105,12 @@ export function comparePictures(input: CompareInput): PictureGap | null {
 
 /** The largest step from each pixel to one beside it, levels. */
 function steps({ luma, width, height }: Background): Float32Array {
-  return largestSteps(width, height, (a, b) => Math.abs(luma[a] - luma[b]));
+  return largestSteps(width, height, (a, b) => abs(luma[a] - luma[b]));
 }
 
 /** A background as a small picture. */
 function smallPicture({ luma, blue, red }: Background): SmallPicture {
-  const bytes = (values: Float32Array) => Uint8Array.from(values, (v) => Math.max(0, Math.min(255, Math.round(v))));
+  const bytes = (values: Float32Array) => Uint8Array.from(values, (v) => max(0, min(255, round(v))));
   return { luma: bytes(luma), blue: bytes(blue), red: bytes(red) };
 }
 
@@ -115,7 +118,7 @@ function smallPicture({ luma, blue, red }: Background): SmallPicture {
 function hide(figures: readonly Figure[], strength: Float32Array, { width, height }: Background): void {
   for (const f of figures) {
     for (let k = 0; k < f.rows.length; k += 4) {
-      for (let y = Math.max(0, f.rows[k] - 3); y <= Math.min(height - 1, f.rows[k] + 3); y++) strength.fill(Infinity, y * width + Math.max(0, f.rows[k + 1] - 3), y * width + Math.min(width - 1, f.rows[k + 2] + 3) + 1);
+      for (let y = max(0, f.rows[k] - 3); y <= min(height - 1, f.rows[k] + 3); y++) strength.fill(Infinity, y * width + max(0, f.rows[k + 1] - 3), y * width + min(width - 1, f.rows[k + 2] + 3) + 1);
     }
   }
 }
@@ -137,7 +140,7 @@ function standsIn(figure: Figure, plate: Uint8Array, { width, height, luma }: Ba
   const inside = new Uint8Array(width * height);
   for (let k = 0; k < figure.rows.length; k += 4) inside.fill(1, figure.rows[k] * width + figure.rows[k + 1], figure.rows[k] * width + figure.rows[k + 2] + 1);
   const there = { across: 0, along: 0 }, here = { across: 0, along: 0 };
-  const step = (a: number, b: number) => Math.min(MOST_STEP, Math.abs(a - b));
+  const step = (a: number, b: number) => min(MOST_STEP, abs(a - b));
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
@@ -171,16 +174,16 @@ function hasCounterpart(k: number, figures: readonly Figure[], stands: readonly 
   const a = figures[k];
   const size = (f: Figure) => f.body + f.shadow;
   return figures.some((b, j) => j !== k && stands[j] !== stands[k] && size(b) > 0.3 * size(a) && size(b) < 3.3 * size(a)
-    && Math.abs(b.left + b.right - a.left - a.right) / 2 < 2.5 * (a.right - a.left + 10) && Math.abs(b.top + b.bottom - a.top - a.bottom) / 2 < 1.5 * (a.bottom - a.top + 10));
+    && abs(b.left + b.right - a.left - a.right) / 2 < 2.5 * (a.right - a.left + 10) && abs(b.top + b.bottom - a.top - a.bottom) / 2 < 1.5 * (a.bottom - a.top + 10));
 }
 
 /** How much a thing differs, 0 to 1: mean difference over its pixels of 100 levels. */
 function strengthOf(figure: Figure, differ: Differ, width: number): number {
   let sum = 0, n = 0;
   for (let k = 0; k < figure.rows.length; k += 4) {
-    for (let x = figure.rows[k + 1]; x <= figure.rows[k + 2]; x++, n++) sum += Math.abs(differ.difference[figure.rows[k] * width + x]);
+    for (let x = figure.rows[k + 1]; x <= figure.rows[k + 2]; x++, n++) sum += abs(differ.difference[figure.rows[k] * width + x]);
   }
-  return n ? Math.min(1, sum / n / 100) : 0;
+  return n ? min(1, sum / n / 100) : 0;
 }
 
 /** Boxes round everything that was somebody at some time, for a plate that is a recording. */

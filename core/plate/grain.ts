@@ -1,6 +1,9 @@
 import type { Plane } from '../image/plane';
 import { quantile } from '../image/quantile';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { SQRT2, abs, max, min, sqrt } = Math;
+
 /** Steeper places, levels from pixel to pixel, say more of small shifts than of grain. */
 const FLAT = 5;
 /** Light may differ from block to block, pixels a side. */
@@ -19,13 +22,13 @@ export function spreadBetween(a: Plane, b: Plane): number | null {
       const seen: number[] = [];
       for (let y = top; y < top + BLOCK; y += 2) {
         for (let i = y * width + left, end = i + BLOCK; i < end; i += 2) {
-          if (p[i] < 8 || p[i] > 247 || Math.abs(p[i + 1] - p[i - 1]) > 2 * FLAT || Math.abs(p[i + width] - p[i - width]) > 2 * FLAT) continue;
+          if (p[i] < 8 || p[i] > 247 || abs(p[i + 1] - p[i - 1]) > 2 * FLAT || abs(p[i + width] - p[i - width]) > 2 * FLAT) continue;
           seen.push(p[i] - q[i]);
         }
       }
       if (seen.length < LEAST_PIXELS) continue;
       const middle = quantile(seen, 0.5);
-      spreads.push(Math.sqrt(seen.reduce((s, d) => s + Math.min(400, (d - middle) ** 2), 0) / seen.length));
+      spreads.push(sqrt(seen.reduce((s, d) => s + min(400, (d - middle) ** 2), 0) / seen.length));
     }
   }
   return spreads.length >= 4 ? quantile(spreads, 0.35) : null;
@@ -38,7 +41,7 @@ export function spreadBetween(a: Plane, b: Plane): number | null {
 export function grainRatio(one: Plane, other: Plane, plate: Plane): number | null {
   const between = spreadBetween(one, other), against = spreadBetween(one, plate);
   if (between === null || against === null) return null;
-  const take = Math.max(ROUNDING, between / Math.SQRT2);
-  const left = Math.sqrt(Math.max(ROUNDING ** 2, against ** 2 - take ** 2));
+  const take = max(ROUNDING, between / SQRT2);
+  const left = sqrt(max(ROUNDING ** 2, against ** 2 - take ** 2));
   return take / left;
 }

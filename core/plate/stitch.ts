@@ -1,6 +1,9 @@
 import { findRegions } from '../image/regions';
 import type { Box } from '../report/types';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { floor, max, min, round } = Math;
+
 /** Full-size colour, three values a pixel, row by row. */
 export interface ColourPicture { width: number; height: number; data: Uint8Array | Uint16Array; most: 255 | 65535 }
 
@@ -32,9 +35,9 @@ export class PlateStitcher {
     const { width, height, sums, weights, all } = this;
     const average = all.length > 0;
     for (let y = 0, i = 0; y < height; y++) {
-      const row = free ? Math.min(free.height - 1, Math.floor((y * free.height) / height)) * free.width : 0;
+      const row = free ? min(free.height - 1, floor((y * free.height) / height)) * free.width : 0;
       for (let x = 0; x < width; x++, i++) {
-        const open = free ? free.mask[row + Math.min(free.width - 1, Math.floor((x * free.width) / width))] : 1;
+        const open = free ? free.mask[row + min(free.width - 1, floor((x * free.width) / width))] : 1;
         if (!open && !average) continue;
         const k = 3 * i;
         const r = relight ? relight[data[k]] : data[k], g = relight ? relight[data[k + 1]] : data[k + 1], b = relight ? relight[data[k + 2]] : data[k + 2];
@@ -66,10 +69,10 @@ export class PlateStitcher {
       }
       for (let c = 0; c < 3; c++) {
         const v = w > 0 ? sums[3 * i + c] / w : all.length && frames ? all[3 * i + c] / frames : 0;
-        data[3 * i + c] = Math.max(0, Math.min(most, Math.round(v)));
+        data[3 * i + c] = max(0, min(most, round(v)));
       }
     }
-    const boxes = unseen ? findRegions(missing, width, height, Math.max(4, LEAST_UNSEEN * weights.length))
+    const boxes = unseen ? findRegions(missing, width, height, max(4, LEAST_UNSEEN * weights.length))
       .map((r) => ({ x: r.left, y: r.top, width: r.right - r.left + 1, height: r.bottom - r.top + 1 })) : [];
     return { picture: { width, height, data, most }, unseenShare: unseen / weights.length, unseen: boxes };
   }

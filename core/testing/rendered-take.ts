@@ -28,7 +28,7 @@ export interface TakeOptions {
 }
 
 const CODES = 4096;
-const { min, max, round, sqrt } = Math;
+const { ceil, max, min, round, sqrt } = Math;
 const tables = new Map<Transfer, { light: Float32Array; code: Float32Array }>();
 
 function tableOf(curve: Transfer) {
@@ -49,10 +49,10 @@ export function* renderTake(o: TakeOptions): Generator<{ picture: Picture; area:
   const { light, code } = tableOf(o.curve ?? 'srgb');
   const wall = new RandomTexture(o.seed, 9, o.contrast ?? 26), coat = new RandomTexture(o.seed + 77, 6, 22);
   const back = new Float32Array(width * height);
-  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) back[i] = light[Math.max(4, Math.min(250, Math.round(wall.at(x, y) - 118 + (o.level ?? 118))))];
+  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) back[i] = light[max(4, min(250, round(wall.at(x, y) - 118 + (o.level ?? 118))))];
   const normal = seededNormal(o.seed * 31 + 5);
   const grain = Float32Array.from({ length: 1 << 16 }, normal);
-  const w2 = Math.ceil(width / 2), h2 = Math.ceil(height / 2);
+  const w2 = ceil(width / 2), h2 = ceil(height / 2);
   for (let f = 0; f < o.frames; f++) {
     const gain = 2 ** (o.light?.(f) ?? 0);
     const [red, blue] = o.white?.(f) ?? [0, 0];
