@@ -18,6 +18,8 @@ export function similarityToPose(t: Similarity): Pose {
 
 /** Where each patch was found in one frame. Arrays have one entry for each patch. */
 export interface Sighting {
+  /** 1 where the patch was in view and looked for. */
+  looked: Uint8Array;
   /** 1 where the patch was found and looks like itself. */
   found: Uint8Array;
   dx: Float32Array;
@@ -27,7 +29,7 @@ export interface Sighting {
 }
 
 export function emptySighting(count: number): Sighting {
-  return { found: new Uint8Array(count), dx: new Float32Array(count), dy: new Float32Array(count), residual: new Float32Array(count).fill(Infinity) };
+  return { looked: new Uint8Array(count), found: new Uint8Array(count), dx: new Float32Array(count), dy: new Float32Array(count), residual: new Float32Array(count).fill(Infinity) };
 }
 
 export interface Fit {

@@ -4,11 +4,10 @@ import {
   agrees, fitPose, poseToSimilarity, searchPose, similarityToPose, strayOf, tellsApart, type Fit, type Pose,
 } from './consensus';
 import { median } from './knocks';
-import type { Patch } from './patches';
 import { LEAST_MEMBERS, reliabilities, STILL_FAVOUR, type Anchor, type FrameRecord } from './track';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, hypot, max, min, sqrt } = Math;
+const { floor, hypot, max, min, sqrt } = Math;
 
 /** The camera's movement over a take, in measuring pixels. Arrays have one entry a frame, null where not measured. */
 export interface CameraPath {
@@ -110,7 +109,7 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
     const s = records[f].sighting!;
     let visible = 0, going = 0, trustedVisible = 0, trustedGoing = 0;
     for (let i = 0; i < patches.length; i++) {
-      if (!inView(anchor, patches[i], fit.pose)) continue;
+      if (!s.looked[i]) continue;
       const goes = s.found[i] === 1 && agrees(patches[i], fit.pose, s.dx[i], s.dy[i], max(spreads[i], trusted[i] ? strays[i] : 0));
       visible++;
       if (goes) going++;
@@ -161,13 +160,6 @@ function findWitnesses(anchor: Anchor, records: readonly FrameRecord[], fits: Ma
   return out;
 }
 
-function inView(anchor: Anchor, patch: Patch, pose: Pose): boolean {
-  const x = patch.x + pose[0] + pose[2] * patch.x - pose[3] * patch.y;
-  const y = patch.y + pose[1] + pose[2] * patch.y + pose[3] * patch.x;
-  const margin = patch.size / 2 + 3;
-  return abs(x) < anchor.halfWidth - margin && abs(y) < anchor.halfHeight - margin;
-}
-
 /** What each patch's straying over the take says about it: its say and how near it must be to agree. */
 function judgePatches(
   anchor: Anchor, frames: readonly number[], records: readonly FrameRecord[], fits: Map<number, RefinedFit>,
@@ -183,7 +175,7 @@ function judgePatches(
     for (let k = 0; k < frames.length; k += step) {
       const s = records[frames[k]].sighting!;
       const pose = fits.get(frames[k])!.pose;
-      if (inView(anchor, patches[i], pose)) looked++;
+      if (s.looked[i]) looked++;
       if (!s.found[i]) continue;
       off.push(strayOf(patches[i], pose, s.dx[i], s.dy[i]));
     }

@@ -9,7 +9,7 @@ import {
 import { choosePatches, type PatchGrid } from './patches';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, hypot, log, max, min } = Math;
+const { abs, floor, hypot, log, max, min } = Math;
 
 /** One picture that others are held against, with what was seen of it in other frames. */
 export interface Anchor {
@@ -54,6 +54,10 @@ const EXPECTED_WITHIN = 1;
 const TIE_EVERY = 10;
 /** A camera on a tripod is the likelier explanation: not moving at all counts this much more than another movement. */
 export const STILL_FAVOUR = 1.5;
+/** While the camera stands still every so many patches are looked for, others in each frame; all of them when the few say anything new. */
+const SOME = 3;
+const LEAST_SOME = 50;
+const STANDS_STILL = 0.1;
 /** After this long without recognising anything, the present picture becomes a new anchor. */
 const LOST_FRAMES = 25;
 const MOST_ANCHORS = 48;
@@ -131,8 +135,8 @@ export class CameraTracker {
     const predicted = Float64Array.from(this.last, (v, k) => v + (moving ? this.step[k] : 0));
     const still = similarityToPose(IDENTITY);
 
-    const look = (around: Pose, thorough: boolean) => {
-      const seen = this.sight(plane, anchor, around, weights, thorough ? 8 : 4);
+    const look = (around: Pose, thorough: boolean, every = 1) => {
+      const seen = this.sight(plane, anchor, around, weights, thorough ? 8 : 4, every);
       const starts = [{ pose: around, favour: 1 }, { pose: this.last, favour: 1 }, { pose: still, favour: STILL_FAVOUR }];
       const quick = fitPose(patches, seen.sighting, around, weights, spreads, 2, 4);
       const share = quick.agreeing / max(1e-9, seen.inViewWeight);
@@ -141,7 +145,10 @@ export class CameraTracker {
       return { ...seen, fit: searched };
     };
     const score = (r: ReturnType<typeof look>) => r.fit.agreeing;
-    let best = look(predicted, false);
+    const standing = this.lost === 0 && patches.length >= LEAST_SOME * SOME && farFrom(this.step, NOWHERE, this.width, this.height) < STANDS_STILL;
+    let best = look(predicted, false, standing ? SOME : 1);
+    const alike = () => best.fit.agreeing >= max(0.6, 0.95 * this.usualShare) * best.inViewWeight && best.fit.members >= LEAST_SOME / 2 && farFrom(best.fit.pose, this.last, this.width, this.height) < STANDS_STILL;
+    if (standing && !alike()) best = look(predicted, false);
     const good = () => best.fit.members >= LEAST_MEMBERS && best.fit.agreeing >= min(0.5, FEWER * this.usualShare) * best.inViewWeight;
     if (good() && farFrom(best.fit.pose, predicted, this.width, this.height) > 1) {
       const again = look(best.fit.pose, false);
@@ -187,12 +194,12 @@ export class CameraTracker {
     const { sighting, inView } = this.sight(plane, anchor, still, weights, 4);
     let stayed = 0, moved = 0;
     // A patch stays near wherever it is looked for when its texture is weak, so what counts is where it looks more like itself.
-    const floor = 0.5 * max(0.5, anchor.grid.grain ** 2);
+    const least = 0.5 * max(0.5, anchor.grid.grain ** 2);
     for (let i = 0; i < patches.length; i++) {
       if (!tellsApart(patches[i], seen.fit.pose, still, SPREAD)) continue;
-      const here = sighting.found[i] && agrees(patches[i], still, sighting.dx[i], sighting.dy[i], SPREAD) ? sighting.residual[i] + floor : Infinity;
+      const here = sighting.found[i] && agrees(patches[i], still, sighting.dx[i], sighting.dy[i], SPREAD) ? sighting.residual[i] + least : Infinity;
       const s = seen.sighting;
-      const there = s.found[i] && agrees(patches[i], seen.fit.pose, s.dx[i], s.dy[i], SPREAD) ? s.residual[i] + floor : Infinity;
+      const there = s.found[i] && agrees(patches[i], seen.fit.pose, s.dx[i], s.dy[i], SPREAD) ? s.residual[i] + least : Infinity;
       if (here < there * CLEARLY) {
         stayed++;
         anchor.movedVotes[i]--;
@@ -218,8 +225,8 @@ export class CameraTracker {
     return near < EXPECTED_WITHIN && fit.members >= 2 * LEAST_MEMBERS && fit.members >= 0.2 * found;
   }
 
-  /** Looks for every patch near where `around` puts it. */
-  private sight(plane: Plane, anchor: Anchor, around: Pose, weights: Float32Array, steps: number) {
+  /** Looks for every patch, or every so many, near where `around` puts it. */
+  private sight(plane: Plane, anchor: Anchor, around: Pose, weights: Float32Array, steps: number, every = 1) {
     const { patches, size, grain } = anchor.grid;
     const sighting = emptySighting(patches.length);
     const sampler = this.sampler && this.sampler.size === size ? this.sampler : (this.sampler = new WindowSampler(size));
@@ -229,11 +236,14 @@ export class CameraTracker {
     let inViewWeight = 0;
     const halfX = this.width / 2 - size / 2 - 3;
     const halfY = this.height / 2 - size / 2 - 3;
-    for (let i = 0; i < patches.length; i++) {
+    // Multiples of the golden ratio: whichever frames are looked at later, each patch is seen in its share of them.
+    const first = every > 1 ? floor(every * ((this.records.length * 0.618034) % 1)) : 0;
+    for (let i = first; i < patches.length; i += every) {
       const patch = patches[i];
       const [px, py] = applySimilarity(guess, patch.x, patch.y);
       if (abs(px) > halfX || abs(py) > halfY) continue;
       inView++;
+      sighting.looked[i] = 1;
       inViewWeight += weights[i];
       out.dx = px - patch.x;
       out.dy = py - patch.y;
@@ -248,7 +258,7 @@ export class CameraTracker {
       sighting.dy[i] = out.dy;
       sighting.residual[i] = out.residual;
     }
-    return { sighting, inView, inViewWeight };
+    return { sighting, inView: inView * every, inViewWeight };
   }
 
   /** Keeps count of which patches go with the camera. */
@@ -287,6 +297,7 @@ export class CameraTracker {
     this.lost = 0;
     const sighting = emptySighting(count);
     sighting.found.fill(1);
+    sighting.looked.fill(1);
     this.records[frame] = { anchor: this.current, sighting, pose: similarityToPose(IDENTITY) };
   }
 
@@ -352,6 +363,8 @@ export class CameraTracker {
     this.lost = lost;
   }
 }
+
+const NOWHERE: Pose = new Float64Array(4);
 
 /** How far each patch is to be trusted, from 0.05 to 1, by how often it went with the camera so far. */
 export function reliabilities(anchor: Anchor): Float32Array {

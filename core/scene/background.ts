@@ -241,7 +241,7 @@ function smoothBins(bins: number[]): Float32Array {
 function colourNoise(samples: Samples, blue: Float32Array, red: Float32Array): number {
   const values: number[] = [];
   samples.blue.forEach((b, k) => {
-    for (let c = k % 13; c < blue.length; c += 13) values.push(abs(b[c] - blue[c]), abs(samples.red[k][c] - red[c]));
+    for (let c = k % 53; c < blue.length; c += 53) values.push(abs(b[c] - blue[c]), abs(samples.red[k][c] - red[c]));
   });
   values.sort((a, b) => a - b);
   return values.length ? max(0.4, values[floor(values.length / 2)] / 0.6745) : 0.5;
