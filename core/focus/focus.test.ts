@@ -9,6 +9,8 @@ import { measureFocus, type FocusContext } from './measure';
 const SIZE = { width: 480, height: 270 };
 const steady: FocusContext = { fps: 25, light: new Array(60).fill(0), occupied: () => false, scale: new Array(60).fill(1), grain: 1, moved: false };
 
+const { max, min, round } = Math;
+
 /** A textured wall, out of focus by three box blurs of this half width, with grain on top. */
 function wall(seed: number, grain: number, soft: (f: number) => number, frames = 60, gain: (f: number) => number = () => 1): DetailMeter {
   const sharp = renderFrame({ ...SIZE, background: new RandomTexture(seed, 2.2, 45), grain: 0, seed }, IDENTITY, 0);
@@ -22,9 +24,10 @@ function wall(seed: number, grain: number, soft: (f: number) => number, frames =
       for (let k = 0; k < 3 && r > 0; k++) data = boxMean(data, SIZE.width, SIZE.height, r, new Float32Array(data.length));
       blurred.set(r, { ...SIZE, data });
     }
-    const base = blurred.get(r)!.data;
-    const shift = (f * 977) % noise.length;
-    meter.frame({ ...SIZE, data: Uint8Array.from(base, (v, i) => Math.max(0, Math.min(255, Math.round(v * gain(f) + noise[(i + shift) % noise.length] - 118)))) });
+    const base = blurred.get(r)!.data, level = gain(f);
+    const data = new Uint8Array(base.length);
+    for (let i = 0, k = (f * 977) % noise.length; i < data.length; i++, k = k + 1 < noise.length ? k + 1 : 0) data[i] = max(0, min(255, round(base[i] * level + noise[k] - 118)));
+    meter.frame({ ...SIZE, data });
   }
   return meter;
 }
