@@ -148,7 +148,7 @@ export async function measureTake(path: string, options: MeasureOptions = {}): P
 
 /** Who is in, and when. */
 export function presenceOf(a: TakeAnalysis): PresenceMeasure {
-  return measurePresence(a.figures, a.scene?.background ?? null, [], { width: a.probe.width, height: a.probe.height, factor: a.factor, poses: a.poses }, a.unjudged);
+  return measurePresence(a.figures, a.scene?.background ?? null, { width: a.probe.width, height: a.probe.height, factor: a.factor, poses: a.poses }, a.unjudged);
 }
 
 /** From this movement on, measuring pixels, the picture is resampled enough to lose its finest detail. */

@@ -11,7 +11,7 @@ const lock = (peak: number) => ({
   reference_frame: 0, peak_px: peak, sure_peak_px: peak, peak_frame: 3, drift_px: peak, jitter_px: 0, peak_rotation_deg: 0, peak_scale_pct: 0, knocks: [], make_still_crop_pct: peak / 10,
   uncertainty_px: 0.02, still_share: 1, measured_share: 1, spread_share: 1, rival_ratio: 0, textured_share: 1,
 });
-const clear = { clear_runs: [{ start: 0, end: 149 }], present_runs: [], shadow_runs: [], edge_runs: { left: [], right: [], top: [], bottom: [] }, restless: [], restless_share: 0, changed: [], unjudged: null };
+const clear = { clear_runs: [{ start: 0, end: 149 }], present_runs: [], shadow_runs: [], edge_runs: { left: [], right: [], top: [], bottom: [] }, restless: [], restless_share: 0, unjudged: null };
 const take = (peak: number, more: Partial<MediaFacts> = {}, presence: JudgedTake['presence'] = clear): JudgedTake => ({ id: 't', number: 2, media: media(more), lock: lock(peak), presence });
 const part = (name: string, t: JudgedTake | null, more: Partial<RequirementPart> = {}): RequirementPart => ({ name, optional: false, rolled: t !== null, take: t, ...more });
 const need = (kind: Requirement['kind'], tolerance: number | null): Requirement => ({ key: kind, kind, parts: ['a'], tolerance, why: 'Because.', remedySet: 'Do it again.', remedyEdit: 'Mend it.' });

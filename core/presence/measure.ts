@@ -36,7 +36,7 @@ export function keepLasting(figures: readonly (Figure[] | null)[]): (Figure[] | 
 }
 
 /** Turns the figures of each frame (null: not measured) into the numbers of the report. */
-export function measurePresence(figures: readonly (Figure[] | null)[], known: Background | null, changed: PresenceMeasure['changed'], scale: PresenceScale, unjudged: string | null): PresenceMeasure {
+export function measurePresence(figures: readonly (Figure[] | null)[], known: Background | null, scale: PresenceScale, unjudged: string | null): PresenceMeasure {
   const background = known ?? { width: 1, height: 1, restless: new Uint8Array(1) };
   const pixels = background.width * background.height;
   const frames = figures.length;
@@ -75,7 +75,7 @@ export function measurePresence(figures: readonly (Figure[] | null)[], known: Ba
     clear_runs: runsOf(even.map((v) => v === false)), present_runs: runsOf(even.map((v) => v === true)), shadow_runs: runsOf(shade.map((v) => v === true)),
     edge_runs: { left: runsOf(edges.left), right: runsOf(edges.right), top: runsOf(edges.top), bottom: runsOf(edges.bottom) },
     restless: restlessBoxes(background, scale), restless_share: background.restless.reduce((s, v) => s + v, 0) / pixels,
-    changed, unjudged, path,
+    unjudged, path,
   };
 }
 

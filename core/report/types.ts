@@ -129,8 +129,6 @@ export interface PresenceMeasure {
   /** Where the picture moves by itself: foliage, water, screens. */
   restless: Box[];
   restless_share: number;
-  /** What was put down, taken away or shifted during the take: from which frame on it lies otherwise. */
-  changed: (Box & { frame: number })[];
   /** Why presence could not be told; null when it could. */
   unjudged: string | null;
   path: {

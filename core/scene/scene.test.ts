@@ -19,7 +19,7 @@ function analyse(options: Partial<TakeOptions>, transfer: Transfer | null = null
   }
   const poses = areas.map(() => IDENTITY);
   const scene = analyseScene({ stack, poses, factor: stack.size.factor, fps: 25, transfer, matrix: BT709 })!;
-  const presence = measurePresence(keepLasting(scene.figures), scene.background, [], { width: o.width, height: o.height, factor: stack.size.factor, poses }, null);
+  const presence = measurePresence(keepLasting(scene.figures), scene.background, { width: o.width, height: o.height, factor: stack.size.factor, poses }, null);
   return { scene, presence, light: measureLight(scene.light, 25), areas };
 }
 
