@@ -136,7 +136,7 @@ export function TwoPictures({ first, second, width, height, marks, layOn, onStep
           <Mono style={[styles.name, { marginHorizontal: bleed }]}>{way === 'flick' ? (shown ? second.name : first.name) : way === 'swipe' ? `left: ${first.name} · right: ${second.name}` : `${first.name} and ${second.name}, ${way === 'mixed' ? 'half and half' : `difference, ${liftWords(way, lift)}`}`}</Mono>
         </View>
       )}
-      <View style={[styles.tools, { marginHorizontal: bleed }]}>
+      <View style={[styles.tools, styles.ways, { marginHorizontal: bleed }]}>
         {WAYS.map(([key, name]) => <WayChip key={key} name={name} on={way === key} onPress={() => choose(key)} testID={`way-${key}`} />)}
       </View>
       <View style={[styles.tools, styles.close, { marginHorizontal: bleed }]}>
@@ -191,8 +191,9 @@ const styles = StyleSheet.create({
   name: { paddingTop: 6 },
   tools: { flexDirection: 'row', flexWrap: 'wrap', alignItems: 'center', columnGap: 3, rowGap: 6, paddingTop: 8 },
   close: { columnGap: 0 },
-  chip: { minHeight: TOUCH - 4, justifyContent: 'center', borderRadius: 4 },
-  chipText: { fontFamily: FONT.semibold, fontSize: 13, lineHeight: 20, marginHorizontal: 5, marginVertical: (TOUCH - 26) / 2 },
+  ways: { flexWrap: 'nowrap' },
+  chip: { flexShrink: 1, minHeight: TOUCH - 4, justifyContent: 'center', borderRadius: 4 },
+  chipText: { fontFamily: FONT.semibold, fontSize: 13, lineHeight: 20, marginHorizontal: 2, marginVertical: (TOUCH - 26) / 2 },
   lift: { minWidth: 88, textAlign: 'center' },
   handle: { position: 'absolute', top: 0, width: 2, backgroundColor: '#FFF', pointerEvents: 'none' },
   rail: { height: 48, borderWidth: 1, touchAction: 'none', cursor: 'ew-resize' } as object,
