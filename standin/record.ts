@@ -9,6 +9,7 @@ import { paintLostShadow, paintPerformer, performerAt } from './performer';
 import { MARGIN, paintScene, type Scene } from './scenes';
 import type { CameraSettings } from './settings';
 import { tripodPath } from './tripod';
+import { paintMovingScene, paintOccluder, planWipe, type Wipe, type WipeTruth } from './wipe';
 
 /** What really happened in a stand-in take. */
 export interface TakeTruth {
@@ -20,6 +21,7 @@ export interface TakeTruth {
   /** Frames in which a shadow falls in whose owner is not in. */
   shadow: boolean[];
   faults: FaultTruth;
+  wipe: WipeTruth | null;
 }
 
 export interface RecordOptions {
@@ -57,6 +59,7 @@ export async function recordTake(settings: CameraSettings, path: string, options
   const grain = new Grain(settings.grain, settings.seed);
   const rgb = Buffer.alloc(width * height * 3);
   const faults = planFaults(settings);
+  const wipe = planWipe(settings, width, height);
   const soft = createCanvas(width, height);
   const softCtx = soft.getContext('2d');
   const present: boolean[] = [], shadow: boolean[] = [];
@@ -64,7 +67,7 @@ export async function recordTake(settings: CameraSettings, path: string, options
     options.signal?.throwIfAborted();
     const someone = performerAt(settings, f / poses.length, scene.ground, scene.mark);
     present.push(someone !== null);
-    shadow.push(paintFrame(ctx, scene, poses[f], f, settings, width, height));
+    shadow.push(paintFrame(ctx, scene, poses[f], f, settings, wipe, width, height));
     const blur = faults.blur_px[f];
     if (blur > 0.2) {
       // Under it the sharp picture, so that the frame's edge does not fade into black.
@@ -88,7 +91,7 @@ export async function recordTake(settings: CameraSettings, path: string, options
   const [code] = await closed as [number | null];
   if (code !== 0) throw new Error(`The stand-in camera could not write its file: ${errors.split('\n')[0]}`);
   return {
-    settings, present, shadow, faults,
+    settings, present, shadow, faults, wipe: wipe && wipe.truth,
     path: {
       dx_px: poses.map((p) => p.dx), dy_px: poses.map((p) => p.dy),
       rotation_deg: poses.map((p) => (p.rotation * 180) / Math.PI), scale: poses.map((p) => p.scale),
@@ -97,7 +100,7 @@ export async function recordTake(settings: CameraSettings, path: string, options
 }
 
 /** Paints a frame; says whether a shadow without its owner fell in. */
-function paintFrame(ctx: SKRSContext2D, scene: Scene, pose: Similarity, frame: number, settings: CameraSettings, width: number, height: number): boolean {
+function paintFrame(ctx: SKRSContext2D, scene: Scene, pose: Similarity, frame: number, settings: CameraSettings, wipe: Wipe | null, width: number, height: number): boolean {
   const { unit } = scene;
   const share = frame / Math.round(settings.seconds * settings.fps);
   const c = pose.scale * Math.cos(pose.rotation);
@@ -110,6 +113,13 @@ function paintFrame(ctx: SKRSContext2D, scene: Scene, pose: Similarity, frame: n
   );
   ctx.imageSmoothingEnabled = true;
   ctx.imageSmoothingQuality = 'high';
+  if (wipe) {
+    const moves = wipe.camera[frame];
+    paintMovingScene(ctx, scene, 'back', moves, width, height);
+    paintMovingScene(ctx, scene, 'front', moves, width, height);
+    if (settings.wipe_side !== 'in') paintOccluder(ctx, wipe, frame);
+    return false;
+  }
   place(1, MARGIN * unit);
   ctx.drawImage(scene.back, 0, 0);
   place(unit, 0);
