@@ -1,0 +1,239 @@
+import { composeSimilarity, IDENTITY, invertSimilarity, type Similarity } from '../geometry/similarity';
+import type { SmallPicture, SmallSize } from '../image/picture';
+import { quantile } from '../image/quantile';
+import { boxMean } from '../image/regions';
+import { Panorama, type View } from '../motion/panorama';
+import { coarseShift, corrected, isSmall, registerStep } from '../motion/register';
+import { grown, shareOf, solidMask } from './mask';
+
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, hypot, max, min } = Math;
+
+/** One frame as the sweep saw it. */
+export interface SweptFrame {
+  /** Where the first picture's background lies, small pixels about the centre. */
+  pose: Similarity;
+  /** Whether the pose was seen, or only goes on as before. */
+  sure: boolean;
+  /** 1 where something stands in front. */
+  covered: Uint8Array;
+  share: number;
+  /** Brightness against the first frame, a factor of code values. */
+  gain: number;
+}
+
+/** A camera that pans fast goes this share of the width in one frame. */
+const REACH = 0.14;
+/** The background is believed to be seen when this share of the pixels that may show it agrees, */
+const LEAST_AGREE = 0.3;
+const LEAST_USABLE = 0.05;
+/** and those are this share of the picture; fewer are believed where they are expected, small pixels. */
+const SEEN_WELL = 0.2;
+const LEAST_SEEN = 0.03;
+const NEAR_EXPECTED = 1;
+/** A shift looked for from afar must be this much better than none. */
+const BETTER = 0.8;
+const ROUNDS = 6;
+const LATE = 3;
+/** A camera that moves goes so many small pixels in a frame at least. */
+const MOVES = 0.35;
+/** One that is not known to move and lies this near to the first picture stands still: laying pictures back for nothing would soften them. */
+const STANDS = 0.2;
+/** The light changes by no more than this in a frame. */
+const GAIN_STEP = 0.04;
+/** Edges may lie this far off, small pixels, or be this much softer in the panorama, which was put together from many pictures. */
+const SLACK = 0.5;
+/** Mean square of nine pixels' differences, luma and colour, each against its noise, from which they are something else. */
+const OTHER = 7;
+const CAP = 40;
+/** The same over 81 pixels, with each difference cut, and what the nine nearest must show besides. */
+const OTHER_WIDE = 2.2;
+const OTHER_NEAR = 1.6;
+const WIDE_CAP = 6;
+const LEAST_NOISE = 1.1;
+const LEAST_COLOUR = 1.4;
+
+/**
+ * Goes through a take from a frame in which nothing stands in front, keeps a panorama of what lies behind, whether the camera
+ * moves or not, and finds in each frame what hides it.
+ */
+export class CoverSweep {
+  private readonly panorama: Panorama;
+  private pose: Similarity = { ...IDENTITY };
+  /** The last movements from frame to frame that were well seen. */
+  private readonly steps: Similarity[] = [];
+  private covered: Uint8Array;
+  private gain = 1;
+  private noise = LEAST_NOISE;
+  /** Whether the camera was ever seen to move. */
+  private moving = false;
+  private count = 0;
+  private readonly waiting: { picture: SmallPicture; pose: Similarity; covered: Uint8Array; gain: number }[] = [];
+  private readonly expected: Float32Array;
+  private readonly usable: Uint8Array;
+
+  constructor(private readonly size: SmallSize) {
+    this.panorama = new Panorama(size, true);
+    const pixels = size.width * size.height;
+    this.covered = new Uint8Array(pixels);
+    this.expected = new Float32Array(pixels);
+    this.usable = new Uint8Array(pixels);
+  }
+
+  frame(picture: SmallPicture): SweptFrame {
+    if (this.count++ === 0) {
+      this.panorama.add(picture, this.pose, null, 1);
+      return { pose: this.pose, sure: true, covered: this.covered.slice(), share: 0, gain: 1 };
+    }
+    const found = this.follow(picture);
+    const view = this.panorama.show(this.pose);
+    const raw = this.differ(picture, view);
+    this.covered = solidMask(raw, this.size.width, this.size.height);
+    if (found) this.remember(picture);
+    return { pose: this.pose, sure: found, covered: this.covered.slice(), share: shareOf(this.covered), gain: this.gain };
+  }
+
+  /**
+   * The panorama takes a picture in some frames late: what comes in at an edge is not known for an object until it has come further,
+   * and would be taken for background that was not seen before.
+   */
+  private remember({ luma, blue, red }: SmallPicture): void {
+    const { width, height } = this.size;
+    this.waiting.push({ picture: { luma: luma.slice(), blue: blue.slice(), red: red.slice() }, pose: this.pose, covered: this.covered, gain: this.gain });
+    if (this.waiting.length <= LATE) return;
+    const { picture, pose, covered, gain } = this.waiting.shift()!;
+    const near = grown(covered, width, height, 3), since = this.moving ? wholeBand(this.covered, width, height, this.usualStep()) : grown(this.covered, width, height, 5);
+    this.panorama.add(picture, pose, near.map((v, i) => (v || since[i] ? 0 : 1)), 1 / gain);
+  }
+
+  /** Finds where the background lies; false when too little of it is to be seen, and the camera is taken to go on as before. */
+  private follow(picture: SmallPicture): boolean {
+    const { width, height } = this.size;
+    const predicted = this.moving ? composeSimilarity(this.usualStep(), this.pose) : this.pose;
+    let pose = predicted, best: { pose: Similarity; share: number; gain: number; spread: number; usable: number } | null = null;
+    let gain = this.gain;
+    let freely = false;
+    for (let round = 0; round < ROUNDS; round++) {
+      const view = this.panorama.show(pose);
+      const usableShare = this.prepare(view, gain);
+      if (usableShare < LEAST_USABLE) break;
+      if (round === 0 && this.count <= 4) {
+        const far = coarseShift(this.expected, picture.luma, this.usable, width, height, Math.round(REACH * width), Math.round(0.6 * REACH * height));
+        if (far.cost < BETTER * far.still && (far.dx || far.dy)) {
+          pose = composeSimilarity({ dx: far.dx, dy: far.dy, rotation: 0, scale: 1 }, pose);
+          continue;
+        }
+      }
+      const step = registerStep(this.expected, picture.luma, this.usable, width, height, freely, null);
+      if (!step) break;
+      pose = corrected(pose, step.step);
+      gain *= min(1.3, max(0.75, step.gain));
+      if (!best || step.share > 0.9 * best.share) best = { pose, share: step.share, gain, spread: step.residual, usable: usableShare };
+      if (isSmall(step.step, width)) {
+        if (freely) break;
+        freely = true;
+      }
+    }
+    const seen = best ? best.share * best.usable : 0;
+    const off = best ? hypot(best.pose.dx - predicted.dx, best.pose.dy - predicted.dy) : Infinity;
+    const likely = seen >= SEEN_WELL ? this.steps.length < 3 || off < 4 + 0.5 * hypot(predicted.dx - this.pose.dx, predicted.dy - this.pose.dy) : this.moving && seen >= LEAST_SEEN && off < NEAR_EXPECTED;
+    if (!best || best.share < LEAST_AGREE || !likely || best.gain < 0.4 || best.gain > 2.5) {
+      this.pose = predicted;
+      return false;
+    }
+    if (!this.moving && hypot(best.pose.dx, best.pose.dy) + (abs(best.pose.rotation) + abs(best.pose.scale - 1)) * (width / 2) < STANDS) best.pose = { ...IDENTITY };
+    const step = composeSimilarity(best.pose, invertSimilarity(this.pose));
+    this.pose = best.pose;
+    if (seen >= SEEN_WELL) {
+      this.steps.push(step);
+      if (this.steps.length > 5) this.steps.shift();
+      this.moving ||= this.steps.length >= 2 && this.steps.slice(-2).every((s) => hypot(s.dx, s.dy) > MOVES) && hypot(best.pose.dx, best.pose.dy) > 2 * MOVES;
+      this.gain = max(this.gain - GAIN_STEP, min(this.gain + GAIN_STEP, best.gain));
+    }
+    if (this.count < 12) this.noise = max(LEAST_NOISE, min(4, best.spread));
+    return true;
+  }
+
+  /** How the camera goes on: the middle of its last movements. */
+  private usualStep(): Similarity {
+    const middle = (pick: (s: Similarity) => number) => quantile(this.steps.map(pick), 0.5);
+    return this.steps.length ? { dx: middle((s) => s.dx), dy: middle((s) => s.dy), rotation: middle((s) => s.rotation), scale: middle((s) => s.scale) } : { ...IDENTITY };
+  }
+
+  /** Sets what is expected, and where it may be compared; gives the share of the picture that may. */
+  private prepare(view: View, gain: number): number {
+    const { expected, usable, covered } = this;
+    let n = 0;
+    for (let i = 0; i < expected.length; i++) {
+      expected[i] = gain * view.luma[i];
+      usable[i] = view.known[i] && !covered[i] ? 1 : 0;
+      n += usable[i];
+    }
+    return n / expected.length;
+  }
+
+  /** 1 where the picture is something else than the background; where that was never seen, what most round about is. */
+  private differ({ luma, blue, red }: SmallPicture, view: View): Uint8Array {
+    const { width, height, colourWidth, colourHeight } = this.size;
+    const pixels = width * height;
+    const square = new Float32Array(pixels);
+    const noise = this.noise;
+    for (let y = 0, i = 0; y < height; y++) {
+      const row = min(colourHeight - 1, y >> 1) * colourWidth;
+      for (let x = 0; x < width; x++, i++) {
+        if (!view.known[i]) continue;
+        const e = this.gain * view.luma[i];
+        const left = x > 0 ? i - 1 : i, right = x + 1 < width ? i + 1 : i, above = y > 0 ? i - width : i, below = y + 1 < height ? i + width : i;
+        const step = SLACK * this.gain * max(abs(view.luma[i] - view.luma[left]), abs(view.luma[i] - view.luma[right]), abs(view.luma[i] - view.luma[above]), abs(view.luma[i] - view.luma[below]));
+        const tint = SLACK * max(abs(view.blue[right] - view.blue[left]) + abs(view.red[right] - view.red[left]), abs(view.blue[below] - view.blue[above]) + abs(view.red[below] - view.red[above]));
+        const d = luma[i] - e;
+        const c = row + min(colourWidth - 1, x >> 1);
+        const k = abs(blue[c] - view.blue[i]) + abs(red[c] - view.red[i]);
+        const a = (d * d) / (noise * noise + step * step), b = (k * k) / (4 * LEAST_COLOUR * LEAST_COLOUR + tint * tint);
+        square[i] = (a > CAP ? CAP : a) + (b > CAP ? CAP : b);
+      }
+    }
+    const mean = boxMean(square, width, height, 1, new Float32Array(pixels));
+    // Where an object is nearly as bright as what it hides, many pixels together tell what a few do not.
+    const wide = boxMean(square.map((v) => (v > WIDE_CAP ? WIDE_CAP : v)), width, height, 4, new Float32Array(pixels));
+    const out = new Uint8Array(pixels);
+    let unknown = false;
+    for (let i = 0; i < pixels; i++) {
+      if (view.known[i]) out[i] = mean[i] > OTHER || (wide[i] > OTHER_WIDE && mean[i] > OTHER_NEAR) ? 1 : 0;
+      else unknown = true;
+    }
+    if (unknown) fillUnknown(out, view.known, width, height);
+    return out;
+  }
+}
+
+/** All columns that an object lies in when the camera goes across, all rows when it goes up or down: parts of it may not be found yet. */
+function wholeBand(mask: Uint8Array, width: number, height: number, step: Similarity): Uint8Array {
+  const across = abs(step.dx) >= abs(step.dy);
+  const band = new Uint8Array(across ? width : height);
+  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) if (mask[i]) band[across ? x : y] = 1;
+  const wide = grown(band, across ? width : 1, across ? 1 : height, 6);
+  const out = new Uint8Array(mask.length);
+  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) out[i] = wide[across ? x : y];
+  return out;
+}
+
+/** Along each row, what was never seen takes after the nearest pixels on its known side. */
+function fillUnknown(mask: Uint8Array, known: Uint8Array, width: number, height: number): void {
+  const NEAR = 6;
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    for (let x = 0; x < width; x++) {
+      if (known[row + x]) continue;
+      let end = x;
+      while (end + 1 < width && !known[row + end + 1]) end++;
+      let n = 0, set = 0;
+      for (let k = 1; k <= NEAR; k++) {
+        for (const u of [x - k, end + k]) if (u >= 0 && u < width && known[row + u]) { n++; set += mask[row + u]; }
+      }
+      const value = n > 0 && 2 * set > n ? 1 : 0;
+      for (let u = x; u <= end; u++) mask[row + u] = value;
+      x = end;
+    }
+  }
+}
