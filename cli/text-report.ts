@@ -47,6 +47,6 @@ export function plateText(r: PlateReport, plate: string | null, take: string | n
   return lines.join('\n');
 }
 
-function reasonLines(verdict: Pick<Verdict, 'reasons'>): string[] {
+export function reasonLines(verdict: Pick<Verdict, 'reasons'>): string[] {
   return verdict.reasons.flatMap((reason) => [`  ${reason.text}`, ...(reason.fix ? [`  -> ${reason.fix}`] : [])]);
 }

@@ -102,7 +102,7 @@ export class CoverSweep {
     this.waiting.push({ picture: { luma: luma.slice(), blue: blue.slice(), red: red.slice() }, pose: this.pose, covered: this.covered, gain: this.gain });
     if (this.waiting.length <= LATE) return;
     const { picture, pose, covered, gain } = this.waiting.shift()!;
-    const near = grown(covered, width, height, 3), since = this.moving ? wholeBand(this.covered, width, height, this.usualStep()) : grown(this.covered, width, height, 5);
+    const near = grown(covered, width, height, 3), since = this.pans() ? wholeBand(this.covered, width, height, this.usualStep()) : grown(this.covered, width, height, 5);
     this.panorama.add(picture, pose, near.map((v, i) => (v || since[i] ? 0 : 1)), 1 / gain);
   }
 
@@ -152,6 +152,12 @@ export class CoverSweep {
     }
     if (this.count < 12) this.noise = max(LEAST_NOISE, min(4, best.spread));
     return true;
+  }
+
+  /** Whether the camera goes sideways or up and down rather than nearer. */
+  private pans(): boolean {
+    const { dx, dy, scale } = this.usualStep();
+    return this.moving && hypot(dx, dy) > abs(scale - 1) * (this.size.width / 4);
   }
 
   /** How the camera goes on: the middle of its last movements. */

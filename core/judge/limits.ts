@@ -38,6 +38,20 @@ export const LIMITS = {
     soften_pct: 35,
     textured_share: 0.02,
   },
+  cover: {
+    /** Speed that varies by more than this share of itself shows beside an even in side. */
+    uneven_share: 0.35,
+    /** An edge softer than this share of the picture's width is more guessed than seen. */
+    soft_share: 0.08,
+    /** The background must be well seen in this share of the frames that show it. */
+    sure_share: 0.5,
+    /** Something that covers less than this was never meant to cover. */
+    tried_share: 0.35,
+    /** A closing edge may bend by this share of the width before a straight mask shows it. */
+    bend_share: 0.004,
+    roll_deg: 2,
+    sway_share: 0.02,
+  },
   plate: {
     /** Up to this offset of the worst corner, source pixels, a plate lies on the take as shot. */
     offset_px: 0.5,

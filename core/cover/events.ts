@@ -1,0 +1,63 @@
+import { findRegions } from '../image/regions';
+import type { CoverMeasure } from '../report/wipe-types';
+
+/** A share below this is nothing. */
+const NOTHING = 0.003;
+
+export interface CoverEvents { enter: number | null; firstFull: number | null; lastFull: number | null; leave: number | null; peak: number | null }
+
+/** When an object comes in, covers all, and leaves, from the covered share of each frame: the stretch about the fullest frame. */
+export function eventsOf(share: readonly number[], full: number): CoverEvents {
+  let most = 0;
+  for (const s of share) most = Math.max(most, s);
+  if (most < NOTHING) return { enter: null, firstFull: null, lastFull: null, leave: null, peak: null };
+  const near = most >= full ? full : most - 0.002;
+  // Of several covers the longest counts.
+  let best: [number, number] = [0, -1];
+  for (let f = 0; f < share.length; f++) {
+    if (share[f] < near) continue;
+    let end = f;
+    while (end + 1 < share.length && share[end + 1] >= near) end++;
+    if (end - f > best[1] - best[0]) best = [f, end];
+    f = end;
+  }
+  const [from, to] = best;
+  const peak = most >= full ? (from + to) >> 1 : share.indexOf(most);
+  let enter = from, leave = to;
+  while (enter > 0 && share[enter - 1] > NOTHING) enter--;
+  while (leave + 1 < share.length && share[leave + 1] > NOTHING) leave++;
+  return { enter, firstFull: most >= full ? from : null, lastFull: most >= full ? to : null, leave: leave === share.length - 1 ? null : leave, peak };
+}
+
+/** Whether each side of the picture is covered from end to end, but for a hundredth. */
+export function reachesOf(mask: Uint8Array, width: number, height: number): CoverMeasure['reaches'] {
+  const side = (count: number, at: (k: number) => number) => {
+    let n = 0;
+    for (let k = 0; k < count; k++) n += mask[at(k)];
+    return n >= 0.99 * count;
+  };
+  return {
+    top: side(width, (x) => x), bottom: side(width, (x) => (height - 1) * width + x),
+    left: side(height, (y) => y * width), right: side(height, (y) => y * width + width - 1),
+  };
+}
+
+/** Parts of the picture that stay open while the object is fullest, with where they lie. */
+export function whereOpen(masks: readonly Uint8Array[], share: readonly number[], peak: number, width: number, height: number): CoverMeasure['missed'] {
+  const nearly = share[peak] - 0.03;
+  let start = peak, end = peak;
+  while (start > 0 && share[start - 1] >= nearly) start--;
+  while (end + 1 < share.length && share[end + 1] >= nearly) end++;
+  const open = Uint8Array.from(masks[peak], (v) => 1 - v);
+  return findRegions(open, width, height, 0.001 * width * height).sort((a, b) => b.pixels.length - a.pixels.length).slice(0, 4).map((r) => ({
+    where: placeInWords((r.left + r.right + 1) / 2 / width, (r.top + r.bottom + 1) / 2 / height), share: r.pixels.length / (width * height), frames: { start, end },
+  }));
+}
+
+function placeInWords(x: number, y: number): string {
+  const across = x < 0.36 ? 'left' : x > 0.64 ? 'right' : '', down = y < 0.36 ? 'upper' : y > 0.64 ? 'lower' : '';
+  if (across && down) return `at the ${down} ${across}`;
+  if (across) return `at the ${across}`;
+  if (down) return down === 'upper' ? 'at the top' : 'at the bottom';
+  return 'in the middle';
+}

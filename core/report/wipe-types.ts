@@ -1,0 +1,46 @@
+import type { MediaFacts, Run, Verdict } from './types';
+
+/** How an object comes to cover the picture. */
+export type CoverKind = 'passing' | 'panning' | 'approaching' | 'closing';
+
+/** What was measured of an object that covers the picture. Pixels are source pixels. */
+export interface CoverMeasure {
+  kind: CoverKind;
+  /** The way the edge travels across the picture; null for an approach and where nothing covers. */
+  direction_deg: number | null;
+  enter_frame: number | null;
+  first_full_frame: number | null;
+  last_full_frame: number | null;
+  /** The last frame in which any of the object is in the picture; null when it never leaves. */
+  leave_frame: number | null;
+  peak_cover_share: number;
+  peak_frame: number | null;
+  /** Whether, at the peak, each side of the picture is covered from end to end. */
+  reaches: { top: boolean; bottom: boolean; left: boolean; right: boolean };
+  /** Where the picture stays open at the peak, the largest first. */
+  missed: { where: string; share: number; frames: Run }[];
+  punch_in: { scale: number; centre_x_px: number; centre_y_px: number; allowed: boolean } | null;
+  edge: {
+    speed_px_per_frame: number | null;
+    /** How much the speed varies, share of it. */
+    speed_spread: number | null;
+    softness_px: number | null;
+    /** What movement and what defocus make of the softness, where that can be told. */
+    blur_by_motion_px: number | null;
+    blur_by_defocus_px: number | null;
+    /** Greatest distance of the edge from a straight line, closing only. */
+    bend_px: number | null;
+  };
+  /** How many frames must be masked. */
+  mask_frames: number;
+  /** The frames to set first, so that straight lines between them follow the edge. */
+  key_frames: number[];
+  cut: { out_last_frame: number | null; in_first_frame: number | null };
+  /** How the object stands while the camera walks up to it; null for other kinds. */
+  approach: { off_centre_px: number; sway_px: number; roll_deg: number; speed_spread: number } | null;
+  /** Share of the frames before the cover in which the background was well seen. */
+  sure_share: number;
+  path: { cover_share: (number | null)[]; lead_px: (number | null)[]; trail_px: (number | null)[] };
+}
+
+export type CoverReport = CoverMeasure & Verdict & { file: string; media: MediaFacts; delivery: { width: number; height: number; fps: number | null } };

@@ -1,0 +1,49 @@
+import { basename } from 'node:path';
+import { CoverMeter } from '../core/cover/measure';
+import { judgeCover } from '../core/judge/cover';
+import { mediaFacts, RepeatMeter } from '../core/media-facts/facts';
+import type { CoverReport } from '../core/report/wipe-types';
+import { pictures, measureSize, type DecodeOptions } from './frames';
+import type { Delivery } from './measure-take';
+import { frameTimes, probeFile } from './probe';
+import { SpillStore } from './spill-store';
+
+export interface CoverOptions extends DecodeOptions {
+  delivery?: Delivery;
+  name?: string;
+  onProgress?: (done: number) => void;
+  /** Given the object's mask in each frame, at small size. */
+  onMasks?: (masks: Uint8Array[]) => void;
+}
+
+/**
+ * Measures and judges, in one decode, how an object covers the picture.
+ * @throws UnusableMedia when the file cannot be used
+ */
+export async function measureCover(path: string, options: CoverOptions = {}): Promise<CoverReport> {
+  const name = options.name ?? basename(path);
+  const probe = await probeFile(path, name);
+  const size = measureSize(probe.width, probe.height);
+  const reading = frameTimes(path, probe, name);
+  reading.catch(() => undefined);
+  const store = new SpillStore();
+  const meter = new CoverMeter(store);
+  const repeats = new RepeatMeter();
+  try {
+    let done = 0;
+    for await (const picture of pictures(path, probe, options)) {
+      meter.frame(picture);
+      repeats.frame(picture.luma);
+      done++;
+      if (done % 10 === 0) options.onProgress?.(done);
+    }
+    const media = mediaFacts({ ...probe, times: await reading }, repeats);
+    const source = { width: probe.width, height: probe.height };
+    const delivery = options.delivery ?? { ...source, fps: media.measured_fps };
+    const { measure, masks } = meter.finish({ ...source, factorX: size.factorX, factorY: size.factorY, delivery });
+    options.onMasks?.(masks);
+    return { file: name, media, delivery, ...judgeCover(measure, probe.width, media.frame_count), ...measure };
+  } finally {
+    store.close();
+  }
+}
