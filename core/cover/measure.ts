@@ -5,6 +5,7 @@ import { PictureStack, type FrameStore } from '../scene/stack';
 import { approachOf, followBack } from './approach';
 import { edgesOf, edgeSpeed, nearestWay, travelDirection, type Way } from './edges';
 import { eventsOf, reachesOf, whereOpen } from './events';
+import { extendMasks } from './extend';
 import { keyFrames } from './keys';
 import { EdgeLines, followEdge, LINES_AT, type EdgePath } from './profile';
 import { smallestPunchIn } from './punch';
@@ -28,6 +29,8 @@ const PANS = 0.03;
 const WALKS = 0.05;
 /** The picture counts as full when no more than this share of it is open. */
 const FULL = 0.998;
+/** What covers less than this at most covers nothing. */
+const LEAST_COVER = 0.05;
 /** Key frames hold the edge to so many delivery pixels. */
 const KEY_WITHIN = 2;
 
@@ -60,12 +63,29 @@ export class CoverMeter {
     const kind0 = movementOf(forward, size);
     if (kind0 === 'panning') swept = this.bothWays();
     let masks = swept.map((f) => f.covered);
-    if (kind0 === 'approaching') masks = followBack(stack, masks, size);
-    const share = masks.map(shareOf);
-    const events = eventsOf(share, FULL);
+    if (kind0 === 'approaching') {
+      // Known in the first frame, the object no longer counts as background there.
+      const known = followBack(stack, masks, size);
+      const again = new CoverSweep(size, known[0]);
+      swept = forward.map((_, f) => again.frame(stack.read(f)));
+      masks = followBack(stack, swept.map((f) => f.covered), size);
+    }
+    let share = masks.map(shareOf);
+    let events = eventsOf(share, FULL);
+    if (kind0 === 'panning' && events.peak !== null && share[events.peak] >= LEAST_COVER) {
+      const seen = this.direction(masks, events.enter!, events.peak, events.leave ?? frames - 1, size);
+      if (seen !== null) {
+        masks = [...masks];
+        const way = nearestWay(seen), along = cameraAlong(swept, way);
+        extendMasks(masks, events.enter!, -1, way, true, along, size.width, size.height);
+        if (events.leave !== null) extendMasks(masks, events.leave, 1, way, false, along, size.width, size.height);
+        share = masks.map(shareOf);
+        events = eventsOf(share, FULL);
+      }
+    }
     const peak = events.peak;
     const sx = context.width / size.width, sy = context.height / size.height;
-    const none = peak === null || share[peak] < 0.02;
+    const none = peak === null || share[peak] < LEAST_COVER;
     const stays = events.leave === null;
     const first = events.enter ?? 0, last = events.lastFull ?? peak ?? 0;
     const direction = none || kind0 === 'approaching' ? null : this.direction(masks, first, peak, events.leave ?? frames - 1, size);
@@ -172,6 +192,18 @@ function movementOf(swept: readonly SweptFrame[], size: SmallSize): 'still' | 'p
   }
   if (grows > 1 + WALKS && (grows - 1) * (size.width / 2) > far) return 'approaching';
   return far > PANS * size.width ? 'panning' : 'still';
+}
+
+/** Where the background lies along the way, with the jumps taken out that going through the take from both ends leaves. */
+function cameraAlong(swept: readonly SweptFrame[], way: Way): number[] {
+  const out = [0];
+  for (let f = 1; f < swept.length; f++) {
+    const a = swept[f - 1].pose, b = swept[f].pose;
+    const step = way === 90 || way === 270 ? b.dy - a.dy : b.dx - a.dx;
+    const usual: number = f > 1 ? out[f - 1] - out[f - 2] : step;
+    out.push(out[f - 1] + (abs(step - usual) > 0.15 * swept.length + 20 ? usual : step));
+  }
+  return out;
 }
 
 function sureShare(swept: readonly SweptFrame[], share: readonly number[]): number {

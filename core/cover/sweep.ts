@@ -1,10 +1,10 @@
 import { composeSimilarity, IDENTITY, invertSimilarity, type Similarity } from '../geometry/similarity';
 import type { SmallPicture, SmallSize } from '../image/picture';
 import { quantile } from '../image/quantile';
-import { boxMean } from '../image/regions';
 import { Panorama, type View } from '../motion/panorama';
 import { coarseShift, corrected, isSmall, registerStep } from '../motion/register';
 import { grown, shareOf, solidMask } from './mask';
+import { UnlikeTest } from './unlike';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, hypot, max, min } = Math;
@@ -36,22 +36,12 @@ const BETTER = 0.8;
 const ROUNDS = 6;
 const LATE = 3;
 /** A camera that moves goes so many small pixels in a frame at least. */
-const MOVES = 0.35;
+const MOVES = 0.2;
 /** One that is not known to move and lies this near to the first picture stands still: laying pictures back for nothing would soften them. */
 const STANDS = 0.2;
 /** The light changes by no more than this in a frame. */
 const GAIN_STEP = 0.04;
-/** Edges may lie this far off, small pixels, or be this much softer in the panorama, which was put together from many pictures. */
-const SLACK = 0.5;
-/** Mean square of nine pixels' differences, luma and colour, each against its noise, from which they are something else. */
-const OTHER = 7;
-const CAP = 40;
-/** The same over 81 pixels, with each difference cut, and what the nine nearest must show besides. */
-const OTHER_WIDE = 2.2;
-const OTHER_NEAR = 1.6;
-const WIDE_CAP = 6;
 const LEAST_NOISE = 1.1;
-const LEAST_COLOUR = 1.4;
 
 /**
  * Goes through a take from a frame in which nothing stands in front, keeps a panorama of what lies behind, whether the camera
@@ -71,23 +61,31 @@ export class CoverSweep {
   private readonly waiting: { picture: SmallPicture; pose: Similarity; covered: Uint8Array; gain: number }[] = [];
   private readonly expected: Float32Array;
   private readonly usable: Uint8Array;
+  private readonly unlike: UnlikeTest;
 
-  constructor(private readonly size: SmallSize) {
+  /** @param inFront 1 where something stands in front in the first frame already; null when nothing does */
+  constructor(private readonly size: SmallSize, private readonly inFront: Uint8Array | null = null) {
     this.panorama = new Panorama(size, true);
     const pixels = size.width * size.height;
     this.covered = new Uint8Array(pixels);
     this.expected = new Float32Array(pixels);
     this.usable = new Uint8Array(pixels);
+    this.unlike = new UnlikeTest(size);
   }
 
   frame(picture: SmallPicture): SweptFrame {
     if (this.count++ === 0) {
-      this.panorama.add(picture, this.pose, null, 1);
-      return { pose: this.pose, sure: true, covered: this.covered.slice(), share: 0, gain: 1 };
+      const { inFront } = this;
+      if (inFront) this.covered = inFront.slice();
+      const near = inFront && grown(inFront, this.size.width, this.size.height, 3);
+      this.panorama.add(picture, this.pose, near && near.map((v) => 1 - v), 1);
+      return { pose: this.pose, sure: true, covered: this.covered.slice(), share: shareOf(this.covered), gain: 1 };
     }
     const found = this.follow(picture);
     const view = this.panorama.show(this.pose);
-    const raw = this.differ(picture, view);
+    const raw = this.unlike.test(picture, view, this.gain, this.noise, this.moving);
+    if (this.pans()) this.unlike.lookAgain(raw, view, abs(this.usualStep().dx) >= abs(this.usualStep().dy));
+    fillUnknown(raw, view.known, this.inFront && this.covered, this.size.width, this.size.height);
     this.covered = solidMask(raw, this.size.width, this.size.height);
     if (found) this.remember(picture);
     return { pose: this.pose, sure: found, covered: this.covered.slice(), share: shareOf(this.covered), gain: this.gain };
@@ -147,11 +145,16 @@ export class CoverSweep {
     if (seen >= SEEN_WELL) {
       this.steps.push(step);
       if (this.steps.length > 5) this.steps.shift();
-      this.moving ||= this.steps.length >= 2 && this.steps.slice(-2).every((s) => hypot(s.dx, s.dy) > MOVES) && hypot(best.pose.dx, best.pose.dy) > 2 * MOVES;
+      this.moving ||= this.steps.length >= 2 && this.steps.slice(-2).every((s) => this.reach(s) > MOVES) && this.reach(best.pose) > 2 * MOVES;
       this.gain = max(this.gain - GAIN_STEP, min(this.gain + GAIN_STEP, best.gain));
     }
     if (this.count < 12) this.noise = max(LEAST_NOISE, min(4, best.spread));
     return true;
+  }
+
+  /** How far a movement takes the picture, about half way out from its centre, small pixels. */
+  private reach({ dx, dy, scale }: Similarity): number {
+    return hypot(dx, dy) + abs(scale - 1) * (this.size.width / 4);
   }
 
   /** Whether the camera goes sideways or up and down rather than nearer. */
@@ -177,40 +180,6 @@ export class CoverSweep {
     }
     return n / expected.length;
   }
-
-  /** 1 where the picture is something else than the background; where that was never seen, what most round about is. */
-  private differ({ luma, blue, red }: SmallPicture, view: View): Uint8Array {
-    const { width, height, colourWidth, colourHeight } = this.size;
-    const pixels = width * height;
-    const square = new Float32Array(pixels);
-    const noise = this.noise;
-    for (let y = 0, i = 0; y < height; y++) {
-      const row = min(colourHeight - 1, y >> 1) * colourWidth;
-      for (let x = 0; x < width; x++, i++) {
-        if (!view.known[i]) continue;
-        const e = this.gain * view.luma[i];
-        const left = x > 0 ? i - 1 : i, right = x + 1 < width ? i + 1 : i, above = y > 0 ? i - width : i, below = y + 1 < height ? i + width : i;
-        const step = SLACK * this.gain * max(abs(view.luma[i] - view.luma[left]), abs(view.luma[i] - view.luma[right]), abs(view.luma[i] - view.luma[above]), abs(view.luma[i] - view.luma[below]));
-        const tint = SLACK * max(abs(view.blue[right] - view.blue[left]) + abs(view.red[right] - view.red[left]), abs(view.blue[below] - view.blue[above]) + abs(view.red[below] - view.red[above]));
-        const d = luma[i] - e;
-        const c = row + min(colourWidth - 1, x >> 1);
-        const k = abs(blue[c] - view.blue[i]) + abs(red[c] - view.red[i]);
-        const a = (d * d) / (noise * noise + step * step), b = (k * k) / (4 * LEAST_COLOUR * LEAST_COLOUR + tint * tint);
-        square[i] = (a > CAP ? CAP : a) + (b > CAP ? CAP : b);
-      }
-    }
-    const mean = boxMean(square, width, height, 1, new Float32Array(pixels));
-    // Where an object is nearly as bright as what it hides, many pixels together tell what a few do not.
-    const wide = boxMean(square.map((v) => (v > WIDE_CAP ? WIDE_CAP : v)), width, height, 4, new Float32Array(pixels));
-    const out = new Uint8Array(pixels);
-    let unknown = false;
-    for (let i = 0; i < pixels; i++) {
-      if (view.known[i]) out[i] = mean[i] > OTHER || (wide[i] > OTHER_WIDE && mean[i] > OTHER_NEAR) ? 1 : 0;
-      else unknown = true;
-    }
-    if (unknown) fillUnknown(out, view.known, width, height);
-    return out;
-  }
 }
 
 /** All columns that an object lies in when the camera goes across, all rows when it goes up or down: parts of it may not be found yet. */
@@ -224,8 +193,8 @@ function wholeBand(mask: Uint8Array, width: number, height: number, step: Simila
   return out;
 }
 
-/** Along each row, what was never seen takes after the nearest pixels on its known side. */
-function fillUnknown(mask: Uint8Array, known: Uint8Array, width: number, height: number): void {
+/** What was never seen and was covered before, where that is given, is so still; else, along each row, it takes after the nearest pixels on its known side. */
+function fillUnknown(mask: Uint8Array, known: Uint8Array, before: Uint8Array | null, width: number, height: number): void {
   const NEAR = 6;
   for (let y = 0; y < height; y++) {
     const row = y * width;
@@ -238,7 +207,7 @@ function fillUnknown(mask: Uint8Array, known: Uint8Array, width: number, height:
         for (const u of [x - k, end + k]) if (u >= 0 && u < width && known[row + u]) { n++; set += mask[row + u]; }
       }
       const value = n > 0 && 2 * set > n ? 1 : 0;
-      for (let u = x; u <= end; u++) mask[row + u] = value;
+      for (let u = x; u <= end; u++) mask[row + u] = before?.[row + u] || value;
       x = end;
     }
   }

@@ -54,7 +54,7 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
     add('holds', 'covers', `The object covers everything in frames ${c.first_full_frame} to ${c.last_full_frame}${leaves}.`, c.first_full_frame === null ? [] : [{ start: c.first_full_frame, end: c.last_full_frame! }], 1, 1, null);
   }
   reasons.sort((a, b) => ORDER.indexOf(a.word) - ORDER.indexOf(b.word));
-  return { verdict: reasons[0].word, deciding, reasons: reasons.map(({ word: _, ...r }) => r) };
+  return { verdict: reasons[0].word, deciding, reasons: reasons.map(({ code, text, frames, value, limit, fix }) => ({ code, text, frames, value, limit, fix })) };
 }
 
 function missFix(c: CoverSummary): string {

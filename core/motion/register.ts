@@ -21,10 +21,13 @@ const LEAST_SLOPES = 40;
 /** Tukey's constant: 95 % efficiency on normal residuals (Beaton and Tukey 1974). */
 const TUKEY = 4.685;
 const LEAST_SPREAD = 1;
+/** Edges may be this far off before they count as something else, pixels. */
+const ASTRAY = 2;
 
 /**
  * One step of laying `expected` on `seen`: similarity and brightness by robust least squares on the pixels themselves
- * (Lucas and Kanade 1981, with Tukey's weights), so that what moves otherwise does not pull.
+ * (Lucas and Kanade 1981, with the slopes of both pictures as Benhimane and Malis 2004, and Tukey's weights), so that what moves
+ * otherwise does not pull.
  * @param usable 1 where both pictures may be compared
  * @param free null lets shift alone be found; otherwise turn and size too
  */
@@ -45,11 +48,14 @@ export function registerStep(expected: Float32Array, seen: Uint8Array, usable: U
       if (!(usable[i] && usable[i - 1] && usable[i + 1] && usable[i - width] && usable[i + width])) continue;
       count++;
       const r = seen[i] - expected[i];
-      if (r > cut || r < -cut) continue;
-      const w0 = 1 - (r / cut) * (r / cut), w = w0 * w0;
-      agree++;
-      const gx = 0.5 * (expected[i + 1] - expected[i - 1]), gy = 0.5 * (expected[i + width] - expected[i - width]);
-      slopes += w * (gx * gx + gy * gy);
+      const gx = 0.25 * (expected[i + 1] - expected[i - 1] + seen[i + 1] - seen[i - 1]), gy = 0.25 * (expected[i + width] - expected[i - width] + seen[i + width] - seen[i - width]);
+      const steep = gx * gx + gy * gy;
+      // An edge that is still a little off must not be taken for something else: it knows best where the picture lies.
+      const square = (r * r) / (cut * cut + ASTRAY * ASTRAY * steep);
+      if (square >= 1) continue;
+      const w = (1 - square) * (1 - square);
+      if (r < cut && r > -cut) agree++;
+      slopes += w * steep;
       // Content that lies further right by d is darker by the slope times d.
       row[0] = -gx;
       row[1] = -gy;
@@ -96,7 +102,7 @@ export function solve(matrix: Float64Array, right: Float64Array, n: number): Flo
 
 /** Whether a correction is too small to matter, small pixels at the picture's edge. */
 export function isSmall({ dx, dy, rotation, scale }: Similarity, width: number): boolean {
-  return hypot(dx, dy) + (abs(rotation) + abs(scale - 1)) * (width / 2) < 0.03;
+  return hypot(dx, dy) + (abs(rotation) + abs(scale - 1)) * (width / 2) < 0.015;
 }
 
 /** A pose corrected by a step that was found in the frame. */
