@@ -1,22 +1,14 @@
-/** Frames on which a path that is set there and drawn straight between stays within `within` of itself, found by repeated halving. */
-export function keyFrames(path: readonly (readonly (number | null)[])[], within: number): number[] {
-  const keys = new Set<number>();
-  const runs: [number, number][] = [];
-  const frames = path[0]?.length ?? 0;
-  const known = (f: number) => path.some((line) => line[f] !== null);
-  for (let f = 0; f < frames; f++) {
-    if (!known(f)) continue;
-    let end = f;
-    while (end + 1 < frames && known(end + 1)) end++;
-    runs.push([f, end]);
-    f = end;
-  }
-  const straight = (a: number, b: number) => path.every((line) => {
-    if (line[a] === null || line[b] === null) return line.slice(a, b + 1).every((v) => v === null) || b - a < 2;
-    for (let f = a + 1; f < b; f++) {
-      const v = line[f];
-      if (v !== null && Math.abs(v - line[a]! - ((line[b]! - line[a]!) * (f - a)) / (b - a)) > within) return false;
-    }
+/**
+ * Frames to set first, so that straight lines between them keep every path within `within` of itself, found by repeated halving:
+ * the ends, then the middle of whatever is not straight enough.
+ * @param paths one value a frame, the first for frame `from`; none may be missing
+ */
+export function keyFrames(paths: readonly (readonly number[])[], from: number, within: number): number[] {
+  const last = (paths[0]?.length ?? 0) - 1;
+  if (last < 0) return [];
+  const keys = new Set([0, last]);
+  const straight = (a: number, b: number) => paths.every((path) => {
+    for (let f = a + 1; f < b; f++) if (Math.abs(path[f] - path[a] - ((path[b] - path[a]) * (f - a)) / (b - a)) > within) return false;
     return true;
   });
   const halve = (a: number, b: number) => {
@@ -26,10 +18,6 @@ export function keyFrames(path: readonly (readonly (number | null)[])[], within:
     halve(a, middle);
     halve(middle, b);
   };
-  for (const [a, b] of runs) {
-    keys.add(a);
-    keys.add(b);
-    halve(a, b);
-  }
-  return [...keys].sort((a, b) => a - b);
+  halve(0, last);
+  return [...keys].sort((a, b) => a - b).map((k) => k + from);
 }

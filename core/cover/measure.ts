@@ -9,6 +9,7 @@ import { extendMasks } from './extend';
 import { keyFrames } from './keys';
 import { EdgeLines, followEdge, LINES_AT, type EdgePath } from './profile';
 import { smallestPunchIn } from './punch';
+import { smoothPath } from './smooth';
 import { shareOf } from './mask';
 import { CoverSweep, type SweptFrame } from './sweep';
 
@@ -104,7 +105,11 @@ export class CoverMeter {
     const punch = none || share[peak] >= FULL ? null : smallestPunchIn(masks[peak], size.width, size.height);
     const soft = look?.lead.softness ?? look?.trail.softness ?? null;
     const delivered = context.delivery.width / context.width;
-    const keyLines = (look ? [...look.lead.lines, ...look.trail.lines] : []).map((line) => line.map((v) => (v === null ? null : v * fine * delivered)));
+    const keysOf = (edge: EdgePath | undefined, from: number, to: number) => {
+      const smooth = (edge?.lines ?? []).flatMap((line) => { const path = smoothPath(line, from, to); return path ? [path.map((v) => v * fine * delivered)] : []; });
+      return keyFrames(smooth, from, KEY_WITHIN);
+    };
+    const keys = none || !look ? [] : [...keysOf(look.lead, first, events.firstFull ?? peak), ...(kind === 'closing' ? [] : keysOf(look.trail, last, events.leave ?? frames - 1))];
     const full = events.firstFull !== null;
     const covers = kind === 'closing' || kind === 'approaching';
     const maskFrom = full ? events.lastFull! + 1 : peak ?? 0;
@@ -123,7 +128,7 @@ export class CoverMeter {
           bend_px: kind === 'closing' && look ? bendOf(look.lead, fine) : null,
         },
         mask_frames: max(0, maskFrames),
-        key_frames: keyLines.length ? keyFrames(keyLines, KEY_WITHIN + uncertainty(look!)) : [],
+        key_frames: [...new Set(keys)].sort((a, b) => a - b),
         cut: {
           out_last_frame: none ? null : covers ? frames - 1 : events.leave,
           in_first_frame: none ? null : covers ? events.firstFull : full ? min(frames - 1, events.lastFull! + 1) : firstTrail(trailPx, peak),
@@ -226,11 +231,6 @@ function bendOf(edge: EdgePath, fine: number): number | null {
   if (bends.length === 0) return null;
   bends.sort((a, b) => a - b);
   return abs(bends[bends.length >> 1]) * fine;
-}
-
-/** Edges are measured to a part of their softness; an edge that seems to waver by less is straight. */
-function uncertainty({ lead, trail }: { lead: EdgePath; trail: EdgePath }): number {
-  return min(6, 0.12 * max(lead.softness ?? 0, trail.softness ?? 0));
 }
 
 function firstTrail(trail: readonly (number | null)[], from: number): number | null {
