@@ -14,3 +14,10 @@ export function parseDelivery(text: string): Delivery {
   }
   return { width, height, fps };
 }
+
+/** A frame's number, or nothing. @throws UsageError */
+export function parseFrame(option: string, text: string | undefined): number | undefined {
+  if (text === undefined) return undefined;
+  if (!/^\d{1,8}$/.test(text.trim())) throw new UsageError(`${option} "${text}" is not a frame. Give its number, counted from 0.`);
+  return Number(text);
+}

@@ -2,11 +2,14 @@ import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
 import { comparePlate } from '../media/compare-takes';
 import { UnusableMedia } from '../media/errors';
+import { measureCover } from '../media/measure-cover';
+import { measureCut } from '../media/measure-cut';
 import { measureTake, type Delivery } from '../media/measure-take';
 import { makePlate, openTake, plateReport, type TakeFile } from '../media/plate';
 import { writePng, writeStillClip } from '../media/still-out';
-import { parseDelivery, UsageError } from './arguments';
+import { parseDelivery, parseFrame, UsageError } from './arguments';
 import { plateText, takeText } from './text-report';
+import { coverText, cutText } from './wipe-text';
 
 const HELP = `umbrastat: checks takes for masking effects
 
@@ -18,11 +21,19 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat plate TAKE --against PLATE [--json] [--gate]
       Does this plate (a picture or a recording) fit the take?
 
+  umbrastat cover FILE [--delivery 1920x1080@24] [--json] [--gate]
+      Does the object cover the whole picture, when, and does it leave? The picture must be free at the start.
+
+  umbrastat cut OUT IN [--at FRAME] [--in-at FRAME] [--delivery 1920x1080@24] [--json] [--gate]
+      Do the two sides of a cut move the same way, at a matching speed and rate?
+
   --delivery    what the edit is finished at (default: the clip's own size and rate)
   --json        one JSON object on standard output
   --gate        exit code 1 when something must be shot again
   --out         where to save the plate: .png (16 bit when the take has more than 8), or .mp4 for a still clip
   --seconds     length of a still clip (default 5)
+  --at          the last frame of the out side that is seen (default: its last)
+  --in-at       the first frame of the in side that is seen (default: its first)
   --keep-grain  the plate keeps a frame's own grain instead of the smooth mean of many
   With --delivery a saved plate has that size.
 
@@ -50,7 +61,7 @@ async function run(argv: string[]): Promise<number> {
     parsed = parseArgs({
       args: argv, allowPositionals: true,
       options: {
-        delivery: { type: 'string' }, against: { type: 'string' }, out: { type: 'string' }, seconds: { type: 'string' }, 'keep-grain': { type: 'boolean' }, json: { type: 'boolean' }, gate: { type: 'boolean' }, help: { type: 'boolean', short: 'h' },
+        delivery: { type: 'string' }, against: { type: 'string' }, out: { type: 'string' }, seconds: { type: 'string' }, 'keep-grain': { type: 'boolean' }, at: { type: 'string' }, 'in-at': { type: 'string' }, json: { type: 'boolean' }, gate: { type: 'boolean' }, help: { type: 'boolean', short: 'h' },
       },
     });
   } catch (error) {
@@ -69,7 +80,19 @@ async function run(argv: string[]): Promise<number> {
     process.stdout.write(values.json ? `${JSON.stringify(report)}\n` : `${text}\n`);
   };
   if (command === 'plate') return plate(files, { ...values, keepGrain: values['keep-grain'] }, delivery, say, print);
-  if (command !== 'take') throw new UsageError(`"${command ?? ''}" is not a check. Use: umbrastat take FILE, or umbrastat plate TAKE.`);
+  if (command === 'cover') {
+    if (files.length !== 1) throw new UsageError(`cover wants one file, ${files.length} were given. Use: umbrastat cover FILE.`);
+    const report = await measureCover(files[0], { delivery, onProgress: (done) => say(`frame ${done} `) });
+    print(report, coverText(report));
+    return values.gate && report.verdict === 'reshoot' ? 1 : 0;
+  }
+  if (command === 'cut') {
+    if (files.length !== 2) throw new UsageError(`cut wants two files, ${files.length} were given. Use: umbrastat cut OUT IN.`);
+    const report = await measureCut(files[0], files[1], { delivery, at: parseFrame('--at', values.at), inAt: parseFrame('--in-at', values['in-at']), onProgress: say });
+    print(report, cutText(report));
+    return values.gate && report.verdict === 'reshoot' ? 1 : 0;
+  }
+  if (command !== 'take') throw new UsageError(`"${command ?? ''}" is not a check. Use: umbrastat take, plate, cover or cut.`);
   if (files.length !== 1) throw new UsageError(`take wants one file, ${files.length} were given. Use: umbrastat take FILE.`);
   const report = await measureTake(files[0], { delivery, onProgress: (done, total) => say(`frame ${done} of ${total} `) });
   print(report, takeText(report));

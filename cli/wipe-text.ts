@@ -1,5 +1,5 @@
 import { wayInWords } from '../core/judge/cover';
-import type { CoverReport } from '../core/report/wipe-types';
+import type { CoverReport, CutReport, CutSide } from '../core/report/wipe-types';
 import { reasonLines } from './text-report';
 
 const n = (v: number | null, digits = 1) => (v === null ? '-' : v.toFixed(digits));
@@ -15,4 +15,14 @@ export function coverText(r: CoverReport): string {
   lines.push(`  ${r.mask_frames} frames to mask${r.key_frames.length ? `; set first: ${r.key_frames.join(', ')}` : ''}`);
   lines.push(`  out side to frame ${cut.out_last_frame ?? '-'}, in side from under frame ${cut.in_first_frame ?? '-'} on`);
   return lines.join('\n');
+}
+
+/** The report on a cut as a few lines to read in a terminal. */
+export function cutText(r: CutReport): string {
+  const side = (name: string, s: CutSide, fps: number | null, pattern: string | null) => `  ${name}: ${s.speed_widths_per_s === null ? 'not to be followed' : s.angle_deg === null ? 'stands still' : `${n(s.angle_deg, 0)} deg (${wayInWords(s.angle_deg)}) at ${n(s.speed_widths_per_s, 3)} widths a second`}, ${n(100 * s.steady_share, 0)} % steady; ${n(fps, 3)} fps${pattern ? `, ${pattern}` : ''}`;
+  return [
+    `${r.out_file} to ${r.in_file}`, `Cut: ${r.verdict.toUpperCase()}`, ...reasonLines(r),
+    side('out', r.out, r.rate.out_fps, r.rate.out_pattern), side('in', r.in, r.rate.in_fps, r.rate.in_pattern),
+    `  gap ${n(r.angle_gap_deg, 0)} deg, in over out ${n(r.speed_ratio, 2)}${r.retime_pct === null ? '' : `, play the in side at ${n(r.retime_pct, 0)} %`}`,
+  ].join('\n');
 }

@@ -52,6 +52,15 @@ export const LIMITS = {
     roll_deg: 2,
     sway_share: 0.02,
   },
+  cut: {
+    /** Two movements this far apart still read as one way. */
+    angle_deg: 20,
+    /** Speeds this near, octaves, cut without a jump; further apart than the second a change of speed shows. */
+    speed_octaves: 0.16,
+    retime_octaves: 1,
+    /** So many of the frames must keep to one speed. */
+    steady_share: 0.6,
+  },
   plate: {
     /** Up to this offset of the worst corner, source pixels, a plate lies on the take as shot. */
     offset_px: 0.5,

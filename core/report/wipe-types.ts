@@ -44,3 +44,37 @@ export interface CoverMeasure {
 }
 
 export type CoverReport = CoverMeasure & Verdict & { file: string; media: MediaFacts; delivery: { width: number; height: number; fps: number | null } };
+
+/** How the picture moves on one side of a cut. */
+export interface CutSide {
+  /** The way its content travels, degrees; null when it stands still. */
+  angle_deg: number | null;
+  /** Frame widths at delivery a second. */
+  speed_widths_per_s: number | null;
+  /** Share of the frames looked at that keep to that movement. */
+  steady_share: number;
+  /** Growth of the picture a second, as a share: a camera that walks up to something. */
+  growth_per_s: number | null;
+  /** The frames looked at. */
+  frames: Run | null;
+}
+
+/** Two sides of a cut held against each other. */
+export interface CutMeasure {
+  out: CutSide;
+  in: CutSide;
+  angle_gap_deg: number | null;
+  /** In over out; null when one of them stands still. */
+  speed_ratio: number | null;
+  relation: 'same' | 'across' | 'against' | 'still';
+  retime_pct: number | null;
+  mirror_helps: boolean;
+  reverse_helps: boolean;
+  rate: {
+    out_fps: number | null; in_fps: number | null; delivery_fps: number | null;
+    /** What the rate and the speed make of the first second's frames: "every frame", "every 2nd frame", "4 repeats a second". */
+    out_pattern: string | null; in_pattern: string | null;
+  };
+}
+
+export type CutReport = CutMeasure & Verdict & { out_file: string; in_file: string; delivery: { width: number; height: number; fps: number | null } };
