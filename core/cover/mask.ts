@@ -1,4 +1,4 @@
-import { boxMean, findRegions } from '../image/regions';
+import { findRegions } from '../image/regions';
 
 /** Regions smaller than this share of the picture are specks. */
 const SPECK = 0.0015;
@@ -13,13 +13,14 @@ const BESIDE = 0.08;
  */
 export function solidMask(raw: Uint8Array, width: number, height: number): Uint8Array {
   const pixels = width * height;
-  const mean = boxMean(raw, width, height, 2, new Float32Array(pixels));
-  for (let i = 0; i < pixels; i++) raw[i] = mean[i] > 0.5 ? 1 : 0;
+  if (!raw.includes(1)) return raw;
+  majority(raw, width, height, 2);
   const regions = findRegions(raw, width, height, SPECK * pixels);
   const most = regions.reduce((n, r) => Math.max(n, r.pixels.length), 0);
   raw.fill(0);
   for (const r of regions) if (r.pixels.length >= BESIDE * most) for (const i of r.pixels) raw[i] = 1;
-  const free = Uint8Array.from(raw, (v) => 1 - v);
+  const free = new Uint8Array(pixels);
+  for (let i = 0; i < pixels; i++) free[i] = 1 - raw[i];
   for (const r of findRegions(free, width, height)) {
     const inside = r.left > 0 && r.top > 0 && r.right < width - 1 && r.bottom < height - 1;
     if (r.pixels.length < (inside ? HOLE : SPECK) * pixels) for (const i of r.pixels) raw[i] = 1;
@@ -27,10 +28,52 @@ export function solidMask(raw: Uint8Array, width: number, height: number): Uint8
   return raw;
 }
 
-/** Pixels within `reach` of a set one, as 1. */
+/** Sets each pixel to what most of the (2 r + 1) squared pixels about it are; those beyond the picture's edges do not vote. */
+function majority(mask: Uint8Array, width: number, height: number, r: number): void {
+  const rows = new Uint8Array(mask.length);
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    let sum = 0;
+    for (let x = 0; x < r && x < width; x++) sum += mask[row + x];
+    for (let x = 0; x < width; x++) {
+      if (x + r < width) sum += mask[row + x + r];
+      if (x - r - 1 >= 0) sum -= mask[row + x - r - 1];
+      rows[row + x] = sum;
+    }
+  }
+  for (let x = 0; x < width; x++) {
+    let sum = 0;
+    for (let y = 0; y < r && y < height; y++) sum += rows[y * width + x];
+    const across = Math.min(width - 1, x + r) - Math.max(0, x - r) + 1;
+    for (let y = 0; y < height; y++) {
+      if (y + r < height) sum += rows[(y + r) * width + x];
+      if (y - r - 1 >= 0) sum -= rows[(y - r - 1) * width + x];
+      const voters = across * (Math.min(height - 1, y + r) - Math.max(0, y - r) + 1);
+      mask[y * width + x] = 2 * sum > voters ? 1 : 0;
+    }
+  }
+}
+
+/** Pixels within `reach` of a set one, across and down, as 1. */
 export function grown(mask: Uint8Array, width: number, height: number, reach: number): Uint8Array {
-  const mean = boxMean(mask, width, height, reach, new Float32Array(mask.length));
-  return Uint8Array.from(mean, (v) => (v > 0 ? 1 : 0));
+  const rows = new Uint8Array(mask.length), out = new Uint8Array(mask.length);
+  for (let y = 0; y < height; y++) spread(mask, rows, y * width, 1, width, reach);
+  for (let x = 0; x < width; x++) spread(rows, out, x, width, height, reach);
+  return out;
+}
+
+/** Sets what lies within `reach` of a set value of one line. */
+function spread(from: Uint8Array, to: Uint8Array, start: number, step: number, count: number, reach: number): void {
+  let left = 0;
+  for (let k = 0, i = start; k < count; k++, i += step) {
+    if (from[i]) left = reach + 1;
+    if (left > 0) { to[i] = 1; left--; }
+  }
+  left = 0;
+  for (let k = count - 1, i = start + (count - 1) * step; k >= 0; k--, i -= step) {
+    if (from[i]) left = reach + 1;
+    if (left > 0) { to[i] = 1; left--; }
+  }
 }
 
 /** Share of the pixels that are set. */

@@ -101,7 +101,8 @@ export class CoverSweep {
     if (this.waiting.length <= LATE) return;
     const { picture, pose, covered, gain } = this.waiting.shift()!;
     const near = grown(covered, width, height, 3), since = this.pans() ? wholeBand(this.covered, width, height, this.usualStep()) : grown(this.covered, width, height, 5);
-    this.panorama.add(picture, pose, near.map((v, i) => (v || since[i] ? 0 : 1)), 1 / gain);
+    for (let i = 0; i < near.length; i++) near[i] = near[i] || since[i] ? 0 : 1;
+    this.panorama.add(picture, pose, near, 1 / gain);
   }
 
   /** Finds where the background lies; false when too little of it is to be seen, and the camera is taken to go on as before. */
@@ -124,6 +125,10 @@ export class CoverSweep {
       }
       const step = registerStep(this.expected, picture.luma, this.usable, width, height, freely, null);
       if (!step) break;
+      if (!this.moving && round === 0 && this.count > 4 && hypot(step.step.dx, step.step.dy) < STANDS / 2) {
+        best = { pose, share: step.share, gain: gain * step.gain, spread: step.residual, usable: usableShare };
+        break;
+      }
       pose = corrected(pose, step.step);
       gain *= min(1.3, max(0.75, step.gain));
       if (!best || step.share > 0.9 * best.share) best = { pose, share: step.share, gain, spread: step.residual, usable: usableShare };

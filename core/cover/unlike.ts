@@ -12,6 +12,8 @@ const OTHER = 7;
 const CAP = 40;
 /** Most of the nine must each differ by this. */
 const ONE = 2.5;
+/** Fewer pixels than this share that differ at all are nothing. */
+const FEW = 0.001;
 /** The same over 81 pixels, with each difference cut, and what the nine nearest must show besides. */
 const OTHER_WIDE = 2.2;
 const OTHER_NEAR = 1.6;
@@ -53,9 +55,17 @@ export class UnlikeTest {
     const { near, wide, scratch, square, cut, rest } = this;
     this.allow(view, gain, noise);
     this.squares(picture, view, gain, 0, 0);
+    let many = 0;
+    for (let i = 0; i < square.length; i++) if (square[i] > ONE) many++;
+    if (many < FEW * square.length) {
+      near.fill(0);
+      wide.fill(0);
+      return new Uint8Array(near.length);
+    }
     boxMean(square, width, height, 1, near);
     // By their number and not their sum, so that an object does not grow by half a window.
-    boxMean(square.map((v) => (v > ONE ? 1 : 0)), width, height, 1, this.most);
+    for (let i = 0; i < square.length; i++) scratch[i] = square[i] > ONE ? 1 : 0;
+    boxMean(scratch, width, height, 1, this.most);
     // Where an object is nearly as bright as what it hides, many pixels together tell what a few do not; those that tell by
     // themselves are left out, so that an object does not grow by half of the larger window either.
     for (let i = 0; i < near.length; i++) {

@@ -30,6 +30,8 @@ export class Panorama {
   private readonly planes: [Float32Array, Float32Array, Float32Array];
   private readonly weight: Float32Array;
   readonly view: View;
+  /** The pose that the view shows; null when something was added since. */
+  private shown: Similarity | null = null;
 
   constructor(private readonly size: SmallSize, moving: boolean) {
     this.left = moving ? floor(size.width * REACH_X) : 0;
@@ -46,10 +48,14 @@ export class Panorama {
   /** Shows the panorama as a frame at this pose would see it; what is given is used again. */
   show(pose: Similarity): View {
     const { size, width, height, planes, weight, view } = this;
+    const last = this.shown;
+    if (last && last.dx === pose.dx && last.dy === pose.dy && last.rotation === pose.rotation && last.scale === pose.scale) return view;
+    this.shown = { ...pose };
+    const [l, b, r] = planes;
+    if (pose.dx === 0 && pose.dy === 0 && pose.rotation === 0 && pose.scale === 1) return this.showStraight();
     const back = invertSimilarity(pose);
     const c = back.scale * cos(back.rotation), s = back.scale * sin(back.rotation);
     const cx = (size.width - 1) / 2, cy = (size.height - 1) / 2;
-    const [l, b, r] = planes;
     for (let y = 0, o = 0; y < size.height; y++) {
       const [u0, v0] = applySimilarity(back, -cx, y - cy);
       let u = u0 + cx + this.left, v = v0 + cy + this.top;
@@ -72,12 +78,27 @@ export class Panorama {
     return view;
   }
 
+  /** The first picture's own place: nothing needs to be laid anew. */
+  private showStraight(): View {
+    const { size, width, planes: [l, b, r], weight, view } = this;
+    for (let y = 0, o = 0; y < size.height; y++) {
+      for (let x = 0, p = (y + this.top) * width + this.left; x < size.width; x++, o++, p++) {
+        view.luma[o] = l[p];
+        view.blue[o] = b[p];
+        view.red[o] = r[p];
+        view.known[o] = weight[p] > 0 ? 1 : 0;
+      }
+    }
+    return view;
+  }
+
   /**
    * Takes in what a frame at this pose shows where `free` says that nothing stands in front; null takes all of it.
    * @param gain factor that brings the frame's luma to the panorama's light
    */
   add(picture: SmallPicture, pose: Similarity, free: Uint8Array | null, gain: number): void {
     const { size, width, height, planes, weight } = this;
+    this.shown = null;
     const [l, b, r] = planes;
     const cx = (size.width - 1) / 2, cy = (size.height - 1) / 2;
     // Every pixel of the panorama that the frame may show.
