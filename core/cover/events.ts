@@ -54,6 +54,24 @@ export function whereOpen(masks: readonly Uint8Array[], share: readonly number[]
   }));
 }
 
+/** How often, over the take, a pixel that is ever covered changes between free and covered. */
+export function changesPerPixel(masks: readonly Uint8Array[]): number {
+  if (masks.length === 0) return 0;
+  const pixels = masks[0].length;
+  let ever = 0, changes = 0;
+  for (let i = 0; i < pixels; i++) {
+    let n = 0, seen = masks[0][i];
+    for (let f = 1; f < masks.length; f++) {
+      if (masks[f][i] !== masks[f - 1][i]) n++;
+      seen |= masks[f][i];
+    }
+    if (!seen) continue;
+    ever++;
+    changes += n;
+  }
+  return ever ? changes / ever : 0;
+}
+
 function placeInWords(x: number, y: number): string {
   const across = x < 0.36 ? 'left' : x > 0.64 ? 'right' : '', down = y < 0.36 ? 'upper' : y > 0.64 ? 'lower' : '';
   if (across && down) return `at the ${down} ${across}`;

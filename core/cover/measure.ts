@@ -4,7 +4,7 @@ import type { CoverKind, CoverMeasure } from '../report/wipe-types';
 import { PictureStack, type FrameStore } from '../scene/stack';
 import { approachOf, followBack } from './approach';
 import { edgesOf, edgeSpeed, nearestWay, travelDirection, type Way } from './edges';
-import { eventsOf, reachesOf, whereOpen } from './events';
+import { changesPerPixel, eventsOf, reachesOf, whereOpen } from './events';
 import { extendMasks } from './extend';
 import { keyFrames } from './keys';
 import { EdgeLines, followEdge, LINES_AT, type EdgePath } from './profile';
@@ -32,6 +32,8 @@ const WALKS = 0.05;
 const FULL = 0.998;
 /** What covers less than this at most covers nothing. */
 const LEAST_COVER = 0.05;
+/** And what covers less than this needs no key frames: nobody means it to cover. */
+const LEAST_KEYS = 0.35;
 /** Key frames hold the edge to so many delivery pixels. */
 const KEY_WITHIN = 2;
 
@@ -109,7 +111,7 @@ export class CoverMeter {
       const smooth = (edge?.lines ?? []).flatMap((line) => { const path = smoothPath(line, from, to); return path ? [path.map((v) => v * fine * delivered)] : []; });
       return keyFrames(smooth, from, KEY_WITHIN);
     };
-    const keys = none || !look ? [] : [...keysOf(look.lead, first, events.firstFull ?? peak), ...(kind === 'closing' ? [] : keysOf(look.trail, last, events.leave ?? frames - 1))];
+    const keys = none || !look || share[peak] < LEAST_KEYS ? [] : [...keysOf(look.lead, first, events.firstFull ?? peak), ...(kind === 'closing' ? [] : keysOf(look.trail, last, events.leave ?? frames - 1))];
     const full = events.firstFull !== null;
     const covers = kind === 'closing' || kind === 'approaching';
     const maskFrom = full ? events.lastFull! + 1 : peak ?? 0;
@@ -134,6 +136,7 @@ export class CoverMeter {
           in_first_frame: none ? null : covers ? events.firstFull : full ? min(frames - 1, events.lastFull! + 1) : firstTrail(trailPx, peak),
         },
         approach: kind === 'approaching' && !none ? approachOf(masks, events.enter ?? 0, events.firstFull ?? frames - 1, size, sx) : null,
+        changes_per_pixel: changesPerPixel(masks), largest_jump_share: share.reduce((m, s, f) => (f > 0 ? max(m, s - share[f - 1]) : m), 0),
         sure_share: sureShare(swept, share),
         path: { cover_share: share, lead_px: leadPx, trail_px: trailPx },
       },

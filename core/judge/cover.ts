@@ -24,6 +24,8 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
       : one('reshoot', 'no-cover', `Nothing covers the picture: ${percent(c.peak_cover_share)} at most.`, 'Let the object pass closer to the lens and roll again.');
   }
   if (c.sure_share < bounds.sure_share) return one('unjudged', 'no-background', 'What lies behind could not be followed well enough to trust the edges.', 'Set the edge by hand on a few frames, or leave the picture free for half a second before the object comes.');
+  if (c.changes_per_pixel > bounds.changes) return one('unjudged', 'restless', 'What lies behind moves by itself (leaves, water, people), so it cannot be told from what covers it.', 'Set the edge by hand on a few frames; better, roll against something that stands still.');
+  if (c.largest_jump_share > bounds.jump_share) return one('unjudged', 'jump', `${percent(c.largest_jump_share)} of the picture changes from one frame to the next: that is a cut, a flash or a knock, and no edge that could be followed.`, 'Give one unbroken recording of the crossing, with the picture free at the start.');
   const reasons: (Reason & { word: VerdictWord })[] = [];
   const add = (word: VerdictWord, code: string, text: string, frames: Reason['frames'], value: number | null, limit: number | null, fix: string | null) => reasons.push({ word, code, text, frames, value, limit, fix });
   if (c.first_full_frame === null) {

@@ -45,6 +45,10 @@ export const LIMITS = {
     soft_share: 0.08,
     /** The background must be well seen in this share of the frames that show it. */
     sure_share: 0.5,
+    /** An object covers and frees each pixel once; more changes than this on the mean are no object's. */
+    changes: 3.3,
+    /** No edge covers more than this from one frame to the next. */
+    jump_share: 0.7,
     /** Something that covers less than this was never meant to cover. */
     tried_share: 0.35,
     /** A closing edge may bend by this share of the width before a straight mask shows it. */

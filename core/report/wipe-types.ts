@@ -38,6 +38,10 @@ export interface CoverMeasure {
   cut: { out_last_frame: number | null; in_first_frame: number | null };
   /** How the object stands while the camera walks up to it; null for other kinds. */
   approach: { off_centre_px: number; sway_px: number; roll_deg: number; speed_spread: number } | null;
+  /** How often a pixel that is ever covered changes between free and covered: once or twice for an object, more where what is behind moves by itself. */
+  changes_per_pixel: number;
+  /** The most by which the covered share grows from one frame to the next. */
+  largest_jump_share: number;
   /** Share of the frames before the cover in which the background was well seen. */
   sure_share: number;
   path: { cover_share: (number | null)[]; lead_px: (number | null)[]; trail_px: (number | null)[] };
