@@ -96,3 +96,28 @@ test('delivery is read with or without a rate', () => {
   expect(parseDelivery('1280x720').fps).toBeNull();
   for (const bad of ['1920', '0x0', '1920x1080@0', '1920x1080@x']) expect(() => parseDelivery(bad)).toThrow(UsageError);
 });
+
+test('cover and cut: one object on standard output, wrong use said in a sentence', () => {
+  const cover = umbrastat('cover', still, '--json');
+  expect(cover.code).toBe(0);
+  const report = JSON.parse(cover.out);
+  for (const key of ['kind', 'direction_deg', 'enter_frame', 'first_full_frame', 'last_full_frame', 'leave_frame', 'peak_cover_share', 'peak_frame', 'reaches', 'punch_in', 'edge', 'mask_frames', 'key_frames', 'cut', 'path', 'verdict', 'reasons']) expect(report).toHaveProperty(key);
+  expect(report).toMatchObject({ verdict: 'reshoot', enter_frame: null, first_full_frame: null, reasons: [{ code: 'no-cover' }] });
+  expect(report.path.cover_share).toHaveLength(report.media.frame_count);
+  expect(umbrastat('cover', still, '--gate').code).toBe(1);
+  const cut = umbrastat('cut', moving, still, '--json', '--delivery', '1920x1080@25');
+  const sides = JSON.parse(cut.out);
+  for (const key of ['out', 'in', 'angle_gap_deg', 'speed_ratio', 'relation', 'retime_pct', 'mirror_helps', 'rate', 'verdict', 'reasons']) expect(sides).toHaveProperty(key);
+  // The window moves 5 px a frame to the right over 640 px: the picture goes to the left at 5 * 25 / 640 widths a second.
+  expect(sides.out.speed_widths_per_s).toBeCloseTo(125 / 640, 2);
+  expect(Math.abs(sides.out.angle_deg - 180)).toBeLessThan(2);
+  expect(sides.in.angle_deg).toBeNull();
+  expect(sides).toMatchObject({ verdict: 'reshoot', speed_ratio: null });
+  expect(umbrastat('cut', moving, still).out).toContain('to the left');
+  for (const args of [['cover'], ['cut', still], ['cut', still, moving, '--at', 'two']]) {
+    const wrong = umbrastat(...args);
+    expect(wrong.code).toBe(2);
+    expect(wrong.err).toMatch(/^umbrastat: .{20,}/);
+    expect(wrong.out).toBe('');
+  }
+});

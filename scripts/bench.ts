@@ -4,7 +4,7 @@ import { join } from 'node:path';
 
 /**
  * Speed of `umbrastat take` as a ratio to ffmpeg's own decode and scale (960 wide, grey) of the same file in the same run,
- * and the most memory the measuring process and ffmpeg held together. Goals: 1.5 times at most, 700 MB at most at 2160p.
+ * and the most memory the measuring process and ffmpeg held together. Goals: 1.5 times at most, 700 MB at most at 2160p; for `umbrastat cover` 2 times.
  */
 const FOLDER = join(__dirname, '..', '.cache', 'bench');
 const CLIPS: [string, string, number][] = [['1080p', '1920x1080', 12], ['2160p', '3840x2160', 6]];
@@ -33,11 +33,13 @@ const best = <T extends { seconds: number }>(runs: T[]): T => runs.reduce((a, b)
 for (const [name, size, seconds] of CLIPS) {
   const path = clip(name, size, seconds);
   const base: ReturnType<typeof timed>[] = [];
-  const take: ReturnType<typeof timed>[] = [];
+  const take: ReturnType<typeof timed>[] = [], cover: ReturnType<typeof timed>[] = [];
   for (let i = 0; i < 3; i++) {
     base.push(timed('ffmpeg', ['-v', 'error', '-nostdin', '-i', path, '-vf', 'scale=960:-2,format=gray', '-f', 'rawvideo', 'pipe:1']));
     take.push(timed(process.execPath, [join(__dirname, '..', 'cli', 'bin.cjs'), 'take', path, '--json']));
+    cover.push(timed(process.execPath, [join(__dirname, '..', 'cli', 'bin.cjs'), 'cover', path, '--json']));
   }
-  const a = best(base), b = best(take);
+  const a = best(base), b = best(take), c = best(cover);
   console.log(`${name}: take ${b.seconds.toFixed(2)} s, decode and scale ${a.seconds.toFixed(2)} s, ratio ${(b.seconds / a.seconds).toFixed(2)}, memory ${Math.max(...take.map((t) => t.megabytes)).toFixed(0)} MB`);
+  console.log(`${name}: cover ${c.seconds.toFixed(2)} s, ratio ${(c.seconds / a.seconds).toFixed(2)}, memory ${Math.max(...cover.map((t) => t.megabytes)).toFixed(0)} MB`);
 }

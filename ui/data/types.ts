@@ -51,6 +51,8 @@ export interface RollSettings {
   prop: 'none' | 'crate' | 'crate-off';
   tree: boolean;
   rate: 'steady' | 'wandering';
+  wipe: 'none' | 'cart' | 'coat' | 'pan' | 'walk-in' | 'lid'; wipe_way: 'left-to-right' | 'right-to-left';
+  wipe_fault: 'none' | 'misses-corner' | 'stays-in' | 'uneven' | 'soft'; wipe_side: 'out' | 'in';
   seconds: number; fps: number; width: number; grain: number; seed: number;
 }
 export interface Roll {

@@ -25,6 +25,13 @@ const FOCUSES: { value: RollSettings['focus']; label: string }[] = [{ value: 'he
 const PROPS: { value: RollSettings['prop']; label: string }[] = [{ value: 'none', label: 'No crate' }, { value: 'crate', label: 'Crate in its place' }, { value: 'crate-off', label: 'Crate a hand’s breadth off' }];
 const TREES = [{ value: 'no', label: 'No tree' }, { value: 'yes', label: 'Tree in the wind' }];
 const RATES: { value: RollSettings['rate']; label: string }[] = [{ value: 'steady', label: 'Steady' }, { value: 'wandering', label: 'Wanders' }];
+const WIPES: { value: RollSettings['wipe']; label: string }[] = [
+  { value: 'none', label: 'No wipe' }, { value: 'cart', label: 'A cart passes' }, { value: 'coat', label: 'A coat passes close' }, { value: 'pan', label: 'Pan past a post' }, { value: 'walk-in', label: 'Walk up to a door' }, { value: 'lid', label: 'A lid closes' },
+];
+const WIPE_WAYS: { value: RollSettings['wipe_way']; label: string }[] = [{ value: 'left-to-right', label: 'To the right' }, { value: 'right-to-left', label: 'To the left' }];
+const WIPE_FAULTS: { value: RollSettings['wipe_fault']; label: string }[] = [
+  { value: 'none', label: 'Goes well' }, { value: 'misses-corner', label: 'Misses a corner' }, { value: 'stays-in', label: 'Does not leave' }, { value: 'uneven', label: 'Uneven pace' }, { value: 'soft', label: 'Soft edges' },
+];
 const LENGTHS = ['4', '6', '10'].map((value) => ({ value, label: `${value} s` }));
 
 /** Rolling one part: with the stand-in camera, or by taking in the camera's file. */
@@ -32,7 +39,8 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
   const router = useRouter();
   const wide = useWide();
   const [settings, setSettings] = useState<RollSettings>({
-    tripod: 'still', crossing: /pass/i.test(part.name) ? 'left-to-right' : 'nobody', light: 'steady', white: 'steady', focus: 'held', prop: 'none', tree: false, rate: 'steady', seconds: 6, fps: nearestRate(setup.shoot.delivery_fps), width: 1280, grain: 2, seed: 1,
+    tripod: 'still', crossing: /pass/i.test(part.name) ? 'left-to-right' : 'nobody', light: 'steady', white: 'steady', focus: 'held', prop: 'none', tree: false, rate: 'steady',
+    wipe: 'none', wipe_way: 'left-to-right', wipe_fault: 'none', wipe_side: /in side/i.test(part.name) ? 'in' : 'out', seconds: 6, fps: nearestRate(setup.shoot.delivery_fps), width: 1280, grain: 2, seed: 1,
   });
   const [rollId, setRollId] = useState<string | null>(null);
   const start = useStartRoll(part.id);
@@ -64,6 +72,9 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
           <Soft>It records this setup’s made-up place to a real file, and knows the truth about it.</Soft>
           <View style={wide ? styles.columns : undefined}>
             <ChoiceField name="Tripod" options={TRIPODS} value={settings.tripod} onChange={(tripod) => choose({ tripod })} />
+            <ChoiceField name="Wipe" options={WIPES} value={settings.wipe} onChange={(wipe) => choose({ wipe })} />
+            {settings.wipe !== 'none' && <ChoiceField name="Way of the wipe" options={WIPE_WAYS} value={settings.wipe_way} onChange={(wipe_way) => choose({ wipe_way })} />}
+            {settings.wipe !== 'none' && <ChoiceField name="How it goes" options={WIPE_FAULTS} value={settings.wipe_fault} onChange={(wipe_fault) => choose({ wipe_fault })} />}
             <ChoiceField name="Performer" options={CROSSINGS} value={settings.crossing} onChange={(crossing) => choose({ crossing })} />
             <ChoiceField name="Light" options={LIGHTS} value={settings.light} onChange={(light) => choose({ light })} />
             <ChoiceField name="White" options={WHITES} value={settings.white} onChange={(white) => choose({ white })} />
