@@ -117,6 +117,11 @@ function paintFrame(ctx: SKRSContext2D, scene: Scene, pose: Similarity, frame: n
     const moves = wipe.camera[frame];
     paintMovingScene(ctx, scene, 'back', moves, width, height);
     paintMovingScene(ctx, scene, 'front', moves, width, height);
+    if (settings.tree && moves.dx === 0 && moves.scale === 1) {
+      place(unit, 0);
+      glitter(ctx, scene, frame / settings.fps);
+      paintTree(ctx, frame / settings.fps);
+    }
     if (settings.wipe_side !== 'in') paintOccluder(ctx, wipe, frame);
     return false;
   }

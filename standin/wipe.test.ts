@@ -26,6 +26,7 @@ test.each<[string, Partial<CameraSettings>, string, number, number]>([
   ['does not leave', { wipe: 'cart', wipe_fault: 'stays-in', seed: 7 }, 'reshoot', 1, 0.03],
   ['pan', { wipe: 'pan', scene: 'pillar', seed: 3 }, 'holds', 2, 0.06],
   ['lid', { wipe: 'lid', seed: 5 }, 'holds', 1, 0.03],
+  ['coat before a tree in the wind', { wipe: 'coat', wipe_way: 'right-to-left', tree: true, seed: 22 }, 'holds', 2, 0.03],
 ])('%s: frames, share and edges', async (name, settings, verdict, frames, worst) => {
   const { path, truth } = await roll(name.replace(/ /g, '-'), settings);
   const report = await measureCover(path);

@@ -28,6 +28,22 @@ export function solidMask(raw: Uint8Array, width: number, height: number): Uint8
   return raw;
 }
 
+/** Open places up to this share of the picture are doubtful when most of them lie where the picture is known only from afar. */
+const DOUBTFUL = 0.01;
+const MOSTLY = 0.7;
+
+/** Closes small open places that lie where what is behind moves by itself: there an object may look like it by chance. */
+export function fillDoubtful(mask: Uint8Array, doubtful: Uint8Array, width: number, height: number): void {
+  const free = new Uint8Array(mask.length);
+  for (let i = 0; i < free.length; i++) free[i] = 1 - mask[i];
+  for (const r of findRegions(free, width, height)) {
+    if (r.pixels.length > DOUBTFUL * mask.length) continue;
+    let n = 0;
+    for (const i of r.pixels) n += doubtful[i];
+    if (n >= MOSTLY * r.pixels.length) for (const i of r.pixels) mask[i] = 1;
+  }
+}
+
 /** Sets each pixel to what most of the (2 r + 1) squared pixels about it are; those beyond the picture's edges do not vote. */
 function majority(mask: Uint8Array, width: number, height: number, r: number): void {
   const rows = new Uint8Array(mask.length);

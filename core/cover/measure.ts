@@ -11,6 +11,7 @@ import { EdgeLines, followEdge, LINES_AT, type EdgePath } from './profile';
 import { smallestPunchIn } from './punch';
 import { smoothPath } from './smooth';
 import { shareOf } from './mask';
+import { learnRestless } from './restless';
 import { CoverSweep, type SweptFrame } from './sweep';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -65,6 +66,11 @@ export class CoverMeter {
     let swept = forward;
     const kind0 = movementOf(forward, size);
     if (kind0 === 'panning') swept = this.bothWays();
+    const restless = kind0 === 'still' && this.sweep ? learnRestless(stack, forward, size, this.sweep.noise) : null;
+    if (restless) {
+      const again = new CoverSweep(size, null, restless);
+      swept = forward.map((_, f) => again.frame(stack.read(f)));
+    }
     let masks = swept.map((f) => f.covered);
     if (kind0 === 'approaching') {
       // Known in the first frame, the object no longer counts as background there.

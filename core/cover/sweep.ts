@@ -3,7 +3,8 @@ import type { SmallPicture, SmallSize } from '../image/picture';
 import { quantile } from '../image/quantile';
 import { Panorama, type View } from '../motion/panorama';
 import { coarseShift, corrected, isSmall, registerStep } from '../motion/register';
-import { grown, shareOf, solidMask } from './mask';
+import { fillDoubtful, grown, shareOf, solidMask } from './mask';
+import { testRestless, type RestlessPlaces } from './restless';
 import { UnlikeTest } from './unlike';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -54,7 +55,7 @@ export class CoverSweep {
   private readonly steps: Similarity[] = [];
   private covered: Uint8Array;
   private gain = 1;
-  private noise = LEAST_NOISE;
+  noise = LEAST_NOISE;
   /** Whether the camera was ever seen to move. */
   private moving = false;
   private count = 0;
@@ -63,8 +64,11 @@ export class CoverSweep {
   private readonly usable: Uint8Array;
   private readonly unlike: UnlikeTest;
 
-  /** @param inFront 1 where something stands in front in the first frame already; null when nothing does */
-  constructor(private readonly size: SmallSize, private readonly inFront: Uint8Array | null = null) {
+  /**
+   * @param inFront 1 where something stands in front in the first frame already; null when nothing does
+   * @param restless what moves by itself behind; null when nothing is known to
+   */
+  constructor(private readonly size: SmallSize, private readonly inFront: Uint8Array | null = null, private readonly restless: RestlessPlaces | null = null) {
     this.panorama = new Panorama(size, true);
     const pixels = size.width * size.height;
     this.covered = new Uint8Array(pixels);
@@ -84,9 +88,11 @@ export class CoverSweep {
     const found = this.follow(picture);
     const view = this.panorama.show(this.pose);
     const raw = this.unlike.test(picture, view, this.gain, this.noise, this.moving);
+    if (this.restless) testRestless(raw, this.restless, picture, this.gain, this.size);
     if (this.pans()) this.unlike.lookAgain(raw, view, abs(this.usualStep().dx) >= abs(this.usualStep().dy));
     fillUnknown(raw, view.known, this.inFront && this.covered, this.size.width, this.size.height);
     this.covered = solidMask(raw, this.size.width, this.size.height);
+    if (this.restless) fillDoubtful(this.covered, this.restless.mask, this.size.width, this.size.height);
     if (found) this.remember(picture);
     return { pose: this.pose, sure: found, covered: this.covered.slice(), share: shareOf(this.covered), gain: this.gain };
   }
