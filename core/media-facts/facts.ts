@@ -32,6 +32,8 @@ const COPY_SHARE = 0.85;
 const COPY_RATIO = 5;
 /** Pictures that differ by less than this, in levels on the mean, may be one scene as a coder refreshes it. */
 const LEAST_CHANGE = 0.15;
+/** So many copies in a row are believed at the very end. */
+const LONGEST_OPEN = 2;
 /** A good part of the pictures round a copy must be new ones: at least one in five. */
 const NEW_SHARE = 0.2;
 
@@ -105,7 +107,9 @@ export class RepeatMeter {
       const after = end + 1 < d.length ? d[end + 1] : Infinity;
       const around = [...d.slice(Math.max(1, f - longest), f), ...d.slice(end + 1, end + 1 + longest)].sort((a, b) => b - a);
       const fresh = around.length ? around[Math.floor(NEW_SHARE * around.length)] : 0;
-      if (run.length <= longest && before > bound && after > bound && fresh > Math.max(bound, LEAST_CHANGE)) run.forEach((_, k) => found.push(f + k));
+      // At the take's end nothing shows that the pictures go on changing: a longer standstill there is the scene's.
+      const open = end + 1 >= d.length && run.length > LONGEST_OPEN;
+      if (!open && run.length <= longest && before > bound && after > bound && fresh > Math.max(bound, LEAST_CHANGE)) run.forEach((_, k) => found.push(f + k));
       f = end;
     }
     return found;
