@@ -2,7 +2,6 @@ import type { SmallPicture, SmallSize } from '../image/picture';
 import { boxMean } from '../image/regions';
 import type { PictureStack } from '../scene/stack';
 import { grown } from './mask';
-import type { SweptFrame } from './sweep';
 
 const { abs, max, min, sqrt } = Math;
 
@@ -32,7 +31,7 @@ const ALLOWED_SPREADS = 4;
 const ALLOWED_COLOUR = 7;
 
 /** Learns from the frames in which the object is not in what moves by itself, for a camera that stands still; null when nothing does. */
-export function learnRestless(stack: PictureStack, swept: readonly SweptFrame[], size: SmallSize, noise: number): RestlessPlaces | null {
+export function learnRestless(stack: PictureStack, swept: readonly { share: number; gain: number }[], size: SmallSize, noise: number): RestlessPlaces | null {
   const frames = swept.flatMap((_, f) => (swept.slice(max(0, f - CLOSE), f + CLOSE + 1).every((s) => s.share < OUTSIDE) ? [f] : []));
   if (frames.length < LEAST_FRAMES) return null;
   const { width, height } = size;
