@@ -40,7 +40,7 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
   const wide = useWide();
   const [settings, setSettings] = useState<RollSettings>({
     tripod: 'still', crossing: /pass/i.test(part.name) ? 'left-to-right' : 'nobody', light: 'steady', white: 'steady', focus: 'held', prop: 'none', tree: false, rate: 'steady',
-    wipe: 'none', wipe_way: 'left-to-right', wipe_fault: 'none', wipe_side: /in side/i.test(part.name) ? 'in' : 'out', seconds: 6, fps: nearestRate(setup.shoot.delivery_fps), width: 1280, grain: 2, seed: 1,
+    wipe: /out side/i.test(part.name) ? 'cart' : 'none', wipe_way: 'left-to-right', wipe_fault: 'none', wipe_side: /in side/i.test(part.name) ? 'in' : 'out', seconds: 6, fps: nearestRate(setup.shoot.delivery_fps), width: 1280, grain: 2, seed: 1,
   });
   const [rollId, setRollId] = useState<string | null>(null);
   const start = useStartRoll(part.id);
@@ -54,6 +54,10 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
   const rolling = rollId !== null && roll.data?.state !== 'failed';
   const press = () => start.mutate({ ...settings, seed: 1 + Math.floor(Math.random() * 1e6) }, { onSuccess: (r) => setRollId(r.id) });
   const choose = (change: Partial<RollSettings>) => setSettings((s) => ({ ...s, ...change }));
+  // What covers the picture has the place to itself.
+  const wiping = settings.wipe !== 'none';
+  const isSide = /side/i.test(part.name);
+  const wipeField = <ChoiceField name="Wipe" options={WIPES} value={settings.wipe} onChange={(wipe) => choose({ wipe })} />;
   const sending = upload.state !== null && upload.state.error === null;
 
   return (
@@ -71,16 +75,17 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
           <Heading style={styles.gap}>Or roll the stand-in camera</Heading>
           <Soft>It records this setup’s made-up place to a real file, and knows the truth about it.</Soft>
           <View style={wide ? styles.columns : undefined}>
-            <ChoiceField name="Tripod" options={TRIPODS} value={settings.tripod} onChange={(tripod) => choose({ tripod })} />
-            <ChoiceField name="Wipe" options={WIPES} value={settings.wipe} onChange={(wipe) => choose({ wipe })} />
-            {settings.wipe !== 'none' && <ChoiceField name="Way of the wipe" options={WIPE_WAYS} value={settings.wipe_way} onChange={(wipe_way) => choose({ wipe_way })} />}
-            {settings.wipe !== 'none' && <ChoiceField name="How it goes" options={WIPE_FAULTS} value={settings.wipe_fault} onChange={(wipe_fault) => choose({ wipe_fault })} />}
-            <ChoiceField name="Performer" options={CROSSINGS} value={settings.crossing} onChange={(crossing) => choose({ crossing })} />
+            {isSide && wipeField}
+            {!wiping && <ChoiceField name="Tripod" options={TRIPODS} value={settings.tripod} onChange={(tripod) => choose({ tripod })} />}
+            {wiping && <ChoiceField name="Way of the wipe" options={WIPE_WAYS} value={settings.wipe_way} onChange={(wipe_way) => choose({ wipe_way })} />}
+            {wiping && <ChoiceField name="How it goes" options={WIPE_FAULTS} value={settings.wipe_fault} onChange={(wipe_fault) => choose({ wipe_fault })} />}
+            {!wiping && <ChoiceField name="Performer" options={CROSSINGS} value={settings.crossing} onChange={(crossing) => choose({ crossing })} />}
             <ChoiceField name="Light" options={LIGHTS} value={settings.light} onChange={(light) => choose({ light })} />
             <ChoiceField name="White" options={WHITES} value={settings.white} onChange={(white) => choose({ white })} />
             <ChoiceField name="Focus" options={FOCUSES} value={settings.focus} onChange={(focus) => choose({ focus })} />
-            <ChoiceField name="Props" options={PROPS} value={settings.prop} onChange={(prop) => choose({ prop })} />
+            {!wiping && <ChoiceField name="Props" options={PROPS} value={settings.prop} onChange={(prop) => choose({ prop })} />}
             <ChoiceField name="Trees" options={TREES} value={settings.tree ? 'yes' : 'no'} onChange={(tree) => choose({ tree: tree === 'yes' })} />
+            {!isSide && wipeField}
             <ChoiceField name="Rate" options={RATES} value={settings.rate} onChange={(rate) => choose({ rate })} />
             <ChoiceField name="Length" options={LENGTHS} value={String(settings.seconds)} onChange={(seconds) => choose({ seconds: Number(seconds) })} />
           </View>
