@@ -37,6 +37,14 @@ test('events: in, full, out, and what never happens', () => {
   expect(eventsOf([0, 0, 0], 0.998)).toEqual({ enter: null, firstFull: null, lastFull: null, leave: null, peak: null });
 });
 
+test('passers-by that stay behind do not keep an object from leaving, a part of it that stays does', () => {
+  const street = [0, 0, 0.01, 0.2, 0.6, 1, 1, 0.6, 0.2, 0.02, 0.015, 0.02, 0.018, 0.021, 0.017, 0.02, 0.019];
+  expect(eventsOf(street, 0.998)).toMatchObject({ enter: 2, leave: 8 });
+  // It goes on leaving to the end.
+  expect(eventsOf([0, 0.5, 1, 0.5, 0.058, 0.05, 0.042, 0.034, 0.026, 0.018, 0.01, 0.005], 0.998).leave).toBeNull();
+  expect(eventsOf([0, 0.5, 1, 0.5, 0.1, 0.1, 0.1, 0.1, 0.1, 0.1, 0.1], 0.998).leave).toBeNull();
+});
+
 test('the way and the edges of something that crosses, in each of the four ways', () => {
   for (const way of [0, 90, 180, 270] as const) {
     const masks = Array.from({ length: 20 }, (_, f) => maskOf((x, y) => {

@@ -24,9 +24,28 @@ export function eventsOf(share: readonly number[], full: number): CoverEvents {
   const [from, to] = best;
   const peak = most >= full ? (from + to) >> 1 : share.indexOf(most);
   let enter = from, leave = to;
-  while (enter > 0 && share[enter - 1] > NOTHING) enter--;
-  while (leave + 1 < share.length && share[leave + 1] > NOTHING) leave++;
+  const before = Math.max(NOTHING, restOf(share.slice(0, from))), after = Math.max(NOTHING, restOf(share.slice(to + 1).reverse()));
+  while (enter > 0 && share[enter - 1] > before) enter--;
+  while (leave + 1 < share.length && share[leave + 1] > after) leave++;
   return { enter, firstFull: most >= full ? from : null, lastFull: most >= full ? to : null, leave: leave === share.length - 1 ? null : leave, peak };
+}
+
+/** What stays covered while the object is not in: passers-by, leaves. It is little, and neither grows nor shrinks. */
+const REST = 0.06;
+const REST_FRAMES = 5;
+const REST_MARGIN = 1.1;
+
+/** The covered share that remains at a take's outer end, from its shares inwards; 0 when none does. */
+function restOf(inwards: readonly number[]): number {
+  let n = 0;
+  while (n < inwards.length && inwards[n] < REST) n++;
+  // The innermost frames may hold the object already.
+  const rest = inwards.slice(0, Math.max(0, n - 2));
+  if (rest.length < REST_FRAMES) return 0;
+  const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length;
+  const half = rest.length >> 1;
+  const [outer, inner, all] = [mean(rest.slice(0, half)), mean(rest.slice(half)), mean(rest)];
+  return Math.abs(outer - inner) < 0.6 * all ? REST_MARGIN * Math.max(...rest) : 0;
 }
 
 /** Whether each side of the picture is covered from end to end, but for a hundredth. */
