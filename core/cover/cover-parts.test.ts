@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { edgesOf, edgeSpeed, nearestWay, travelDirection } from './edges';
 import { eventsOf, reachesOf, whereOpen } from './events';
 import { keyFrames } from './keys';
-import { grown, shareOf, solidMask } from './mask';
+import { grown, shareOf, solidMask, withoutSlips } from './mask';
 import { smallestPunchIn } from './punch';
 import { smoothPath } from './smooth';
 
@@ -75,6 +75,14 @@ test('specks go, holes are filled, and what stays open at the picture’s edge s
   const open = whereOpen([maskOf((x, y) => !(x > 50 && y > 28))], [0.96], 0, W, H);
   expect(open).toHaveLength(1);
   expect(open[0].where).toBe('at the lower right');
+});
+
+test('one frame that slipped is set right by its neighbours, and an edge that moves is left as it is', () => {
+  const moving = [24, 26, 28, 30, 32].map((edge) => maskOf((x) => x < edge));
+  expect(withoutSlips(moving)).toEqual(moving);
+  const slipped = [...moving];
+  slipped[2] = maskOf((x, y) => x < 28 || y > 18);
+  expect(withoutSlips(slipped)[2]).toEqual(maskOf((x, y) => x < 28 || (x < 30 && y > 18)));
 });
 
 test('the smallest punch-in shows nothing but the object, and a larger window would not', () => {

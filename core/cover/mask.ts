@@ -98,3 +98,21 @@ export function shareOf(mask: Uint8Array): number {
   for (let i = 0; i < mask.length; i++) n += mask[i];
   return n / mask.length;
 }
+
+/** A frame's covered share differs by this much from those beside it, which agree, when something went wrong in it. */
+const ASTRAY = 0.05;
+const AGREE = 0.12;
+
+/** Where one frame does not fit between its neighbours, each pixel is what two of the three frames say. */
+export function withoutSlips(masks: readonly Uint8Array[]): Uint8Array[] {
+  const share = masks.map(shareOf);
+  return masks.map((own, f) => {
+    const before = masks[f - 1], after = masks[f + 1];
+    if (!before || !after) return own;
+    const [a, b] = [share[f - 1], share[f + 1]];
+    if (Math.abs(a - b) > AGREE || (share[f] > Math.min(a, b) - ASTRAY && share[f] < Math.max(a, b) + ASTRAY)) return own;
+    const out = new Uint8Array(own.length);
+    for (let i = 0; i < out.length; i++) out[i] = own[i] + before[i] + after[i] > 1 ? 1 : 0;
+    return out;
+  });
+}

@@ -10,7 +10,7 @@ import { keyFrames } from './keys';
 import { EdgeLines, followEdge, LINES_AT, type EdgePath } from './profile';
 import { smallestPunchIn } from './punch';
 import { smoothPath } from './smooth';
-import { shareOf } from './mask';
+import { shareOf, withoutSlips } from './mask';
 import { learnRestless } from './restless';
 import { CoverSweep, type SweptFrame } from './sweep';
 
@@ -71,7 +71,7 @@ export class CoverMeter {
       const again = new CoverSweep(size, null, restless);
       swept = forward.map((_, f) => again.frame(stack.read(f)));
     }
-    let masks = swept.map((f) => f.covered);
+    let masks = withoutSlips(swept.map((f) => f.covered));
     if (kind0 === 'approaching') {
       // Known in the first frame, the object no longer counts as background there.
       const known = followBack(stack, masks, size);
