@@ -67,8 +67,9 @@ export class CoverMeter {
     const kind0 = movementOf(forward, size);
     if (kind0 === 'panning') swept = this.bothWays();
     const restless = kind0 === 'still' && this.sweep ? learnRestless(stack, forward, size, this.sweep.noise) : null;
-    if (restless) {
-      const again = new CoverSweep(size, null, restless);
+    const gains = kind0 === 'still' ? gainsWhileHidden(forward) : null;
+    if (restless || gains) {
+      const again = new CoverSweep(size, null, restless, gains ?? []);
       swept = forward.map((_, f) => again.frame(stack.read(f)));
     }
     let masks = withoutSlips(swept.map((f) => f.covered));
@@ -185,8 +186,8 @@ export class CoverMeter {
     const shift = (f: number, g: number) => (vertical ? swept[f].pose.dy - swept[g].pose.dy : swept[f].pose.dx - swept[g].pose.dx) * zoom;
     // Without a pan any frame with nothing in front tells what is behind; in a pan one nearby does, on the side where the edge is not.
     const clearBefore = max(0, (events.enter ?? 1) - 1), clearAfter = events.leave !== null && events.leave + 1 < frames ? events.leave + 1 : clearBefore;
-    const beforeEdge = (f: number) => (pans ? (f >= 4 ? { frame: f - 4, shift: shift(f, f - 4) } : null) : { frame: clearBefore, shift: 0 });
-    const afterEdge = (f: number) => (pans ? (f + 4 < frames ? { frame: f + 4, shift: shift(f, f + 4) } : null) : { frame: clearAfter, shift: 0 });
+    const beforeEdge = (f: number) => (pans ? (f >= 4 ? { frame: f - 4, shift: shift(f, f - 4), gain: 1 } : null) : { frame: clearBefore, shift: 0, gain: swept[f].gain / swept[clearBefore].gain });
+    const afterEdge = (f: number) => (pans ? (f + 4 < frames ? { frame: f + 4, shift: shift(f, f + 4), gain: 1 } : null) : { frame: clearAfter, shift: 0, gain: swept[f].gain / swept[clearAfter].gain });
     return {
       lead: followEdge(this.lines, enlarged(leads, (f) => f <= peak || leads[1][f] !== null), way, true, beforeEdge),
       trail: followEdge(this.lines, enlarged(trails, () => true), way, false, afterEdge),
@@ -206,6 +207,28 @@ function movementOf(swept: readonly SweptFrame[], size: SmallSize): 'still' | 'p
   }
   if (grows > 1 + WALKS && (grows - 1) * (size.width / 2) > far) return 'approaching';
   return far > PANS * size.width ? 'panning' : 'still';
+}
+
+/** A brightness that differs by more than this from the one gone by is another exposure. */
+const OTHER_EXPOSURE = 0.02;
+
+/**
+ * While the background is hidden nothing tells its brightness; afterwards it is known. Frames after the fullest one go by the next
+ * that tells, the others by the last. Null when that changes nothing.
+ */
+function gainsWhileHidden(swept: readonly SweptFrame[]): (number | null)[] | null {
+  let peak = 0;
+  swept.forEach((s, f) => { if (s.share > swept[peak].share) peak = f; });
+  let differs = false;
+  const gains = swept.map((s, f) => {
+    if (s.sure) return null;
+    let k = f;
+    while (k >= 0 && k < swept.length && !swept[k].sure) k += f > peak ? 1 : -1;
+    const known = swept[k]?.gain ?? null;
+    if (known !== null && abs(known - s.gain) > OTHER_EXPOSURE) differs = true;
+    return known;
+  });
+  return differs ? gains : null;
 }
 
 /** Where the background lies along the way, with the jumps taken out that going through the take from both ends leaves. */

@@ -114,9 +114,10 @@ export interface EdgePath {
 /**
  * Follows an edge closely.
  * @param coarse where the edge is at each of the places in each frame, to a few pixels
- * @param behindFrame for a frame, another one that shows what is behind the edge, and by how much its content lies further back
+ * @param behindFrame for a frame, another one that shows what is behind the edge, by how much its content lies further back, and how much
+ * brighter, a factor, the frame is
  */
-export function followEdge(lines: EdgeLines, coarse: readonly (readonly (number | null)[])[], way: Way, leading: boolean, behindFrame: (frame: number) => { frame: number; shift: number } | null): EdgePath {
+export function followEdge(lines: EdgeLines, coarse: readonly (readonly (number | null)[])[], way: Way, leading: boolean, behindFrame: (frame: number) => { frame: number; shift: number; gain: number } | null): EdgePath {
   const vertical = way === 90 || way === 270, forwards = way === 0 || way === 90;
   const outwards: 1 | -1 = forwards === leading ? 1 : -1;
   const long = vertical ? lines.height : lines.width;
@@ -132,7 +133,7 @@ export function followEdge(lines: EdgeLines, coarse: readonly (readonly (number 
       const other = lines.line(source.frame, k, vertical);
       for (let x = 0; x < long; x++) {
         const u = x - source.shift, i = floor(u);
-        behind[x] = i < 0 || i + 1 >= long ? NaN : other[i] + (u - i) * (other[i + 1] - other[i]);
+        behind[x] = i < 0 || i + 1 >= long ? NaN : source.gain * (other[i] + (u - i) * (other[i + 1] - other[i]));
       }
       const look = lookAtEdge(lines.line(f, k, vertical), behind, near, outwards);
       if (look && abs(look.at - near) < 0.02 * long + 6) looks.push(look);

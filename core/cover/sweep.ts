@@ -3,6 +3,7 @@ import type { SmallPicture, SmallSize } from '../image/picture';
 import { quantile } from '../image/quantile';
 import { Panorama, type View } from '../motion/panorama';
 import { coarseShift, corrected, isSmall, registerStep } from '../motion/register';
+import { commonGain } from './light';
 import { fillDoubtful, grown, shareOf, solidMask } from './mask';
 import { testRestless, type RestlessPlaces } from './restless';
 import { UnlikeTest } from './unlike';
@@ -67,8 +68,9 @@ export class CoverSweep {
   /**
    * @param inFront 1 where something stands in front in the first frame already; null when nothing does
    * @param restless what moves by itself behind; null when nothing is known to
+   * @param gains for each frame the brightness to go by while the background is hidden, where it is known
    */
-  constructor(private readonly size: SmallSize, private readonly inFront: Uint8Array | null = null, private readonly restless: RestlessPlaces | null = null) {
+  constructor(private readonly size: SmallSize, private readonly inFront: Uint8Array | null = null, private readonly restless: RestlessPlaces | null = null, private readonly gains: readonly (number | null)[] = []) {
     this.panorama = new Panorama(size, true);
     const pixels = size.width * size.height;
     this.covered = new Uint8Array(pixels);
@@ -148,6 +150,8 @@ export class CoverSweep {
     const likely = seen >= SEEN_WELL ? this.steps.length < 3 || off < 4 + 0.5 * hypot(predicted.dx - this.pose.dx, predicted.dy - this.pose.dy) : this.moving && seen >= LEAST_SEEN && off < NEAR_EXPECTED;
     if (!best || best.share < LEAST_AGREE || !likely || best.gain < 0.4 || best.gain > 2.5) {
       this.pose = predicted;
+      // The exposure may have changed while the background was hidden; a camera that stands shows it in the same place.
+      if (!this.moving) this.gain = this.gains[this.count - 1] ?? commonGain(picture.luma, this.panorama.show(predicted), width) ?? this.gain;
       return false;
     }
     if (!this.moving && hypot(best.pose.dx, best.pose.dy) + (abs(best.pose.rotation) + abs(best.pose.scale - 1)) * (width / 2) < STANDS) best.pose = { ...IDENTITY };
