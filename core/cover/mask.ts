@@ -29,7 +29,7 @@ export function solidMask(raw: Uint8Array, width: number, height: number): Uint8
 }
 
 /** Open places up to this share of the picture are doubtful when most of them lie where the picture is known only from afar. */
-const DOUBTFUL = 0.01;
+const DOUBTFUL = 0.006;
 const MOSTLY = 0.7;
 
 /** Closes small open places that lie where what is behind moves by itself: there an object may look like it by chance. */

@@ -21,9 +21,9 @@ const OUTSIDE = 0.1;
 const CLOSE = 2;
 const LEAST_FRAMES = 6;
 /** A pixel that varies by this many levels, and times the noise, moves by itself. */
-const STIRS = 2.5;
+const STIRS = 3.5;
 const STIRS_NOISE = 2.5;
-const LEAST_SHARE = 0.002;
+const LEAST_SHARE = 0.01;
 /** Half side of the squares, and what their mean may differ by: levels, and times what it varies by. */
 const SQUARE = 3;
 const ALLOWED = 6;

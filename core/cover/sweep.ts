@@ -43,6 +43,7 @@ const MOVES = 0.2;
 const STANDS = 0.2;
 /** The light changes by no more than this in a frame. */
 const GAIN_STEP = 0.04;
+const OTHER_LIGHT = 0.015;
 const LEAST_NOISE = 1.1;
 
 /**
@@ -151,7 +152,9 @@ export class CoverSweep {
     if (!best || best.share < LEAST_AGREE || !likely || best.gain < 0.4 || best.gain > 2.5) {
       this.pose = predicted;
       // The exposure may have changed while the background was hidden; a camera that stands shows it in the same place.
-      if (!this.moving) this.gain = this.gains[this.count - 1] ?? commonGain(picture.luma, this.panorama.show(predicted), width) ?? this.gain;
+      const light = this.moving ? null : this.gains[this.count - 1] ?? commonGain(picture.luma, this.panorama.show(predicted), width);
+      // It is found in steps: what differs by no more than one is no other light.
+      if (light !== null && abs(light - this.gain) > OTHER_LIGHT) this.gain = light;
       return false;
     }
     if (!this.moving && hypot(best.pose.dx, best.pose.dy) + (abs(best.pose.rotation) + abs(best.pose.scale - 1)) * (width / 2) < STANDS) best.pose = { ...IDENTITY };
