@@ -9,7 +9,7 @@ const node = (name, folders, extra = {}) => ({
 });
 
 module.exports = {
-  testTimeout: 120000,
+  testTimeout: 300000,
   projects: [
     node('core', ['core']),
     node('media', ['media', 'cli', 'standin']),

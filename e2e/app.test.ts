@@ -36,7 +36,7 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await fits(page);
     await page.getByTestId('roll').click();
     await page.getByTestId('recording').waitFor();
-    await page.getByTestId('verdict-lock').waitFor({ timeout: 60000 });
+    await page.getByTestId('verdict-lock').waitFor({ timeout: 150000 });
     await fits(page);
     const card = await page.getByTestId('verdict-lock').textContent();
     expect(card).toMatch(/Lock: reshoot/);
@@ -77,7 +77,7 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByTestId('choose-4').click();
     await fits(page);
     await page.getByTestId('roll').click();
-    await page.getByTestId('verdict-light').waitFor({ timeout: 60000 });
+    await page.getByTestId('verdict-light').waitFor({ timeout: 150000 });
     await fits(page);
     const light = (await page.getByTestId('verdict-light').textContent())!;
     expect(light).toMatch(/Light: workable/);
@@ -105,7 +105,7 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await plan(page, `Own files ${width}`);
     await page.getByTestId('roll-next').click();
     await page.getByTestId('file-input').setInputFiles(clip);
-    await page.getByTestId('verdict-lock').waitFor({ timeout: 60000 });
+    await page.getByTestId('verdict-lock').waitFor({ timeout: 150000 });
     expect(await page.getByTestId('verdict-lock').textContent()).toMatch(/Lock: holds/);
     expect(await page.getByTestId('media-facts').textContent()).toContain('50 frames, 2.00 s');
     await page.getByTestId('circle').click();

@@ -13,7 +13,7 @@ async function roll(page: Page, choices: string[]): Promise<void> {
   await page.getByTestId('roll-next').click();
   for (const choice of [...choices, '4']) await page.getByTestId(`choose-${choice}`).click();
   await page.getByTestId('roll').click();
-  await page.getByTestId('verdict-light').waitFor({ timeout: 60000 });
+  await page.getByTestId('verdict-light').waitFor({ timeout: 150000 });
   await page.getByTestId('to-gate').click();
   await page.getByTestId('gate').waitFor();
 }
@@ -30,7 +30,7 @@ describe.each([[390, 844], [1280, 800]])('at %i x %i', (width, height) => {
       const next = (await page.getByTestId('roll-next').textContent())!;
       await roll(page, /plate/i.test(next) ? ['brighter', 'crate-off'] : ['left-to-right', 'crate']);
     }
-    await page.getByText(/stood elsewhere in Pass, take 1 than in Plate, take 1/).first().waitFor({ timeout: 60000 });
+    await page.getByText(/stood elsewhere in Pass, take 1 than in Plate, take 1/).first().waitFor({ timeout: 150000 });
     const judged = (await page.getByTestId('judged-Slip-behind').textContent())!;
     expect(judged).toMatch(/Pass, take 1 is 0\.3\d stop darker than Plate, take 1/);
     expect(judged).toMatch(/Pass, take 1 and Plate, take 1 lie on each other within 0\.\d\d px/);
@@ -53,7 +53,7 @@ describe.each([[390, 844], [1280, 800]])('at %i x %i', (width, height) => {
     await page.getByTestId('offer-0').waitFor();
     expect(await page.getByTestId('offer-0').textContent()).toMatch(/Pass, take 1.*best.*same light/);
     await page.getByTestId('offer-0').click();
-    await page.getByTestId('plate-facts').waitFor({ timeout: 60000 });
+    await page.getByTestId('plate-facts').waitFor({ timeout: 150000 });
     expect(await page.getByTestId('verdict-plate').textContent()).toMatch(/Plate: holds.*The plate fits the take/);
     expect(await page.getByTestId('plate-facts').textContent()).toMatch(/Never seen freenothing/);
     await fits(page);
@@ -75,7 +75,7 @@ describe.each([[390, 844], [1280, 800]])('at %i x %i', (width, height) => {
     await page.getByTestId('keep-plate').click();
     await page.getByTestId('see-kept').waitFor();
     await page.getByTestId('to-gate').click();
-    await page.getByText(/Pass, take 1 and Plate, take 2 agree within 0\.0\d stop/).first().waitFor({ timeout: 60000 });
+    await page.getByText(/Pass, take 1 and Plate, take 2 agree within 0\.0\d stop/).first().waitFor({ timeout: 150000 });
     expect(await page.getByTestId('take-Plate-2').textContent()).toMatch(/circled/);
     await page.getByText(/Look at .* by eye before you strike/).waitFor();
     await page.context().close();
