@@ -154,7 +154,7 @@ test('a requirement without a measure waits for an eye, and a new take asks for 
   const roll = async () => {
     const r = await call('POST', `/parts/${passId}/rolls`, { seconds: 1, seed: 5 });
     const done = await until(() => call<{ state: string; take_id: string }>('GET', `/rolls/${r.body.id}`), (x) => x.body.state === 'rolled', 100);
-    return until(() => call<{ state: string; verdict: string }>('GET', `/takes/${done.body.take_id}`), (t) => t.body.state === 'measured', 60);
+    return until(() => call<{ state: string; verdict: string }>('GET', `/takes/${done.body.take_id}`), (t) => t.body.state === 'measured', 150);
   };
   expect((await board(setupId)).gate.headline).toBe('Not yet. Roll the pass.');
   expect((await roll()).body.verdict).toBe('holds');

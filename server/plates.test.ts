@@ -24,8 +24,8 @@ let setupId: string, passId: string, plateId: string, passPart: string, platePar
 /** Rolls the stand-in camera and waits until the take is measured. */
 async function roll(partId: string, settings: object): Promise<string> {
   const made = await call('POST', `/parts/${partId}/rolls`, { seconds: 3, ...settings });
-  const rolled = await until(() => call('GET', `/rolls/${made.body.id}`), (r) => r.body.state === 'rolled', 60);
-  await until(() => call('GET', `/takes/${rolled.body.take_id}`), (t) => t.body.state === 'measured', 60);
+  const rolled = await until(() => call('GET', `/rolls/${made.body.id}`), (r) => r.body.state === 'rolled', 150);
+  await until(() => call('GET', `/takes/${rolled.body.take_id}`), (t) => t.body.state === 'measured', 150);
   return rolled.body.take_id;
 }
 
@@ -38,7 +38,7 @@ test('a double’s takes are held against each other without being asked, and th
   [passPart, platePart] = ['Pass', 'Plate'].map((name) => parts.find((p: { name: string }) => p.name === name).id);
   passId = await roll(passPart, { crossing: 'left-to-right', seed: 5 });
   plateId = await roll(platePart, { light: 'brighter', seed: 6 });
-  const judged = await until(board, (b) => b.body.gate.tricks[0].requirements.every((r: { pending: boolean }) => !r.pending), 60);
+  const judged = await until(board, (b) => b.body.gate.tricks[0].requirements.every((r: { pending: boolean }) => !r.pending), 150);
   const found = (kind: string) => judged.body.gate.tricks[0].requirements.find((r: { kind: string }) => r.kind === kind);
   expect(found('same-position')).toMatchObject({ verdict: 'holds', byEye: false });
   expect(found('same-light')).toMatchObject({ verdict: 'workable', byEye: false });
@@ -56,7 +56,7 @@ test('another tolerance or another circled take is judged anew without measuring
   expect(await light()).toMatchObject({ verdict: 'workable', pending: false });
   const second = await roll(platePart, { seed: 7 });
   // Compared in the background; circled, the new one counts at once.
-  await until(() => call('GET', `/comparisons?take_id=${passId}&against_id=${second}`), (c) => c.body.comparison?.state === 'compared', 60);
+  await until(() => call('GET', `/comparisons?take_id=${passId}&against_id=${second}`), (c) => c.body.comparison?.state === 'compared', 150);
   await call('PUT', `/takes/${second}/circled`, { circled: true });
   expect(await light()).toMatchObject({ verdict: 'holds', pending: false });
   await call('PUT', `/takes/${plateId}/circled`, { circled: true });
@@ -90,7 +90,7 @@ test('the bench offers the nearest empty picture first; a plate is made, looked 
   const asked = await call('POST', `/setups/${setupId}/plates`, wish);
   expect(asked.status).toBe(201);
   expect((await call('POST', `/setups/${setupId}/plates`, wish)).body.id).toBe(asked.body.id);
-  const made = await until(() => call('GET', `/plates/${asked.body.id}`), (p) => p.body.state === 'made' || p.body.state === 'failed', 60);
+  const made = await until(() => call('GET', `/plates/${asked.body.id}`), (p) => p.body.state === 'made' || p.body.state === 'failed', 150);
   expect(made.body).toMatchObject({ state: 'made', width: 1280, height: 720, bit_depth: 8, source: { source: 'clear_run', unseen_share: 0 }, comparison: { verdict: 'holds', moved: [], intruders: [] } });
   const get = async (query: string, name: string) => {
     const answer = await fetch(`${server.url}/api/plates/${asked.body.id}/${query}`);
@@ -107,9 +107,9 @@ test('the bench offers the nearest empty picture first; a plate is made, looked 
   expect(kept.status).toBe(201);
   expect(kept.body).toMatchObject({ source: 'plate', circled: true });
   expect((await call('POST', `/plates/${asked.body.id}/keep`, { part_id: platePart })).body.id).toBe(kept.body.id);
-  const take = await until(() => call('GET', `/takes/${kept.body.id}`), (t) => t.body.state === 'measured' || t.body.state === 'failed', 60);
+  const take = await until(() => call('GET', `/takes/${kept.body.id}`), (t) => t.body.state === 'measured' || t.body.state === 'failed', 150);
   expect(take.body).toMatchObject({ state: 'measured', verdict: 'holds' });
-  const gate = await until(() => call('GET', `/setups/${setupId}`), (b) => b.body.gate.tricks[0].requirements.every((r: { pending: boolean }) => !r.pending), 60);
+  const gate = await until(() => call('GET', `/setups/${setupId}`), (b) => b.body.gate.tricks[0].requirements.every((r: { pending: boolean }) => !r.pending), 150);
   for (const kind of ['same-light', 'same-position', 'clean-plate']) expect(gate.body.gate.tricks[0].requirements.find((r: { kind: string }) => r.kind === kind)).toMatchObject({ verdict: 'holds' });
   await call('PUT', `/plates/${asked.body.id}/deleted`, { on: true });
   expect((await call('GET', `/plates/${asked.body.id}`)).status).toBe(404);

@@ -40,7 +40,7 @@ async function newPart(): Promise<{ setupId: string; partId: string }> {
 }
 
 type Take = { id: string; state: string; verdict: string | null; failure: string | null; number: number; circled: boolean; frames_done: number };
-const measured = (id: string) => until(() => call<Take>('GET', `/takes/${id}`), (t) => t.body.state === 'measured' || t.body.state === 'failed', 60);
+const measured = (id: string) => until(() => call<Take>('GET', `/takes/${id}`), (t) => t.body.state === 'measured' || t.body.state === 'failed', 150);
 
 beforeAll(async () => {
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'mandelbrot=s=1280x720:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000', '-t', '2', '-vf', 'crop=640:360', '-pix_fmt', 'yuv420p', clip]);
@@ -125,7 +125,7 @@ test('the stand-in camera rolls a take, and the truth lies beside the file', asy
   const { partId } = await newPart();
   const roll = await call<{ id: string }>('POST', `/parts/${partId}/rolls`, { tripod: 'still', seconds: 1, seed: 8 });
   expect(roll.status).toBe(201);
-  const done = await until(() => call<{ state: string; take_id: string }>('GET', `/rolls/${roll.body.id}`), (r) => r.body.state === 'rolled', 60);
+  const done = await until(() => call<{ state: string; take_id: string }>('GET', `/rolls/${roll.body.id}`), (r) => r.body.state === 'rolled', 150);
   const take = await measured(done.body.take_id);
   expect(take.body).toMatchObject({ state: 'measured', verdict: 'holds' });
   const db = new Client({ connectionString: server.database });
@@ -158,7 +158,7 @@ test('killed in the middle of a measurement and started again, the job finishes 
   const long = join(data, 'long.mp4');
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-stream_loop', '14', '-i', clip, '-c', 'copy', long]);
   const made = await call<Take>('POST', `/parts/${partId}/takes`, { upload_id: await upload(readFileSync(long)), name: 'long.mp4' });
-  await until(() => call<Take>('GET', `/takes/${made.body.id}`), (t) => t.body.state === 'measuring' && t.body.frames_done > 0, 60);
+  await until(() => call<Take>('GET', `/takes/${made.body.id}`), (t) => t.body.state === 'measuring' && t.body.frames_done > 0, 150);
   // While it measures, other requests are answered at once.
   const asked = Date.now();
   await call('GET', '/shoots');
@@ -184,7 +184,7 @@ test('stopped in order in the middle of a measurement, the work is given back an
   const long = join(data, 'longer.mp4');
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-stream_loop', '16', '-i', clip, '-c', 'copy', long]);
   const made = await call<Take>('POST', `/parts/${partId}/takes`, { upload_id: await upload(readFileSync(long)), name: 'longer.mp4' });
-  await until(() => call<Take>('GET', `/takes/${made.body.id}`), (t) => t.body.state === 'measuring' && t.body.frames_done > 0, 60);
+  await until(() => call<Take>('GET', `/takes/${made.body.id}`), (t) => t.body.state === 'measuring' && t.body.frames_done > 0, 150);
   const before = server;
   await before.stop('SIGTERM');
   const db = new Client({ connectionString: before.database });
@@ -193,5 +193,5 @@ test('stopped in order in the middle of a measurement, the work is given back an
   await db.end();
   expect(rows[0]).toEqual({ state: 'waiting', claim: null });
   server = await startServer(before.database, data);
-  await until(() => call<Take>('GET', `/takes/${made.body.id}`), (t) => t.body.state === 'measured', 60);
+  await until(() => call<Take>('GET', `/takes/${made.body.id}`), (t) => t.body.state === 'measured', 150);
 });
