@@ -64,25 +64,23 @@ export class CoverMeter {
     const size = this.size ?? smallSize(16, 16);
     const frames = forward.length;
     let swept = forward;
-    const kind0 = movementOf(forward, size);
-    if (kind0 === 'panning') swept = this.bothWays();
-    const restless = kind0 === 'still' && this.sweep ? learnRestless(stack, forward, size, this.sweep.noise) : null;
-    const gains = kind0 === 'still' ? gainsWhileHidden(forward) : null;
+    const movement = movementOf(forward, size);
+    if (movement === 'panning') swept = this.bothWays();
+    const restless = movement === 'still' && this.sweep ? learnRestless(stack, forward, size, this.sweep.noise) : null;
+    const gains = movement === 'still' ? gainsWhileHidden(forward) : null;
     if (restless || gains) {
-      const again = new CoverSweep(size, null, restless, gains ?? []);
-      swept = forward.map((_, f) => again.frame(stack.read(f)));
+      swept = this.goThrough(new CoverSweep(size, null, restless, gains ?? []));
     }
     let masks = withoutSlips(swept.map((f) => f.covered));
-    if (kind0 === 'approaching') {
+    if (movement === 'approaching') {
       // Known in the first frame, the object no longer counts as background there.
       const known = followBack(stack, masks, size);
-      const again = new CoverSweep(size, known[0]);
-      swept = forward.map((_, f) => again.frame(stack.read(f)));
+      swept = this.goThrough(new CoverSweep(size, known[0]));
       masks = followBack(stack, swept.map((f) => f.covered), size);
     }
     let share = masks.map(shareOf);
     let events = eventsOf(share, FULL);
-    if (kind0 === 'panning' && events.peak !== null && share[events.peak] >= LEAST_COVER) {
+    if (movement === 'panning' && events.peak !== null && share[events.peak] >= LEAST_COVER) {
       const seen = this.direction(masks, events.enter!, events.peak, events.leave ?? frames - 1, size);
       if (seen !== null) {
         masks = [...masks];
@@ -98,16 +96,16 @@ export class CoverMeter {
     const none = peak === null || share[peak] < LEAST_COVER;
     const stays = events.leave === null;
     const first = events.enter ?? 0, last = events.lastFull ?? peak ?? 0;
-    const direction = none || kind0 === 'approaching' ? null : this.direction(masks, first, peak, events.leave ?? frames - 1, size);
+    const direction = none || movement === 'approaching' ? null : this.direction(masks, first, peak, events.leave ?? frames - 1, size);
     const way: Way = direction === null ? 0 : nearestWay(direction);
     const coarse = (which: 'lead' | 'trail') => LINES_AT.map((at) => masks.map((m, f) => (none || f < first || (events.leave !== null && f > events.leave) ? null : edgesOf(m, size.width, size.height, way, at)[which])));
     const leads = coarse('lead'), trails = coarse('trail');
     const middle = (lines: (number | null)[][]) => lines[1];
-    const kind: CoverKind = kind0 === 'still' ? (stays && !middle(trails).some((t, f) => t !== null && f > last - 1) && !none && share[frames - 1] > 0.6 ? 'closing' : 'passing') : kind0;
+    const kind: CoverKind = movement === 'still' ? (stays && !middle(trails).some((t, f) => t !== null && f > last - 1) && !none && share[frames - 1] > 0.6 ? 'closing' : 'passing') : movement;
     const vertical = way === 90 || way === 270;
     const unit = vertical ? sy : sx, fine = vertical ? context.factorY : context.factorX;
     // Small pixels to measuring pixels and on to source pixels: the middle of the first small pixel lies half of its size in.
-    const look = kind === 'approaching' || none ? null : this.closely(swept, leads, trails, way, unit / fine, events, kind0 === 'panning');
+    const look = kind === 'approaching' || none ? null : this.closely(swept, leads, trails, way, unit / fine, events, movement === 'panning');
     const path = (refined: (number | null)[][] | undefined, plain: (number | null)[][]) => (refined ? middle(refined).map((v) => (v === null ? null : (v + 0.5) * fine)) : middle(plain).map((v) => (v === null ? null : v * unit)));
     const leadPx = kind === 'approaching' ? masks.map(() => null) : path(look?.lead.lines, leads), trailPx = kind === 'approaching' ? masks.map(() => null) : path(look?.trail.lines, trails);
     const speeds = [edgeSpeed(leadPx.map((v, f) => (f <= (peak ?? 0) ? v : null))), edgeSpeed(trailPx)].filter((s) => s !== null);
@@ -148,6 +146,11 @@ export class CoverMeter {
         path: { cover_share: share, lead_px: leadPx, trail_px: trailPx },
       },
     };
+  }
+
+  /** Goes through all pictures once more. */
+  private goThrough(sweep: CoverSweep): SweptFrame[] {
+    return this.forward.map((_, f) => sweep.frame(this.stack.read(f)));
   }
 
   /** A pan is gone through from both ends: before the cover the first pictures tell what is behind, after it the last ones do. */

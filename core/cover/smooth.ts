@@ -1,5 +1,5 @@
+import { solvePositive } from '../geometry/least-squares';
 import { quantile } from '../image/quantile';
-import { solve } from '../motion/register';
 
 const { abs, max, min, sqrt } = Math;
 
@@ -49,7 +49,7 @@ function curveThrough(path: readonly (number | null)[], known: readonly number[]
           for (let b = 0; b < n; b++) normal[a * n + b] += w * t ** (a + b);
         }
       });
-      const p = solve(normal, right, n);
+      const p = solvePositive(normal, right, n);
       if (!p) break;
       value = p[0];
       const residuals = near.map((k) => abs(path[k]! - p.reduce((s, c, a) => s + c * (k - f) ** a, 0)));

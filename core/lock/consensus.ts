@@ -1,3 +1,4 @@
+import { solvePositive } from '../geometry/least-squares';
 import type { Similarity } from '../geometry/similarity';
 import type { Patch } from './patches';
 import { invertMatrix } from './patches';
@@ -144,7 +145,7 @@ export function fitPose(
         equations++;
       }
     }
-    const next = solve4(normal, right);
+    const next = solvePositive(normal, right, 4);
     if (!next) break;
     pose = next;
   }
@@ -175,36 +176,6 @@ function accumulate(normal: Float64Array, right: Float64Array, rows: Float64Arra
   normal[10] += c * rows[o + 2];
   normal[11] += c * rows[o + 3];
   normal[15] += d * rows[o + 3];
-}
-
-/** Solves a symmetric positive 4 x 4 system given by its upper half (Cholesky); null when it is not positive. */
-function solve4(normal: Float64Array, right: Float64Array): Pose | null {
-  const l = new Float64Array(16);
-  for (let i = 0; i < 4; i++) {
-    for (let j = 0; j <= i; j++) {
-      let sum = normal[j * 4 + i];
-      for (let k = 0; k < j; k++) sum -= l[i * 4 + k] * l[j * 4 + k];
-      if (i === j) {
-        if (!(sum > 1e-12)) return null;
-        l[i * 4 + i] = sqrt(sum);
-      } else {
-        l[i * 4 + j] = sum / l[j * 4 + j];
-      }
-    }
-  }
-  const y = new Float64Array(4);
-  for (let i = 0; i < 4; i++) {
-    let sum = right[i];
-    for (let k = 0; k < i; k++) sum -= l[i * 4 + k] * y[k];
-    y[i] = sum / l[i * 4 + i];
-  }
-  const out = new Float64Array(4);
-  for (let i = 3; i >= 0; i--) {
-    let sum = y[i];
-    for (let k = i + 1; k < 4; k++) sum -= l[k * 4 + i] * out[k];
-    out[i] = sum / l[i * 4 + i];
-  }
-  return out;
 }
 
 /**
@@ -245,7 +216,7 @@ export function searchPose(
           accumulate(normal, right, rows, 4 * k, w, axes[2 * k] * s.dx[i] + axes[2 * k + 1] * s.dy[i]);
         }
       }
-      const pose = solve4(normal, right);
+      const pose = solvePositive(normal, right, 4);
       if (!pose) continue;
       const value = support(patches, s, pose, weights, spreads);
       if (value > bestSupport) {

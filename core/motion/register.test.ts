@@ -1,7 +1,8 @@
+import { solvePositive } from '../geometry/least-squares';
 import { smallSize } from '../image/picture';
 import { RandomTexture } from '../testing/rendered-scene';
 import { Panorama } from './panorama';
-import { coarseShift, corrected, registerStep, solve } from './register';
+import { coarseShift, corrected, registerStep } from './register';
 
 const size = smallSize(960, 540);
 const { width, height } = size;
@@ -41,5 +42,5 @@ test('a large shift is found from afar, and nothing is found where nothing may b
   const first = Float32Array.from(draw(5, 6, 1, 0)), all = new Uint8Array(width * height).fill(1);
   expect(coarseShift(first, draw(5, 6, 1, 21), all, width, height, 34, 10)).toMatchObject({ dx: 21, dy: 0 });
   expect(registerStep(first, draw(5, 6, 1, 1), new Uint8Array(width * height), width, height, true, null)).toBeNull();
-  expect(solve(Float64Array.of(1, 2, 2, 4), Float64Array.of(1, 2), 2)).toBeNull();
+  expect(solvePositive(Float64Array.of(1, 2, 2, 4), Float64Array.of(1, 2), 2)).toBeNull();
 });

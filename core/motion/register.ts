@@ -1,3 +1,4 @@
+import { solvePositive } from '../geometry/least-squares';
 import { composeSimilarity, type Similarity } from '../geometry/similarity';
 import { quantile } from '../image/quantile';
 
@@ -71,33 +72,10 @@ export function registerStep(expected: Float32Array, seen: Uint8Array, usable: U
     }
   }
   if (count < 60 || slopes < LEAST_SLOPES * 4) return null;
-  for (let a = 0; a < n; a++) for (let b = 0; b < a; b++) normal[a * n + b] = normal[b * n + a];
-  const p = solve(normal, right, n);
+  const p = solvePositive(normal, right, n);
   if (!p) return null;
   const size = freely ? 1 + p[3] : 1, turn = freely ? p[4] : 0;
   return { step: { dx: p[0], dy: p[1], rotation: turn, scale: min(1.2, max(0.8, size)) }, share: agree / count, residual: scale, gain: 1 + p[2] };
-}
-
-/** Gauss-Jordan elimination with pivots; null when the matrix is singular. */
-export function solve(matrix: Float64Array, right: Float64Array, n: number): Float64Array | null {
-  const m = Float64Array.from(matrix), b = Float64Array.from(right);
-  for (let k = 0; k < n; k++) {
-    let pivot = k;
-    for (let r = k + 1; r < n; r++) if (abs(m[r * n + k]) > abs(m[pivot * n + k])) pivot = r;
-    if (abs(m[pivot * n + k]) < 1e-9) return null;
-    if (pivot !== k) {
-      for (let c = 0; c < n; c++) [m[k * n + c], m[pivot * n + c]] = [m[pivot * n + c], m[k * n + c]];
-      [b[k], b[pivot]] = [b[pivot], b[k]];
-    }
-    for (let r = 0; r < n; r++) {
-      if (r === k) continue;
-      const factor = m[r * n + k] / m[k * n + k];
-      if (factor === 0) continue;
-      for (let c = k; c < n; c++) m[r * n + c] -= factor * m[k * n + c];
-      b[r] -= factor * b[k];
-    }
-  }
-  return b.map((v, k) => v / m[k * n + k]);
 }
 
 /** Whether a correction is too small to matter, small pixels at the picture's edge. */
