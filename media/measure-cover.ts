@@ -1,5 +1,6 @@
 import { basename } from 'node:path';
-import { CoverMeter } from '../core/cover/measure';
+import type { HandCover } from '../core/cover/by-hand';
+import { CoverMeter, type CoverShape } from '../core/cover/measure';
 import { judgeCover } from '../core/judge/cover';
 import { mediaFacts, RepeatMeter } from '../core/media-facts/facts';
 import type { CoverReport } from '../core/report/wipe-types';
@@ -12,8 +13,10 @@ export interface CoverOptions extends DecodeOptions {
   delivery?: Delivery;
   name?: string;
   onProgress?: (done: number) => void;
-  /** Given the object's mask in each frame, at small size. */
-  onMasks?: (masks: Uint8Array[]) => void;
+  /** Edges that a person set. */
+  hand?: HandCover | null;
+  /** Given the object in each frame. */
+  onShape?: (shape: CoverShape) => void;
 }
 
 /**
@@ -40,8 +43,8 @@ export async function measureCover(path: string, options: CoverOptions = {}): Pr
     const media = mediaFacts({ ...probe, times: await reading }, repeats);
     const source = { width: probe.width, height: probe.height };
     const delivery = options.delivery ?? { ...source, fps: media.measured_fps };
-    const { measure, masks } = meter.finish({ ...source, factorX: size.factorX, factorY: size.factorY, delivery });
-    options.onMasks?.(masks);
+    const { measure, shape } = meter.finish({ ...source, factorX: size.factorX, factorY: size.factorY, delivery }, options.hand);
+    options.onShape?.(shape);
     return { file: name, media, delivery, ...judgeCover(measure, probe.width, media.frame_count), ...measure };
   } finally {
     store.close();

@@ -48,6 +48,37 @@ function restOf(inwards: readonly number[]): number {
   return Math.abs(outer - inner) < 0.6 * all ? REST_MARGIN * Math.max(...rest) : 0;
 }
 
+/** A trailing edge that has come this far has left, whatever else is covered; and what else may be, and how steadily. */
+const ACROSS = 0.9;
+const LEFTOVER = 0.25;
+const LEFTOVER_VARIES = 0.5;
+
+/**
+ * The frame in which an object has left although something remains covered for good (passers-by, coding): its trailing edge went
+ * across the whole picture, and what is left neither grows nor shrinks. Null when that is not so, or the leaving is known anyhow.
+ * @param trail trailing edge at mid-breadth in each frame
+ * @param long length of the picture along the way, in the trail's pixels
+ */
+export function leaveByTrail(trail: readonly (number | null)[], share: readonly number[], events: CoverEvents, long: number, forwards: boolean): number | null {
+  if (events.leave !== null || events.peak === null) return null;
+  let far = 0, at = -1, gap = 0;
+  for (let f = events.lastFull ?? events.peak; f < trail.length && gap < 4; f++) {
+    const t = trail[f];
+    const done = t === null ? null : (forwards ? t : long - t) / long;
+    if (done === null || done < far - 0.03) { gap += at < 0 ? 0 : 1; continue; }
+    if (done > far) { far = done; at = f; gap = 0; }
+  }
+  if (far < ACROSS || at + 3 >= share.length) return null;
+  const rest = share.slice(at + 2), mean = rest.reduce((a, b) => a + b, 0) / rest.length;
+  const most = Math.max(...rest), least = Math.min(...rest);
+  return most < LEFTOVER && most - least < Math.max(0.03, LEFTOVER_VARIES * mean) ? at : null;
+}
+
+/** Masks with nothing in the frames before an object comes in and after it has left. */
+export function clearedOutside(masks: readonly Uint8Array[], { enter, leave, peak }: CoverEvents): Uint8Array[] {
+  return masks.map((mask, f) => (peak !== null && ((enter !== null && f < enter) || (leave !== null && f > leave)) ? new Uint8Array(mask.length) : mask));
+}
+
 /** Whether each side of the picture is covered from end to end, but for a hundredth. */
 export function reachesOf(mask: Uint8Array, width: number, height: number): CoverMeasure['reaches'] {
   const side = (count: number, at: (k: number) => number) => {

@@ -1,42 +1,43 @@
 import type { Picture, SmallSize } from '../image/picture';
 import { smallSize } from '../image/picture';
-import type { CoverKind, CoverMeasure } from '../report/wipe-types';
+import type { CoverMeasure } from '../report/wipe-types';
 import { PictureStack, type FrameStore } from '../scene/stack';
-import { approachOf, followBack } from './approach';
-import { edgesOf, edgeSpeed, nearestWay, travelDirection, type Way } from './edges';
-import { changesPerPixel, eventsOf, reachesOf, whereOpen } from './events';
+import { followBack } from './approach';
+import { handLines, handMasks, keysOfEdge, linesIn, noEdge, refitted, type HandCover, type HandEdgeName } from './by-hand';
+import { FULL, LEAST_COVER, type CoverContext } from './context';
+import { EdgeFinder, type EdgePaths, type FoundEdge } from './edge-finder';
+import { nearestWay, travelDirection, type Way } from './edges';
+import { changesPerPixel, clearedOutside, eventsOf, leaveByTrail, type CoverEvents } from './events';
 import { extendMasks } from './extend';
-import { keyFrames } from './keys';
-import { EdgeLines, followEdge, LINES_AT, type EdgePath } from './profile';
-import { smallestPunchIn } from './punch';
-import { smoothPath } from './smooth';
+import { coverFigures } from './figures';
+import { freeEnds, panFreeEnds } from './free-ends';
 import { shareOf, withoutSlips } from './mask';
+import { cameraAlong, gainsWhileHidden, movementOf, sureShare } from './movement';
+import { EdgeLines } from './profile';
 import { learnRestless } from './restless';
 import { CoverSweep, type SweptFrame } from './sweep';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, hypot, max, min } = Math;
+const { abs, max, min } = Math;
 
-export interface CoverContext {
-  /** Size of the picture as shown, source pixels, and source pixels for one measuring pixel. */
+/** The object in every frame, for drawing it and for letting another picture appear behind it. */
+export interface CoverShape {
+  /** Size of the masks; a mask holds 1 where the object is. */
   width: number;
   height: number;
-  factorX: number;
-  factorY: number;
-  delivery: { width: number; height: number };
+  masks: Uint8Array[];
+  way: Way;
+  /** Edges at the three places along the breadth, source pixels; null where they are not in the picture. */
+  lead: (number | null)[][];
+  trail: (number | null)[][];
 }
 
-/** A camera that went this share of the width before the cover pans, one whose picture grew by so much walks. */
-const PANS = 0.03;
-const WALKS = 0.05;
-/** The picture counts as full when no more than this share of it is open. */
-const FULL = 0.998;
-/** What covers less than this at most covers nothing. */
-const LEAST_COVER = 0.05;
-/** And what covers less than this needs no key frames: nobody means it to cover. */
-const LEAST_KEYS = 0.35;
-/** Key frames hold the edge to so many delivery pixels. */
-const KEY_WITHIN = 2;
+export interface CoverResult { measure: CoverMeasure; shape: CoverShape }
+
+type Movement = ReturnType<typeof movementOf>;
+
+/** What was found of the object before its numbers are worked out. */
+interface Found { movement: Movement; swept: SweptFrame[]; masks: Uint8Array[]; open: CoverMeasure['free_ends']; knownTo: number }
 
 /** Measures how an object covers the picture: `frame` for every frame in order, then `finish` once. */
 export class CoverMeter {
@@ -58,18 +59,97 @@ export class CoverMeter {
     this.forward.push(this.sweep.frame(picture.small));
   }
 
-  /** Masks of every frame at small size, with the numbers. */
-  finish(context: CoverContext): { measure: CoverMeasure; masks: Uint8Array[] } {
-    const { forward, stack } = this;
+  /** The numbers, and the object in every frame. @param hand edges that a person set: they are filled in between, and found in the picture near there */
+  finish(context: CoverContext, hand: HandCover | null = null): CoverResult {
+    if (hand && hand.keys.length > 0) return this.finishByHand(context, hand);
     const size = this.size ?? smallSize(16, 16);
-    const frames = forward.length;
-    let swept = forward;
+    const { movement, swept, masks: all, open, knownTo } = this.find(size);
+    let masks = all;
+    let events = eventsOf(masks.map(shareOf), FULL);
+    let direction = this.wayOf(masks, events, movement, size);
+    if (movement === 'panning' && direction !== null) {
+      masks = [...masks];
+      const way = nearestWay(direction), along = cameraAlong(swept, way);
+      extendMasks(masks, events.enter!, -1, way, true, along, size.width, size.height);
+      if (events.leave !== null) extendMasks(masks, events.leave, 1, way, false, along, size.width, size.height);
+      events = eventsOf(masks.map(shareOf), FULL);
+      direction = this.wayOf(masks, events, movement, size);
+    }
+    const finder = new EdgeFinder(this.lines, size, context, swept, movement === 'panning');
+    const way = direction === null ? 0 : nearestWay(direction);
+    let edges = finder.find(masks, events, way, movement === 'approaching');
+    const left = leaveByTrail(edges.coarse.trail[1], masks.map(shareOf), events, way === 90 || way === 270 ? size.height : size.width, way === 0 || way === 90);
+    if (left !== null) {
+      events = { ...events, leave: left };
+      edges = finder.find(masks, events, way, movement === 'approaching');
+    }
+    const changes = changesPerPixel(masks), sure = sureShare(swept, masks.map(shareOf));
+    masks = clearedOutside(masks, events);
+    const measure = coverFigures({ context, size, movement, masks, events, direction, edges, changes, sure, open, knownTo });
+    return { measure, shape: shapeOf(size, masks, way, edges) };
+  }
+
+  private finishByHand(context: CoverContext, hand: HandCover): CoverResult {
+    const size = this.size ?? smallSize(16, 16);
+    const { forward } = this;
+    const frames = forward.length, { way } = hand, across = way === 0 || way === 180;
+    const source = across ? context.width : context.height, small = across ? size.width : size.height;
+    let masks = handMasks(hand, frames, size);
+    let events = eventsOf(masks.map(shareOf), FULL);
+    const set = { lead: handLines(hand, 'lead', frames), trail: handLines(hand, 'trail', frames) };
+    const approaching = hand.kind === 'approaching';
+    const coarse = { lead: set.lead ? linesIn(set.lead, small) : noEdge(frames).lines, trail: set.trail ? linesIn(set.trail, small) : noEdge(frames).lines };
+    const seen = new EdgeFinder(this.lines, size, context, forward, hand.kind === 'panning').closely(coarse, events, way, approaching);
+    const shifts: Partial<Record<HandEdgeName, number[]>> = {};
+    const confirmed: number[] = [];
+    const edgeOf = (name: 'lead' | 'trail'): FoundEdge => {
+      const lines = set[name];
+      if (!lines) return noEdge(frames);
+      // What was not looked at comes back as it was given.
+      const found = seen[name].lines.map((line, k) => line.map((v, f) => (v === null || abs(v - lines[k][f] * source) < 0.01 ? null : v / source)));
+      const fit = refitted(lines, found, keysOfEdge(hand.keys, name).map((k) => k.frame));
+      shifts[name] = fit.shift;
+      confirmed.push(fit.confirmed);
+      return { ...seen[name], looked: true, lines: linesIn(fit.lines, source), softness: fit.confirmed > 0.2 ? seen[name].softness : null };
+    };
+    const edges: EdgePaths = { lead: edgeOf('lead'), trail: edgeOf('trail'), coarse };
+    masks = handMasks(hand, frames, size, shifts);
+    events = eventsOf(masks.map(shareOf), FULL);
+    const byHand = { keys: hand.keys.length, confirmed_share: confirmed.length ? confirmed.reduce((a, b) => a + b, 0) / confirmed.length : 0 };
+    const measure = coverFigures({
+      context, size, movement: movementOf(forward, size), kind: hand.kind, masks, events, direction: approaching ? null : way, edges,
+      changes: changesPerPixel(masks), sure: sureShare(forward, masks.map(shareOf)), open: 'both', byHand,
+    });
+    return { measure, shape: shapeOf(size, masks, way, edges) };
+  }
+
+  /** Finds the object in every frame. */
+  private find(size: SmallSize): Found {
+    const { forward, stack } = this;
     const movement = movementOf(forward, size);
-    if (movement === 'panning') swept = this.bothWays();
-    const restless = movement === 'still' && this.sweep ? learnRestless(stack, forward, size, this.sweep.noise) : null;
-    const gains = movement === 'still' ? gainsWhileHidden(forward) : null;
-    if (restless || gains) {
-      swept = this.goThrough(new CoverSweep(size, null, restless, gains ?? []));
+    let swept = forward, open: CoverMeasure['free_ends'] = 'both', knownTo = forward.length - 1;
+    if (movement === 'panning') {
+      const backward = this.goThrough(new CoverSweep(size), true);
+      open = panFreeEnds(forward, backward);
+      if (open === 'end') swept = backward;
+      else if (open === 'both') swept = joined(forward, backward, size);
+      else {
+        // Once all is covered nothing tells any more what lies behind.
+        const full = forward.findIndex((f) => f.share > NEARLY);
+        if (full >= 0) {
+          knownTo = full;
+          swept = forward.map((own, f) => (f > full ? { ...own, covered: allOf(size), share: 1, sure: false } : own));
+        }
+      }
+    }
+    if (movement === 'still' && this.sweep) {
+      const ends = freeEnds(forward, size, () => this.goThrough(new CoverSweep(size), true));
+      open = ends.free;
+      if (ends.free === 'end') swept = ends.backward!;
+      else {
+        const restless = learnRestless(stack, forward, size, this.sweep.noise), gains = gainsWhileHidden(forward);
+        if (restless || gains) swept = this.goThrough(new CoverSweep(size, null, restless, gains ?? []));
+      }
     }
     let masks = withoutSlips(swept.map((f) => f.covered));
     if (movement === 'approaching') {
@@ -78,197 +158,50 @@ export class CoverMeter {
       swept = this.goThrough(new CoverSweep(size, known[0]));
       masks = followBack(stack, swept.map((f) => f.covered), size);
     }
-    let share = masks.map(shareOf);
-    let events = eventsOf(share, FULL);
-    if (movement === 'panning' && events.peak !== null && share[events.peak] >= LEAST_COVER) {
-      const seen = this.direction(masks, events.enter!, events.peak, events.leave ?? frames - 1, size);
-      if (seen !== null) {
-        masks = [...masks];
-        const way = nearestWay(seen), along = cameraAlong(swept, way);
-        extendMasks(masks, events.enter!, -1, way, true, along, size.width, size.height);
-        if (events.leave !== null) extendMasks(masks, events.leave, 1, way, false, along, size.width, size.height);
-        share = masks.map(shareOf);
-        events = eventsOf(share, FULL);
-      }
+    return { movement, swept, masks, open, knownTo };
+  }
+
+  /** Goes through all pictures once more, from the start or from the end. */
+  private goThrough(sweep: CoverSweep, fromEnd = false): SweptFrame[] {
+    const out: SweptFrame[] = new Array(this.forward.length);
+    for (let k = 0; k < out.length; k++) {
+      const f = fromEnd ? out.length - 1 - k : k;
+      out[f] = sweep.frame(this.stack.read(f));
     }
-    const peak = events.peak;
-    const sx = context.width / size.width, sy = context.height / size.height;
-    const none = peak === null || share[peak] < LEAST_COVER;
-    const stays = events.leave === null;
-    const first = events.enter ?? 0, last = events.lastFull ?? peak ?? 0;
-    const direction = none || movement === 'approaching' ? null : this.direction(masks, first, peak, events.leave ?? frames - 1, size);
-    const way: Way = direction === null ? 0 : nearestWay(direction);
-    const coarse = (which: 'lead' | 'trail') => LINES_AT.map((at) => masks.map((m, f) => (none || f < first || (events.leave !== null && f > events.leave) ? null : edgesOf(m, size.width, size.height, way, at)[which])));
-    const leads = coarse('lead'), trails = coarse('trail');
-    const middle = (lines: (number | null)[][]) => lines[1];
-    const kind: CoverKind = movement === 'still' ? (stays && !middle(trails).some((t, f) => t !== null && f > last - 1) && !none && share[frames - 1] > 0.6 ? 'closing' : 'passing') : movement;
-    const vertical = way === 90 || way === 270;
-    const unit = vertical ? sy : sx, fine = vertical ? context.factorY : context.factorX;
-    // Small pixels to measuring pixels and on to source pixels: the middle of the first small pixel lies half of its size in.
-    const look = kind === 'approaching' || none ? null : this.closely(swept, leads, trails, way, unit / fine, events, movement === 'panning');
-    const path = (refined: (number | null)[][] | undefined, plain: (number | null)[][]) => (refined ? middle(refined).map((v) => (v === null ? null : (v + 0.5) * fine)) : middle(plain).map((v) => (v === null ? null : v * unit)));
-    const leadPx = kind === 'approaching' ? masks.map(() => null) : path(look?.lead.lines, leads), trailPx = kind === 'approaching' ? masks.map(() => null) : path(look?.trail.lines, trails);
-    const speeds = [edgeSpeed(leadPx.map((v, f) => (f <= (peak ?? 0) ? v : null))), edgeSpeed(trailPx)].filter((s) => s !== null);
-    const punch = none || share[peak] >= FULL ? null : smallestPunchIn(masks[peak], size.width, size.height);
-    const soft = look?.lead.softness ?? look?.trail.softness ?? null;
-    const delivered = context.delivery.width / context.width;
-    const keysOf = (edge: EdgePath | undefined, from: number, to: number) => {
-      const smooth = (edge?.lines ?? []).flatMap((line) => { const path = smoothPath(line, from, to); return path ? [path.map((v) => v * fine * delivered)] : []; });
-      return keyFrames(smooth, from, KEY_WITHIN);
-    };
-    const keys = none || !look || share[peak] < LEAST_KEYS ? [] : [...keysOf(look.lead, first, events.firstFull ?? peak), ...(kind === 'closing' ? [] : keysOf(look.trail, last, events.leave ?? frames - 1))];
-    const full = events.firstFull !== null;
-    const covers = kind === 'closing' || kind === 'approaching';
-    const maskFrom = full ? events.lastFull! + 1 : peak ?? 0;
-    const maskFrames = none ? 0 : covers ? (full ? 0 : frames - 1 - (peak ?? 0)) : (events.leave ?? frames - 1) - maskFrom + 1;
-    return {
-      masks,
-      measure: {
-        kind, direction_deg: direction, enter_frame: none ? null : events.enter, first_full_frame: events.firstFull, last_full_frame: events.lastFull, leave_frame: none ? null : events.leave,
-        peak_cover_share: peak === null ? 0 : share[peak], peak_frame: none ? null : peak,
-        reaches: none ? { top: false, bottom: false, left: false, right: false } : reachesOf(masks[peak], size.width, size.height),
-        missed: none || full ? [] : whereOpen(masks, share, peak, size.width, size.height),
-        punch_in: punch && { scale: punch.scale, centre_x_px: punch.x * sx, centre_y_px: punch.y * sy, allowed: context.width / punch.scale >= context.delivery.width * 0.999 && context.height / punch.scale >= context.delivery.height * 0.999 },
-        edge: {
-          speed_px_per_frame: speeds.length ? speeds.reduce((s, v) => s + v.speed, 0) / speeds.length : null, speed_spread: speeds.length ? max(...speeds.map((s) => s.spread)) : null,
-          softness_px: soft === null ? null : soft * fine, blur_by_motion_px: scaled(look?.lead.byMotion ?? look?.trail.byMotion, fine), blur_by_defocus_px: scaled(look?.lead.byDefocus ?? look?.trail.byDefocus, fine),
-          bend_px: kind === 'closing' && look ? bendOf(look.lead, fine) : null,
-        },
-        mask_frames: max(0, maskFrames),
-        key_frames: [...new Set(keys)].sort((a, b) => a - b),
-        cut: {
-          out_last_frame: none ? null : covers ? frames - 1 : events.leave,
-          in_first_frame: none ? null : covers ? events.firstFull : full ? min(frames - 1, events.lastFull! + 1) : firstTrail(trailPx, peak),
-        },
-        approach: kind === 'approaching' && !none ? approachOf(masks, events.enter ?? 0, events.firstFull ?? frames - 1, size, sx) : null,
-        changes_per_pixel: changesPerPixel(masks), largest_jump_share: share.reduce((m, s, f) => (f > 0 ? max(m, s - share[f - 1]) : m), 0),
-        sure_share: sureShare(swept, share),
-        path: { cover_share: share, lead_px: leadPx, trail_px: trailPx },
-      },
-    };
+    return out;
   }
 
-  /** Goes through all pictures once more. */
-  private goThrough(sweep: CoverSweep): SweptFrame[] {
-    return this.forward.map((_, f) => sweep.frame(this.stack.read(f)));
-  }
-
-  /** A pan is gone through from both ends: before the cover the first pictures tell what is behind, after it the last ones do. */
-  private bothWays(): SweptFrame[] {
-    const { forward, stack, size } = this;
-    const back = new CoverSweep(size!);
-    const frames = forward.length;
-    const backward: SweptFrame[] = new Array(frames);
-    for (let f = frames - 1; f >= 0; f--) backward[f] = back.frame(stack.read(f));
-    const f1 = forward.findIndex((f) => f.share > 0.985);
-    let r1 = -1;
-    for (let f = frames - 1; f >= 0 && r1 < 0; f--) if (backward[f].share > 0.985) r1 = f;
-    if (f1 >= 0 && r1 >= f1) {
-      const all = new Uint8Array(size!.width * size!.height).fill(1);
-      return forward.map((own, f) => (f < f1 ? own : f > r1 ? backward[f] : { ...own, covered: own.share > 0.998 || (f > f1 && f < r1) ? all : f === f1 ? own.covered : backward[f].covered, share: 1 }));
-    }
-    let split = 0, least = Infinity;
-    for (let f = 0; f < frames; f++) {
-      const cost = abs(forward[f].share - backward[f].share) - 0.5 * min(forward[f].share, backward[f].share);
-      if (cost < least) { least = cost; split = f; }
-    }
-    return forward.map((own, f) => (f < split ? own : backward[f]));
-  }
-
-  private direction(masks: Uint8Array[], enter: number, peak: number, leave: number, size: SmallSize): number | null {
-    const lead = travelDirection(masks, max(0, enter - 1), peak, size.width, size.height);
-    return lead ?? travelDirection(masks, peak, leave, size.width, size.height, true);
-  }
-
-  /** Both edges looked at in the pictures at measuring size. */
-  private closely(swept: readonly SweptFrame[], leads: (number | null)[][], trails: (number | null)[][], way: Way, zoom: number, events: ReturnType<typeof eventsOf>, pans: boolean): { lead: EdgePath; trail: EdgePath } {
-    const frames = swept.length;
-    const peak = events.peak ?? 0;
-    const enlarged = (lines: (number | null)[][], use: (f: number) => boolean) => lines.map((line) => line.map((v, f) => (v === null || !use(f) ? null : v * zoom - 0.5)));
-    const vertical = way === 90 || way === 270;
-    const shift = (f: number, g: number) => (vertical ? swept[f].pose.dy - swept[g].pose.dy : swept[f].pose.dx - swept[g].pose.dx) * zoom;
-    // Without a pan any frame with nothing in front tells what is behind; in a pan one nearby does, on the side where the edge is not.
-    const clearBefore = max(0, (events.enter ?? 1) - 1), clearAfter = events.leave !== null && events.leave + 1 < frames ? events.leave + 1 : clearBefore;
-    const beforeEdge = (f: number) => (pans ? (f >= 4 ? { frame: f - 4, shift: shift(f, f - 4), gain: 1 } : null) : { frame: clearBefore, shift: 0, gain: swept[f].gain / swept[clearBefore].gain });
-    const afterEdge = (f: number) => (pans ? (f + 4 < frames ? { frame: f + 4, shift: shift(f, f + 4), gain: 1 } : null) : { frame: clearAfter, shift: 0, gain: swept[f].gain / swept[clearAfter].gain });
-    return {
-      lead: followEdge(this.lines, enlarged(leads, (f) => f <= peak || leads[1][f] !== null), way, true, beforeEdge),
-      trail: followEdge(this.lines, enlarged(trails, () => true), way, false, afterEdge),
-    };
+  /** The way the object travels; null where nothing covers, and for an approach. */
+  private wayOf(masks: Uint8Array[], { peak, enter, leave }: CoverEvents, movement: Movement, { width, height }: SmallSize): number | null {
+    if (movement === 'approaching' || peak === null || shareOf(masks[peak]) < LEAST_COVER) return null;
+    const lead = travelDirection(masks, max(0, (enter ?? 0) - 1), peak, width, height);
+    return lead ?? travelDirection(masks, peak, leave ?? masks.length - 1, width, height, true);
   }
 }
 
-const scaled = (v: number | null | undefined, by: number) => (v === null || v === undefined ? null : v * by);
+/** So much covered is taken for all of it while a pan is gone through. */
+const NEARLY = 0.985;
 
-/** Does the camera stand, pan, or walk up to something, before the picture is covered? */
-function movementOf(swept: readonly SweptFrame[], size: SmallSize): 'still' | 'panning' | 'approaching' {
-  let far = 0, grows = 1;
-  for (const f of swept) {
-    if (!f.sure || f.share > 0.97) continue;
-    far = max(far, hypot(f.pose.dx, f.pose.dy));
-    grows = max(grows, f.pose.scale);
+const allOf = ({ width, height }: SmallSize) => new Uint8Array(width * height).fill(1);
+
+/** A pan gone through from both ends: before the cover the first pictures tell what is behind, after it the last ones do. */
+function joined(forward: readonly SweptFrame[], backward: readonly SweptFrame[], size: SmallSize): SweptFrame[] {
+  const frames = forward.length;
+  const first = forward.findIndex((f) => f.share > NEARLY);
+  let last = frames - 1;
+  while (last >= 0 && backward[last].share <= NEARLY) last--;
+  if (first >= 0 && last >= first) {
+    const all = allOf(size);
+    return forward.map((own, f) => (f < first ? own : f > last ? backward[f] : { ...own, covered: own.share > FULL || (f > first && f < last) ? all : f === first ? own.covered : backward[f].covered, share: 1 }));
   }
-  if (grows > 1 + WALKS && (grows - 1) * (size.width / 2) > far) return 'approaching';
-  return far > PANS * size.width ? 'panning' : 'still';
-}
-
-/** A brightness that differs by more than this from the one gone by is another exposure. */
-const OTHER_EXPOSURE = 0.02;
-
-/**
- * While the background is hidden nothing tells its brightness; afterwards it is known. Frames after the fullest one go by the next
- * that tells, the others by the last. Null when that changes nothing.
- */
-function gainsWhileHidden(swept: readonly SweptFrame[]): (number | null)[] | null {
-  let peak = 0;
-  swept.forEach((s, f) => { if (s.share > swept[peak].share) peak = f; });
-  let differs = false;
-  const gains = swept.map((s, f) => {
-    if (s.sure) return null;
-    let k = f;
-    while (k >= 0 && k < swept.length && !swept[k].sure) k += f > peak ? 1 : -1;
-    const known = swept[k]?.gain ?? null;
-    if (known !== null && abs(known - s.gain) > OTHER_EXPOSURE) differs = true;
-    return known;
-  });
-  return differs ? gains : null;
-}
-
-/** Where the background lies along the way, with the jumps taken out that going through the take from both ends leaves. */
-function cameraAlong(swept: readonly SweptFrame[], way: Way): number[] {
-  const out = [0];
-  for (let f = 1; f < swept.length; f++) {
-    const a = swept[f - 1].pose, b = swept[f].pose;
-    const step = way === 90 || way === 270 ? b.dy - a.dy : b.dx - a.dx;
-    const usual: number = f > 1 ? out[f - 1] - out[f - 2] : step;
-    out.push(out[f - 1] + (abs(step - usual) > 0.15 * swept.length + 20 ? usual : step));
+  let split = 0, least = Infinity;
+  for (let f = 0; f < frames; f++) {
+    const cost = abs(forward[f].share - backward[f].share) - 0.5 * min(forward[f].share, backward[f].share);
+    if (cost < least) { least = cost; split = f; }
   }
-  return out;
+  return forward.map((own, f) => (f < split ? own : backward[f]));
 }
 
-function sureShare(swept: readonly SweptFrame[], share: readonly number[]): number {
-  let n = 0, sure = 0;
-  swept.forEach((f, k) => {
-    if (share[k] > 0.6) return;
-    n++;
-    if (f.sure) sure++;
-  });
-  return n ? sure / n : 0;
-}
-
-/** Greatest distance of the closing edge's middle from the line through its sides, source pixels: the middle of what the frames say. */
-function bendOf(edge: EdgePath, fine: number): number | null {
-  const bends: number[] = [];
-  edge.lines[1].forEach((m, f) => {
-    const a = edge.lines[0][f], b = edge.lines[2][f];
-    if (m !== null && a !== null && b !== null) bends.push(m - (a + b) / 2);
-  });
-  if (bends.length === 0) return null;
-  bends.sort((a, b) => a - b);
-  return abs(bends[bends.length >> 1]) * fine;
-}
-
-function firstTrail(trail: readonly (number | null)[], from: number): number | null {
-  for (let f = from; f < trail.length; f++) if (trail[f] !== null) return f;
-  return null;
+function shapeOf(size: SmallSize, masks: Uint8Array[], way: Way, edges: EdgePaths): CoverShape {
+  return { width: size.width, height: size.height, masks, way, lead: edges.lead.lines, trail: edges.trail.lines };
 }

@@ -18,14 +18,9 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
   if (c.punch_in) deciding.push({ name: 'punch-in', value: 100 * c.punch_in.scale, unit: '%', limit: null, frame: c.peak_frame });
   const one = (verdict: VerdictWord, code: string, text: string, fix: string): Verdict => ({ verdict, deciding, reasons: [{ code, text, frames: whole, value: c.peak_cover_share, limit: 1, fix }] });
   if (frameCount < 3) return one('unjudged', 'too-short', 'The take is too short to see anything cover it.', 'Roll the whole crossing, with the picture free at both ends.');
-  if (c.peak_cover_share < bounds.tried_share) {
-    return c.sure_share < bounds.sure_share
-      ? one('unjudged', 'no-background', 'What lies behind could not be followed, so what covers it cannot be told.', 'Set the edge by hand on a few frames, or leave the picture free for half a second before the object comes.')
-      : one('reshoot', 'no-cover', `Nothing covers the picture: ${percent(c.peak_cover_share)} at most.`, 'Let the object pass closer to the lens and roll again.');
-  }
-  if (c.sure_share < bounds.sure_share) return one('unjudged', 'no-background', 'What lies behind could not be followed well enough to trust the edges.', 'Set the edge by hand on a few frames, or leave the picture free for half a second before the object comes.');
-  if (c.changes_per_pixel > bounds.changes) return one('unjudged', 'restless', 'What lies behind moves by itself (leaves, water, people), so it cannot be told from what covers it.', 'Set the edge by hand on a few frames; better, roll against something that stands still.');
-  if (c.largest_jump_share > bounds.jump_share) return one('unjudged', 'jump', `${percent(c.largest_jump_share)} of the picture changes from one frame to the next: that is a cut, a flash or a knock, and no edge that could be followed.`, 'Give one unbroken recording of the crossing, with the picture free at the start.');
+  const doubt = c.by_hand === null ? doubtOf(c) : null;
+  if (doubt) return one('unjudged', doubt.code, doubt.text, doubt.fix);
+  if (c.peak_cover_share < bounds.tried_share) return one('reshoot', 'no-cover', `Nothing covers the picture: ${percent(c.peak_cover_share)} at most.`, 'Let the object pass closer to the lens and roll again.');
   const reasons: (Reason & { word: VerdictWord })[] = [];
   const add = (word: VerdictWord, code: string, text: string, frames: Reason['frames'], value: number | null, limit: number | null, fix: string | null) => reasons.push({ word, code, text, frames, value, limit, fix });
   if (c.first_full_frame === null) {
@@ -52,11 +47,26 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
     if (c.approach.roll_deg > bounds.roll_deg) add('workable', 'roll', `The camera rolls by ${c.approach.roll_deg.toFixed(1)} deg.`, [], c.approach.roll_deg, bounds.roll_deg, 'Hold the camera level and roll again, or turn it back in the edit.');
   }
   if (reasons.length === 0) {
-    const leaves = c.leave_frame === null ? '' : ` and has left after frame ${c.leave_frame}`;
-    add('holds', 'covers', `The object covers everything in frames ${c.first_full_frame} to ${c.last_full_frame}${leaves}.`, c.first_full_frame === null ? [] : [{ start: c.first_full_frame, end: c.last_full_frame! }], 1, 1, null);
+    const leaves = c.leave_frame === null ? '' : ` and has left after frame ${c.leave_frame}`, inAtOnce = c.free_ends === 'end' ? ' It is in the picture from the first frame on.' : '';
+    add('holds', 'covers', `The object covers everything in frames ${c.first_full_frame} to ${c.last_full_frame}${leaves}.${inAtOnce}`, c.first_full_frame === null ? [] : [{ start: c.first_full_frame, end: c.last_full_frame! }], 1, 1, null);
   }
   reasons.sort((a, b) => ORDER.indexOf(a.word) - ORDER.indexOf(b.word));
   return { verdict: reasons[0].word, deciding, reasons: reasons.map(({ code, text, frames, value, limit, fix }) => ({ code, text, frames, value, limit, fix })) };
+}
+
+/** Why the numbers cannot be trusted; null when they can. */
+function doubtOf(c: CoverSummary): { code: string; text: string; fix: string } | null {
+  const bounds = LIMITS.cover, byHand = 'Set the edge by hand on a few frames, or';
+  const tried = c.peak_cover_share >= bounds.tried_share;
+  if (c.sure_share < bounds.sure_share) {
+    return { code: 'no-background', text: `What lies behind could not be followed${tried ? ' well enough to trust the edges' : ', so what covers it cannot be told'}.`, fix: `${byHand} leave the picture free for half a second before the object comes.` };
+  }
+  if (!tried) return null;
+  if (c.free_ends === 'neither') return { code: 'not-free', text: 'Something stands in front at both ends of the take, so what lies behind it was never seen.', fix: `${byHand} roll again with the picture free at the start and at the end.` };
+  if (c.kind === 'panning' && c.free_ends === 'end') return { code: 'not-free', text: 'The object is in the picture when the pan begins, so what lies behind it was not seen.', fix: `${byHand} start the pan with the picture free.` };
+  if (c.changes_per_pixel > bounds.changes) return { code: 'restless', text: 'What lies behind moves by itself (leaves, water, people), so it cannot be told from what covers it.', fix: 'Set the edge by hand on a few frames; better, roll against something that stands still.' };
+  if (c.largest_jump_share > bounds.jump_share) return { code: 'jump', text: `${percent(c.largest_jump_share)} of the picture changes from one frame to the next: that is a cut, a flash or a knock, and no edge that could be followed.`, fix: 'Give one unbroken recording of the crossing, with the picture free at the start.' };
+  return null;
 }
 
 function missFix(c: CoverSummary): string {

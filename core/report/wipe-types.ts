@@ -44,6 +44,10 @@ export interface CoverMeasure {
   largest_jump_share: number;
   /** Share of the frames before the cover in which the background was well seen. */
   sure_share: number;
+  /** At which ends of the take nothing stands in front; edges are told only from an end that is free. */
+  free_ends: 'both' | 'start' | 'end' | 'neither';
+  /** Edges that a person set, and the share of what lies between them that the picture confirmed; null when nobody did. */
+  by_hand: { keys: number; confirmed_share: number } | null;
   path: { cover_share: (number | null)[]; lead_px: (number | null)[]; trail_px: (number | null)[] };
 }
 

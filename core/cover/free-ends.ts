@@ -1,0 +1,81 @@
+import type { SmallSize } from '../image/picture';
+import { findRegions } from '../image/regions';
+import { grown, shareOf } from './mask';
+import type { SweptFrame } from './sweep';
+
+const { max } = Math;
+
+/** What stays covered at the end counts when it is one thing of this share of the picture and keeps its place; an edge that closed covers more. */
+const LEAST = 0.03;
+const CLOSED = 0.6;
+const KEEPS = 0.7;
+const LOOK = 5;
+/** Something that stands in front and moves shows itself within so many frames, by so much of where it stands. */
+const SOON = 3;
+const SHOWS = 0.06;
+/** To say that neither end is free takes more, and something larger than passers-by. */
+const SHOWS_PLAINLY = 0.15;
+const LARGE = 0.12;
+
+/**
+ * Nothing should stand in front in the first frame. When something does, what it hid counts as covered for ever after it has left,
+ * which looks as if the object had come to rest there; gone through from the end it is the other way round. What moves shows
+ * itself in the frames next to the end at which it is in.
+ * @param backward goes through the take from its end
+ */
+export function freeEnds(forward: readonly SweptFrame[], { width, height }: SmallSize, backward: () => SweptFrame[]): { free: 'both' | 'start' | 'end' | 'neither'; backward: SweptFrame[] | null } {
+  const frames = forward.length;
+  if (frames < 4 * SOON + LOOK) return { free: 'both', backward: null };
+  const rest = keepsPlace(forward.slice(-LOOK), width, height);
+  if (rest === null) return { free: 'both', backward: null };
+  const closed = shareOf(rest) > CLOSED;
+  const back = backward();
+  const about = grown(rest, width, height, 4);
+  const shows = ({ covered }: SweptFrame, by = SHOWS) => {
+    let n = 0, all = 0;
+    for (let i = 0; i < about.length; i++) if (about[i]) { all++; n += covered[i]; }
+    return n > by * max(1, all);
+  };
+  const early = forward[SOON], late = back[frames - 1 - SOON];
+  if (shareOf(rest) > LARGE && shows(early, SHOWS_PLAINLY) && shows(late, SHOWS_PLAINLY)) return { free: 'neither', backward: back };
+  // What an edge closed for good is covered to the end: the take begins with it free.
+  return shows(early) && !shows(late) && !closed ? { free: 'end', backward: back } : { free: 'start', backward: back };
+}
+
+/** The large things covered in all of some frames, when they are most of what any of them has covered; null when there are none. */
+function keepsPlace(frames: readonly SweptFrame[], width: number, height: number): Uint8Array | null {
+  const all = frames[0].covered.slice();
+  let most = 0;
+  for (const { covered, share } of frames) {
+    most = max(most, share);
+    for (let i = 0; i < all.length; i++) all[i] &= covered[i];
+  }
+  const out = new Uint8Array(all.length);
+  for (const region of findRegions(all, width, height, LEAST * all.length)) for (const i of region.pixels) out[i] = 1;
+  const share = shareOf(out);
+  return share > 0 && share >= KEEPS * most ? out : null;
+}
+
+/** Both ways through a pan agree about the fullest frames when both ends are free: neither then sees less than this share of what the other does. */
+const AGREES = 0.5;
+const FULLEST = 0.9;
+
+/**
+ * The ends of a pan at which nothing stands in front. Something that does is background to whoever starts there, moves by itself
+ * beside what is behind, and leaves the two ways through the take at odds about the fullest frames.
+ */
+export function panFreeEnds(forward: readonly SweptFrame[], backward: readonly SweptFrame[]): 'both' | 'start' | 'end' | 'neither' {
+  const frames = forward.length;
+  if (frames < 4 * SOON) return 'both';
+  const most = (swept: readonly SweptFrame[]) => swept.reduce((m, f) => max(m, f.share), 0);
+  const [mostF, mostB] = [most(forward), most(backward)];
+  const fullF = forward.findIndex((f) => f.share >= FULLEST * mostF);
+  let fullB = frames - 1;
+  while (fullB > 0 && backward[fullB].share < FULLEST * mostB) fullB--;
+  const odds = backward[fullF].share < AGREES * forward[fullF].share || forward[fullB].share < AGREES * backward[fullB].share;
+  if (!odds) return 'both';
+  const atStart = forward[SOON].share > LEAST, atEnd = backward[frames - 1 - SOON].share > LEAST;
+  if (atStart && atEnd) return 'neither';
+  if (atStart) return 'end';
+  return atEnd ? 'start' : 'both';
+}
