@@ -98,3 +98,22 @@ export async function* fullPictures(path: string, probe: Probe, only: readonly n
   }
   if (count === 0) throw new UnusableMedia(`"${basename(path)}" has no frame that can be decoded. Copy it from the card again.`, 'truncated');
 }
+
+export interface SmallColour { width: number; height: number; from: number; to: number; mirror?: boolean }
+
+/**
+ * Decodes a run of frames in red, green and blue, 8 bits each, filling a size: what stands over is cut off at both sides. The picture
+ * given is used again.
+ * @throws UnusableMedia when nothing can be decoded
+ */
+export async function* colourPictures(path: string, probe: Probe, { width, height, from, to, mirror }: SmallColour, signal?: AbortSignal): AsyncGenerator<Uint8Array> {
+  const filter = `select='between(n\\,${from}\\,${to})',${EVEN_TIMES}scale=${width}:${height}:force_original_aspect_ratio=increase:flags=area,crop=${width}:${height},${mirror ? 'hflip,' : ''}format=rgb24`;
+  const args = ['-v', 'error', '-nostdin', ...inputArguments(path, probe.still), '-map', '0:v:0', '-vf', filter, ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1'];
+  let count = 0;
+  for await (const [bytes] of pumpPictures(args, [width * height * 3], DECODE_LIMITS, signal, () => undefined)) {
+    count++;
+    yield bytes;
+    if (count > to - from) return;
+  }
+  if (count === 0) throw new UnusableMedia(`"${basename(path)}" has no frame that can be decoded. Copy it from the card again.`, 'truncated');
+}
