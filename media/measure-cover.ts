@@ -3,7 +3,8 @@ import type { HandCover } from '../core/cover/by-hand';
 import { CoverMeter, type CoverShape } from '../core/cover/measure';
 import { judgeCover } from '../core/judge/cover';
 import { mediaFacts, RepeatMeter } from '../core/media-facts/facts';
-import type { CoverReport } from '../core/report/wipe-types';
+import type { MediaFacts } from '../core/report/types';
+import type { CoverMeasure, CoverReport } from '../core/report/wipe-types';
 import { pictures, measureSize, type DecodeOptions } from './frames';
 import type { Delivery } from './measure-take';
 import { frameTimes, probeFile } from './probe';
@@ -15,15 +16,24 @@ export interface CoverOptions extends DecodeOptions {
   onProgress?: (done: number) => void;
   /** Edges that a person set. */
   hand?: HandCover | null;
-  /** Given the object in each frame. */
-  onShape?: (shape: CoverShape) => void;
 }
+
+export interface CoverFound { measure: CoverMeasure; shape: CoverShape; media: MediaFacts; width: number; delivery: Delivery }
 
 /**
  * Measures and judges, in one decode, how an object covers the picture.
  * @throws UnusableMedia when the file cannot be used
  */
 export async function measureCover(path: string, options: CoverOptions = {}): Promise<CoverReport> {
+  const { measure, media, width, delivery } = await findCover(path, options);
+  return { file: options.name ?? basename(path), media, delivery, ...judgeCover(measure, width, media.frame_count), ...measure };
+}
+
+/**
+ * Finds what covers the picture in every frame, and measures it.
+ * @throws UnusableMedia when the file cannot be used
+ */
+export async function findCover(path: string, options: CoverOptions = {}): Promise<CoverFound> {
   const name = options.name ?? basename(path);
   const probe = await probeFile(path, name);
   const size = measureSize(probe.width, probe.height);
@@ -44,8 +54,7 @@ export async function measureCover(path: string, options: CoverOptions = {}): Pr
     const source = { width: probe.width, height: probe.height };
     const delivery = options.delivery ?? { ...source, fps: media.measured_fps };
     const { measure, shape } = meter.finish({ ...source, factorX: size.factorX, factorY: size.factorY, delivery }, options.hand);
-    options.onShape?.(shape);
-    return { file: name, media, delivery, ...judgeCover(measure, probe.width, media.frame_count), ...measure };
+    return { measure, shape, media, width: probe.width, delivery };
   } finally {
     store.close();
   }

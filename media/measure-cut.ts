@@ -5,7 +5,7 @@ import { smallSize } from '../core/image/picture';
 import { judgeCut } from '../core/judge/cut';
 import { mediaFacts, rateOf, RepeatMeter } from '../core/media-facts/facts';
 import type { MediaFacts } from '../core/report/types';
-import type { CutReport, CutSide } from '../core/report/wipe-types';
+import type { CutMeasure, CutReport, CutSide } from '../core/report/wipe-types';
 import { UnusableMedia } from './errors';
 import { measureSize, pictures, type DecodeOptions } from './frames';
 import type { Delivery } from './measure-take';
@@ -28,13 +28,22 @@ const MOVE_SECONDS = 0.8;
  * @throws UnusableMedia when a file cannot be used, or has no such frame
  */
 export async function measureCut(outPath: string, inPath: string, options: CutOptions = {}): Promise<CutReport> {
+  const { measure, delivery } = await findCut(outPath, inPath, options);
+  return { out_file: basename(outPath), in_file: basename(inPath), delivery, ...judgeCut(measure), ...measure };
+}
+
+/**
+ * Measures how the pictures of both sides move.
+ * @throws UnusableMedia when a file cannot be used, or has no such frame
+ */
+export async function findCut(outPath: string, inPath: string, options: CutOptions = {}): Promise<{ measure: CutMeasure; delivery: Delivery }> {
   options.onProgress?.('the out side');
   const out = await sideOf(outPath, true, options.at, options.signal);
   options.onProgress?.('the in side');
   const into = await sideOf(inPath, false, options.inAt, options.signal);
   const delivery = options.delivery ?? { width: out.media.width, height: out.media.height, fps: out.media.measured_fps };
   const measure = compareSides(out.side, into.side, { out: out.media.measured_fps, in: into.media.measured_fps, delivery: delivery.fps ?? out.media.measured_fps });
-  return { out_file: basename(outPath), in_file: basename(inPath), delivery, ...judgeCut(measure), ...measure };
+  return { measure, delivery };
 }
 
 async function sideOf(path: string, isOut: boolean, at: number | undefined, signal: AbortSignal | undefined): Promise<{ side: CutSide; media: MediaFacts }> {

@@ -13,6 +13,7 @@ import { rollRoutes } from './routes/rolls';
 import { shootRoutes } from './routes/shoots';
 import { takeRoutes } from './routes/takes';
 import { uploadRoutes } from './routes/uploads';
+import { wipeRoutes } from './routes/wipes';
 import type { Storage } from './storage';
 
 /** Puts the request handlers together. `web` is the folder of the built app, or null. */
@@ -41,6 +42,7 @@ export function makeApp(pool: Pool, storage: Storage, boss: PgBoss, log: Logger,
   app.use('/api', exchangeRoutes(pool));
   app.use('/api', takeRoutes(pool, storage, boss));
   app.use('/api', plateRoutes(pool, storage, boss));
+  app.use('/api', wipeRoutes(pool, storage, boss));
   app.use('/api', rollRoutes(pool, storage, boss));
   app.use('/api', () => { throw new Refusal(404, 'There is nothing at this address.', 'missing'); });
   if (web) {

@@ -8,6 +8,7 @@ import type { Contradiction, Delivery } from '../core/plan/types';
 import { listEyeChecks, listPlanned, listSums, type KeptSumRow, type PlannedRow } from './sql/queries/plans';
 import { listParts, type PartRow, type SetupRow, type ShootRow } from './sql/queries/shoots';
 import { listPairs } from './sql/queries/comparisons';
+import { listCovers, listCuts } from './sql/queries/wipes';
 import { listMeasures, listTakesOfParts, type MeasuresRow, type TakeRow } from './sql/queries/takes';
 
 /** A setup with its parts, their takes, its tricks, what the plan contradicts and what the gate says. */
@@ -48,7 +49,9 @@ export async function readBoards(pool: Pool, shoot: ShootRow, setups: SetupRow[]
   });
   const standing = boards.flatMap((b) => b.gateParts.flatMap((p) => standingTake(p.takes) ?? []));
   const standingIds = standing.map((t) => t.id);
-  const [found, pairs] = await Promise.all([listMeasures(pool, standingIds), listPairs(pool, standingIds)]);
+  const [found, pairs, covers, cutRows] = await Promise.all([listMeasures(pool, standingIds), listPairs(pool, standingIds), listCovers(pool, standingIds), listCuts(pool, standingIds)]);
+  const coverOf = (id: string) => covers.flatMap((c) => (c.take_id === id ? [{ state: c.state, failure: c.failure, measure: c.result }] : []))[0] ?? null;
+  const cuts = cutRows.map((c) => ({ outId: c.out_id, inId: c.in_id, state: c.state, failure: c.failure, measure: c.result }));
   const measures = new Map(found.map((m) => [m.id, m]));
   return boards.map(({ setup, own, tricks, gateParts }) => {
     const gateTricks = tricks.map((t) => {
@@ -59,10 +62,10 @@ export async function readBoards(pool: Pool, shoot: ShootRow, setups: SetupRow[]
         const about = partIds.map((id) => gateParts.find((p) => p.id === id)).filter((p) => p !== undefined).map((p) => {
           const take = standingTake(p.takes);
           const measure = take ? measures.get(take.id) : undefined;
-          return { name: p.name, optional: p.optional || p.elsewhere, rolled: take !== null, take: take && measure ? { ...measure, number: take.number } satisfies JudgedTake : null };
+          return { name: p.name, optional: p.optional || p.elsewhere, rolled: take !== null, take: take && measure ? { ...measure, number: take.number, cover: coverOf(take.id) } satisfies JudgedTake : null };
         });
         const eye = eyes.find((e) => e.planned_id === t.id && e.requirement_key === r.key);
-        return { ...judgeRequirement(r, about, delivery, eye ? { by: eye.checked_by, at: eye.checked_at.toISOString() } : null, ownPairs), partIds };
+        return { ...judgeRequirement(r, about, delivery, eye ? { by: eye.checked_by, at: eye.checked_at.toISOString() } : null, ownPairs, cuts), partIds };
       });
       return { id: t.id, name: t.trick.name, requirements };
     });

@@ -2,7 +2,9 @@ import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { mkdir, open, readdir, rename, rm, stat, statfs, writeFile, readFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
+import type { CoverShape } from '../core/cover/measure';
 import { packAnalysis } from '../media/kept-analysis';
+import { packShape } from '../media/kept-shape';
 import type { TakeAnalysis } from '../media/measure-take';
 
 /** Never fill the disk to the last byte: the database and the proxies need room. */
@@ -20,7 +22,7 @@ export class Storage {
   }
 
   async prepare(): Promise<void> {
-    for (const folder of ['uploads', 'files', 'proxies', 'rolling', 'plates']) await mkdir(join(this.root, folder), { recursive: true });
+    for (const folder of ['uploads', 'files', 'proxies', 'rolling', 'plates', 'wipes']) await mkdir(join(this.root, folder), { recursive: true });
   }
 
   file(hash: string): string {
@@ -47,6 +49,17 @@ export class Storage {
   /** A plate's picture at full size, a PNG; `.jpg` after it is the one to look at. */
   plate(id: string): string {
     return join(this.root, 'plates', `${id}.png`);
+  }
+
+  /** What covers the picture in a take, frame by frame. */
+  shape(takeId: string): string {
+    return join(this.root, 'wipes', `${takeId}.shape`);
+  }
+
+  /** A proof's films and single frames. */
+  proof(id: string): { mp4: string; webm: string; jpegs: string } {
+    const path = join(this.root, 'wipes', id);
+    return { mp4: `${path}.mp4`, webm: `${path}.webm`, jpegs: `${path}.jpegs` };
   }
 
   rolling(id: string): string {
@@ -96,6 +109,13 @@ export class Storage {
     const path = this.analysis(hash);
     const fresh = `${path}.${randomUUID()}`;
     await writeFile(fresh, packAnalysis(analysis));
+    await rename(fresh, path);
+  }
+
+  async keepShape(takeId: string, shape: CoverShape): Promise<void> {
+    const path = this.shape(takeId);
+    const fresh = `${path}.${randomUUID()}`;
+    await writeFile(fresh, packShape(shape));
     await rename(fresh, path);
   }
 

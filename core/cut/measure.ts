@@ -35,15 +35,25 @@ export function measureSide(swept: readonly SweptFrame[], { width, fps, first, f
     steps.push({ frame: first + f, vx: (dx / width) * fps, vy: (dy / width) * fps, growth: (size - 1) * fps });
   }
   const near = fromEnd ? steps.slice(-count) : steps.slice(0, count);
-  if (near.length < 2) return { angle_deg: null, speed_widths_per_s: null, steady_share: 0, growth_per_s: null, frames: null };
+  if (near.length < 2) return { angle_deg: null, speed_widths_per_s: null, steady_share: 0, speed_spread: null, growth_per_s: null, frames: null };
   const middle = (pick: (s: (typeof near)[number]) => number) => quantile(near.map(pick), 0.5);
   const vx = middle((s) => s.vx), vy = middle((s) => s.vy), speed = hypot(vx, vy);
   const slack = max(STEADY_LEAST, STEADY_SHARE * speed);
   return {
     angle_deg: speed < STILL_WIDTHS ? null : ((atan2(vy, vx) * 180) / PI + 360) % 360,
     speed_widths_per_s: speed, steady_share: near.filter((s) => hypot(s.vx - vx, s.vy - vy) <= slack).length / near.length,
-    growth_per_s: middle((s) => s.growth), frames: { start: near[0].frame - 1, end: near[near.length - 1].frame },
+    speed_spread: spreadOf(near.map((s) => (s.vx * vx + s.vy * vy) / (speed || 1)), speed), growth_per_s: middle((s) => s.growth), frames: { start: near[0].frame - 1, end: near[near.length - 1].frame },
   };
+}
+
+/** Frames over which a speed is taken before its evenness is looked at: single steps waver with the measuring. */
+const SMOOTH = 5;
+
+/** Half of what the middle four fifths of the speeds span, as a share of the speed; null where it stands or too few are known. */
+function spreadOf(along: readonly number[], speed: number): number | null {
+  if (speed < STILL_WIDTHS || along.length < 2 * SMOOTH) return null;
+  const means = along.slice(SMOOTH - 1).map((_, k) => along.slice(k, k + SMOOTH).reduce((a, b) => a + b, 0) / SMOOTH);
+  return (quantile(means, 0.9) - quantile(means, 0.1)) / 2 / speed;
 }
 
 /** Two sides held against each other. @param rates as recorded, and the edit's; null where unknown */

@@ -8,6 +8,7 @@ import { judgeCleanPlate, type PresenceSummary } from './presence';
 import { rateName } from './rates';
 import { judgeContents, judgeOneRoll, judgeSameLight, judgeSamePosition, pairOf, type PairSide, type TakePair } from './takes-apart';
 import { listRuns } from './take';
+import { judgeCovered, judgePunchIn, judgeSameWay, type CoveredSide, type TakeCover, type TakeCut } from './wipe-requirements';
 
 /** What of a take's report a requirement may look at. */
 export interface JudgedTake {
@@ -17,6 +18,8 @@ export interface JudgedTake {
   lock: LockSummary | null;
   /** Who is in, and when; null when it was not measured. */
   presence: PresenceSummary | null;
+  /** What covers the picture; null when nobody asked. */
+  cover?: TakeCover | null;
 }
 
 /** A part a requirement speaks of, with the take it stands on; null when it was not rolled or not measured yet. */
@@ -52,8 +55,11 @@ type Size = { width: number; height: number };
 /**
  * Decides one requirement from the takes its parts stand on, or from a person's word where no measure can.
  * @param pairs comparisons among the takes of the requirement's own trick
+ * @param cuts those of them held against each other as the sides of a cut
  */
-export function judgeRequirement(r: Requirement, parts: readonly RequirementPart[], delivery: Size & { fps: number }, eye: EyeCheck | null, pairs: readonly TakePair[] = []): JudgedRequirement {
+export function judgeRequirement(
+  r: Requirement, parts: readonly RequirementPart[], delivery: Size & { fps: number }, eye: EyeCheck | null, pairs: readonly TakePair[] = [], cuts: readonly TakeCut[] = [],
+): JudgedRequirement {
   const kind = REQUIREMENT_KINDS[r.kind];
   const base = {
     key: r.key, kind: r.kind, name: kind.name, says: statement(r.kind, r.tolerance), why: r.why, eye: null as EyeCheck | null,
@@ -67,6 +73,11 @@ export function judgeRequirement(r: Requirement, parts: readonly RequirementPart
     : { ...base, verdict: 'unjudged', text, fix, byEye: true });
   if (kind.decidedBy === 'eye') return byPerson('unjudged: checked by eye', r.remedySet);
   const takes = parts.flatMap((p) => (p.take ? [{ name: p.name, take: p.take }] : []));
+  if (kind.decidedBy === 'cover' || kind.decidedBy === 'cut') {
+    const found = decideWipe(r, takes, delivery, cuts);
+    if (found === 'pending') return { ...base, pending: true, verdict: 'unjudged', text: `being looked at: ${takes.map((t) => t.name).join(', ')}`, fix: null, byEye: false };
+    return found.verdict === 'unjudged' ? byPerson(found.text, found.fix) : { ...base, ...found, byEye: false };
+  }
   if (kind.decidedBy === 'pair') {
     const both = decidePairs(r, takes, delivery, pairs);
     if (both === 'pending') return { ...base, pending: true, verdict: 'unjudged', text: `being held against each other: ${takes.map((t) => t.name).join(', ')}`, fix: null, byEye: false };
@@ -107,6 +118,8 @@ function decideOne(r: Requirement, { name, take }: { name: string; take: JudgedT
     case 'headroom-at-least': {
       const spare = headroom(media.width, media.height, delivery.width, delivery.height, 100, 0).left_pct;
       const said = `${name}, take ${take.number}: ${spare.toFixed(0)} % larger than delivery; ${limit} % are asked for`;
+      const punch = judgePunchIn(sideOf({ name, take }), delivery);
+      if (punch && (punch.verdict === 'reshoot' || spare >= limit - 0.5)) return punch;
       return spare >= limit - 0.5 ? { verdict: 'holds', text: said, fix: null } : { verdict: 'reshoot', text: said, fix: r.remedySet };
     }
     case 'length-at-least': {
@@ -130,6 +143,23 @@ function decideOne(r: Requirement, { name, take }: { name: string; take: JudgedT
     default:
       return unknown('this');
   }
+}
+
+function sideOf({ name, take }: { name: string; take: JudgedTake }): CoveredSide & { id: string } {
+  return { id: take.id, name, number: take.number, width: take.media?.width ?? 0, height: take.media?.height ?? 0, frameCount: take.media?.frame_count ?? 0, cover: take.cover ?? null };
+}
+
+/** Decides by what covers the takes, or by how they move on both sides of a cut. */
+function decideWipe(r: Requirement, takes: readonly { name: string; take: JudgedTake }[], delivery: Size, cuts: readonly TakeCut[]): Finding | 'pending' {
+  const sides = takes.map(sideOf);
+  if (r.kind === 'same-direction') {
+    const [out, into] = sides;
+    if (out.id === into.id) return { verdict: 'holds', text: 'one recording', fix: null };
+    return judgeSameWay(r, out, into, cuts);
+  }
+  const found = sides.map((s) => judgeCovered(r, s, delivery, cuts));
+  const known = found.filter((f) => f !== 'pending');
+  return known.some((f) => f.verdict === 'reshoot') || known.length === found.length ? worst(known) : 'pending';
 }
 
 /** What a plate shows beside each take of its trick. */

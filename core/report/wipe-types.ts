@@ -61,6 +61,8 @@ export interface CutSide {
   speed_widths_per_s: number | null;
   /** Share of the frames looked at that keep to that movement. */
   steady_share: number;
+  /** How much its speed varies, as a share of it; null where it stands still. */
+  speed_spread: number | null;
   /** Growth of the picture a second, as a share: a camera that walks up to something. */
   growth_per_s: number | null;
   /** The frames looked at. */

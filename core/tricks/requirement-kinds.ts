@@ -1,7 +1,7 @@
 import type { RequirementKind } from './types';
 
 /** What decides a kind of requirement: a measure of the takes, or a person's eye until that measure is built. */
-export type DecidedBy = 'lock' | 'media' | 'presence' | 'pair' | 'eye';
+export type DecidedBy = 'lock' | 'media' | 'presence' | 'pair' | 'cover' | 'cut' | 'eye';
 
 export interface KindFacts {
   name: string;
@@ -23,14 +23,14 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
   'headroom-at-least': { name: 'Headroom at least', says: 'recorded at least {n} % larger than delivery', tolerance: { unit: '%', usual: 20, least: 0, most: 400 }, parts: 1, decidedBy: 'media', measure: 'size of the file against delivery' },
   'same-settings': { name: 'Same settings', says: 'size, rate and bit depth of the files agree', tolerance: null, parts: 2, decidedBy: 'media', measure: 'facts of the files' },
   'length-at-least': { name: 'Long enough', says: 'at least {n} s long', tolerance: { unit: 's', usual: 3, least: 0.5, most: 600 }, parts: 1, decidedBy: 'media', measure: 'length of the file' },
-  'steady-move': { name: 'Steady move', says: 'the camera moves evenly, within {n} % of its mean speed', tolerance: { unit: '%', usual: 15, least: 1, most: 100 }, parts: 1, decidedBy: 'eye', measure: 'evenness of the camera’s speed' },
+  'steady-move': { name: 'Steady move', says: 'the camera moves evenly, within {n} % of its mean speed', tolerance: { unit: '%', usual: 15, least: 1, most: 100 }, parts: 1, decidedBy: 'cover', measure: 'evenness of the camera’s speed' },
   'same-position': { name: 'Same camera position', says: 'the pictures lie on each other within {n} px', tolerance: { unit: 'px', usual: 0.5, least: 0.1, most: 20 }, parts: 2, decidedBy: 'pair', measure: 'shift, turn and size between the takes' },
   'same-light': { name: 'Same light', says: 'the light agrees within {n} stop', tolerance: { unit: 'stop', usual: 0.1, least: 0.02, most: 2 }, parts: 2, decidedBy: 'pair', measure: 'light of the still parts' },
   'one-roll': { name: 'One roll', says: 'recorded without stopping the camera', tolerance: null, parts: 2, decidedBy: 'pair', measure: 'the recording the parts come from' },
   'clean-plate': { name: 'Clean plate', says: 'nobody, nothing loose and no shadow in it', tolerance: null, parts: 1, decidedBy: 'presence', measure: 'presence in the plate' },
-  'covers-frame': { name: 'Covers the frame', says: 'the whole frame is covered for at least {n} frames', tolerance: { unit: 'frames', usual: 1, least: 1, most: 100 }, parts: 1, decidedBy: 'eye', measure: 'share of the frame covered' },
-  'leaves-frame': { name: 'Leaves the frame', says: 'what covered the frame is gone at the end', tolerance: null, parts: 1, decidedBy: 'eye', measure: 'the frame in which it leaves' },
-  'same-direction': { name: 'Same direction', says: 'both sides move the same way within {n}°', tolerance: { unit: '°', usual: 15, least: 1, most: 90 }, parts: 2, decidedBy: 'eye', measure: 'direction of the picture on both sides' },
+  'covers-frame': { name: 'Covers the frame', says: 'the whole frame is covered for at least {n} frames', tolerance: { unit: 'frames', usual: 1, least: 1, most: 100 }, parts: 1, decidedBy: 'cover', measure: 'share of the frame covered' },
+  'leaves-frame': { name: 'Leaves the frame', says: 'what covered the frame is gone at the end', tolerance: null, parts: 1, decidedBy: 'cover', measure: 'the frame in which it leaves' },
+  'same-direction': { name: 'Same direction', says: 'both sides move the same way within {n}°', tolerance: { unit: '°', usual: 15, least: 1, most: 90 }, parts: 2, decidedBy: 'cut', measure: 'direction of the picture on both sides' },
   'opposite-direction': { name: 'Opposite directions', says: 'the two move against each other within {n}°', tolerance: { unit: '°', usual: 20, least: 1, most: 90 }, parts: 2, decidedBy: 'eye', measure: 'direction of what moves' },
   apart: { name: 'Apart', says: 'the two are never nearer than {n} px, shadows included', tolerance: { unit: 'px', usual: 60, least: 0, most: 4000 }, parts: 2, decidedBy: 'eye', measure: 'distance between the performers' },
   'inside-frame': { name: 'Stays inside the frame', says: 'it never touches the frame’s edges', tolerance: null, parts: 1, decidedBy: 'presence', measure: 'contact with the edges' },
@@ -39,7 +39,7 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
   'sharp-at': { name: 'Sharp where it counts', says: 'motion blur of at most {n} px in the frames used', tolerance: { unit: 'px', usual: 4, least: 0.5, most: 100 }, parts: 1, decidedBy: 'eye', measure: 'sharpness of the frame' },
   'zone-free': { name: 'Zone kept free', says: 'nothing enters the marked zone', tolerance: null, parts: 1, decidedBy: 'eye', measure: 'presence in the zone' },
   'beats-marked': { name: 'Beats marked', says: 'each beat is known to {n} frame', tolerance: { unit: 'frame', usual: 1, least: 1, most: 25 }, parts: 1, decidedBy: 'eye', measure: 'marked frames' },
-  'straight-edge': { name: 'Edge stays straight', says: 'the edge bends by at most {n} px and reaches both sides', tolerance: { unit: 'px', usual: 6, least: 1, most: 200 }, parts: 1, decidedBy: 'eye', measure: 'straightness of the closing edge' },
+  'straight-edge': { name: 'Edge stays straight', says: 'the edge bends by at most {n} px and reaches both sides', tolerance: { unit: 'px', usual: 6, least: 1, most: 200 }, parts: 1, decidedBy: 'cover', measure: 'straightness of the closing edge' },
 };
 
 /** The requirement's statement with its tolerance filled in. */
