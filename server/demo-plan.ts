@@ -51,7 +51,10 @@ export const DEMO_SETUPS: DemoSetup[] = [
       { key: 'passing-wipe', wishes: { push_pct: 110 }, sums: [{ kind: 'cover', inputs: { width: 1.3, height: 1.9, base: 0.1, distance: 1.2, camera_height: 1.1, speed: 1.2, fps: 25, focal: 50, sensor_width: 24.9, sensor_height: 18.7, aspect: 1.778 } }] },
       { key: 'staged-impact', sums: [{ kind: 'vehicle', inputs: { safe: 5, wanted: 15, capture: 25, delivery: 25, angle: 180 } }] },
     ],
-    takes: {},
+    takes: {
+      'Out side': [{ wipe: 'cart', wipe_fault: 'misses-corner', seconds: 4, seed: 41 }, { wipe: 'cart', seconds: 4, width: 1920, seed: 42, circled: true }, { wipe: 'cart', wipe_fault: 'stays-in', seconds: 4, seed: 43 }],
+      'In side': [{ scene: 'kiosk', wipe: 'cart', wipe_side: 'in', seconds: 4, fps: 30, seed: 44 }, { scene: 'kiosk', wipe: 'cart', wipe_side: 'in', width: 1920, seconds: 4, seed: 45, circled: true }],
+    },
   },
   {
     name: 'Brass lantern, 85 mm', place: 'Counter of the kiosk', notes: 'Lantern on a thread from the boom.', scene: 'kiosk',
@@ -66,7 +69,25 @@ export const DEMO_SETUPS: DemoSetup[] = [
     name: 'Gangway door, on wheels', place: 'Car deck', notes: 'Dolly on boards; mind the sill.', scene: 'bench',
     camera: { ...BODY, lens: '24 mm', focal_mm: 24, width: 3840, height: 2160, focus_m: 2, height_m: 1.5, tilt_deg: 0 },
     tricks: [{ key: 'walk-in-wipe', sums: [{ kind: 'walk-in', inputs: { width: 1.1, height: 2.1, start: 4, speed: 0.9, fps: 25, focal: 24, sensor_width: 24.9, sensor_height: 18.7, aspect: 1.778 } }] }],
-    takes: {},
+    takes: {
+      'Out side': [{ wipe: 'walk-in', wipe_fault: 'uneven', seconds: 4, seed: 61 }, { wipe: 'walk-in', width: 1920, seconds: 4, seed: 62, circled: true }],
+      'In side': [{ scene: 'pillar', wipe: 'cart', wipe_side: 'in', width: 1920, seconds: 4, seed: 63 }],
+    },
+  },
+  {
+    name: 'Past the ramp post, panning', place: 'Ramp to the ferry', notes: 'Fluid head; the post an arm’s length from the lens.', scene: 'kiosk',
+    camera: { ...BODY, lens: '35 mm', focal_mm: 35, focus_m: 3, height_m: 1.5, tilt_deg: 0 },
+    tricks: [{ key: 'pan-past-wipe' }],
+    takes: {
+      'Out side': [{ wipe: 'pan', wipe_fault: 'uneven', seconds: 4, seed: 71 }, { wipe: 'pan', seconds: 4, seed: 72, circled: true }],
+      'In side': [{ scene: 'bench', wipe: 'pan', wipe_side: 'in', wipe_way: 'right-to-left', seconds: 4, seed: 73 }, { scene: 'bench', wipe: 'pan', wipe_side: 'in', seconds: 4, seed: 74, circled: true }],
+    },
+  },
+  {
+    name: 'From inside the crate, lid closes', place: 'Freight trolley', notes: 'Camera on the crate’s floor, fixed apart from the lid.', scene: 'pillar',
+    camera: { ...BODY, lens: '18 mm', focal_mm: 18, focus_m: 1.5, height_m: 0.3, tilt_deg: 12 },
+    tricks: [{ key: 'closing-wipe' }],
+    takes: { 'Out side': [{ wipe: 'lid', wipe_fault: 'stays-in', seconds: 3, seed: 81 }, { wipe: 'lid', seconds: 3, seed: 82, circled: true }], 'In side': [{ scene: 'bench', wipe: 'lid', wipe_side: 'in', seconds: 3, seed: 83 }] },
   },
   {
     name: 'Quay edge, low', place: 'Quay', notes: 'Cloth of two by three metres.', scene: 'kiosk',

@@ -1,6 +1,7 @@
 import { pictureOf } from '../image/picture';
 import { seededNormal } from '../image/random';
 import { RandomTexture } from '../testing/rendered-scene';
+import type { HandCover } from './by-hand';
 import { CoverMeter } from './measure';
 
 const W = 480, H = 270;
@@ -17,10 +18,11 @@ interface Shot {
   /** Pixels that a part of the wall sways. */
   sway?: number;
   gain?: (f: number) => number;
+  hand?: HandCover | null;
 }
 
 /** A textured wall with grain, before which a block of another texture passes. */
-function measure({ seed, frames, pan = () => 0, block = () => null, open = 0, sway = 0, gain = () => 1 }: Shot) {
+function measure({ seed, frames, pan = () => 0, block = () => null, open = 0, sway = 0, gain = () => 1, hand = null }: Shot) {
   const wall = new RandomTexture(seed, 5, 24), coat = new RandomTexture(seed + 9, 8, 16);
   const wide = 3 * W, behind = new Uint8Array(wide * H), front = new Uint8Array(wide * H);
   for (let y = 0, i = 0; y < H; y++) {
@@ -48,9 +50,9 @@ function measure({ seed, frames, pan = () => 0, block = () => null, open = 0, sw
     truth.push(covered / (W * H));
     meter.frame(pictureOf({ width: W, height: H, data }));
   }
-  const { measure: found } = meter.finish({ width: W, height: H, factorX: 1, factorY: 1, delivery: { width: W, height: H } });
-  const off = found.path.cover_share.map((s, f) => Math.abs(s! - truth[f])).sort((a, b) => a - b);
-  return { found, truth, worst: off[off.length - 1], most: off[floor(0.9 * off.length)] };
+  const { measure: found, shape } = meter.finish({ width: W, height: H, factorX: 1, factorY: 1, delivery: { width: W, height: H } }, hand);
+  const off = found.path.cover_share.flatMap((s, f) => (s === null ? [] : [Math.abs(s - truth[f])])).sort((a, b) => a - b);
+  return { found, shape, truth, worst: off[off.length - 1], most: off[floor(0.9 * off.length)] };
 }
 
 const crossing = (f: number): [number, number] => [-640 + 28 * f, -80 + 28 * f];
@@ -93,4 +95,38 @@ test('a camera that pans past a block: the wall is not the block; a pan past not
   const nothing = measure({ seed: 6, frames: 30, pan: (f) => 9 * f });
   expect(nothing.found.peak_cover_share).toBeLessThan(0.05);
   expect(nothing.found).toMatchObject({ enter_frame: null, key_frames: [], mask_frames: 0 });
+});
+
+test('a block that is in when the take begins is measured from its end; one in at both ends is said to be', () => {
+  const late = measure({ seed: 7, frames: 34, block: (f) => crossing(f + 14) });
+  expect(late.found).toMatchObject({ free_ends: 'end', enter_frame: 0 });
+  expect(late.worst).toBeLessThan(0.03);
+  expect(Math.abs(late.found.first_full_frame! - late.truth.indexOf(1))).toBeLessThanOrEqual(1);
+  expect(Math.abs(late.found.leave_frame! - (late.truth.length - 1 - [...late.truth].reverse().findIndex((s) => s > 0)))).toBeLessThanOrEqual(1);
+  expect(measure({ seed: 8, frames: 25, block: (f) => crossing(f + 9) }).found.free_ends).toBe('neither');
+  const stops = measure({ seed: 9, frames: 46, block: (f) => crossing(min(f, 30)) });
+  expect(stops.found).toMatchObject({ free_ends: 'start', leave_frame: null });
+  expect(stops.worst).toBeLessThan(0.03);
+});
+
+test('a pan that ends before the block has left: full where it is, never gone, and nothing said of what cannot be known', () => {
+  const { found, truth, worst } = measure({ seed: 5, frames: 31, pan: (f) => 9 * f, block: crossing });
+  expect(found).toMatchObject({ kind: 'panning', free_ends: 'start', leave_frame: null, last_full_frame: null });
+  expect(Math.abs(found.first_full_frame! - truth.indexOf(1))).toBeLessThanOrEqual(1);
+  expect(worst).toBeLessThan(0.03);
+  expect(found.path.cover_share[30]).toBeNull();
+});
+
+test('edges set by hand in six frames give the numbers, and the picture moves them to where the edge is', () => {
+  const key = (frame: number, edge: 'lead' | 'trail', off: number) => { const at = (crossing(frame)[edge === 'lead' ? 1 : 0] + off) / W; return { frame, edge, from: at, to: at }; };
+  const hand: HandCover = { kind: 'passing', way: 0, keys: [key(3, 'lead', 1), key(12, 'lead', -1), key(19, 'lead', 1), key(23, 'trail', -1), key(32, 'trail', 1), key(39, 'trail', -1)] };
+  // The wall sways all over the upper half: by itself that is not to be told.
+  const { found, worst, shape } = measure({ seed: 10, frames: 46, block: crossing, sway: 9, hand });
+  expect(found.by_hand!.keys).toBe(6);
+  expect(found).toMatchObject({ kind: 'passing', direction_deg: 0, reaches: { top: true, bottom: true } });
+  expect(worst).toBeLessThan(0.015);
+  expect(found.first_full_frame).not.toBeNull();
+  expect(found.leave_frame).not.toBeNull();
+  const off = shape.trail[2].flatMap((v, f) => (v === null ? [] : [Math.abs(v - crossing(f)[0])])).sort((a, b) => a - b);
+  expect(off[floor(0.9 * off.length)]).toBeLessThan(0.01 * W);
 });

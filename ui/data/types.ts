@@ -4,7 +4,10 @@ import type { CameraNotes, Contradiction, PlannedTrick, RollStep } from '../../c
 import type { MeterReading } from '../../core/judge/meter';
 import type { RateRow } from '../../core/judge/rates';
 import type { SettingRow } from '../../core/judge/side-by-side';
-import type { PlateComparison, PlateSource, Run, VerdictWord } from '../../core/report/types';
+import type { HandCover } from '../../core/cover/by-hand';
+import type { ProofPlan, ProofWish } from '../../core/cut/proof-plan';
+import type { PlateComparison, PlateSource, Run, Verdict, VerdictWord } from '../../core/report/types';
+import type { CoverMeasure, CutMeasure } from '../../core/report/wipe-types';
 import type { SumKind, SumValues } from '../../core/sums/kinds';
 import type { Sensor } from '../../core/sums/sensors';
 
@@ -79,3 +82,17 @@ export interface TakesCompared {
   take: Take & { part: Part }; against: Take & { part: Part }; settings: SettingRow[];
   comparison: { takeId: string; againstId: string; state: 'waiting' | 'comparing' | 'compared' | 'failed'; failure: string | null; gap: PlateComparison | null } | null;
 }
+
+interface Work { state: 'waiting' | 'working' | 'done' | 'failed'; frames_done: number; frames_total: number; failure: string | null }
+export interface CoverEdges { way: number; lead: (number | null)[][]; trail: (number | null)[][] }
+export interface Cover extends Work { hand: HandCover | null; measure: CoverMeasure | null; verdict: Verdict | null; edges: CoverEdges | null }
+export interface Cut extends Work { measure: CutMeasure | null; verdict: Verdict | null }
+export interface WipeSide {
+  id: string; part_id: string; part_name: string; role: string | null; number: number; circled: boolean; setup_id: string; setup_number: number;
+  frame_count: number; fps: number | null; width: number; height: number; cover_state: Work['state'] | null; label: string;
+}
+export interface Proof extends Work {
+  id: string; out_id: string; in_id: string; asked_at: string; wish: Required<ProofWish>;
+  result: (Omit<ProofPlan, 'frames'> & { width: number; height: number; frames: number; out: number[]; in: (number | null)[] }) | null;
+}
+export interface WipeBenchPage { setup: Setup; shoot: Shoot; sides: WipeSide[]; outId: string | null; inId: string | null; cover: Cover | null; cut: Cut | null; proofs: Proof[] }

@@ -26,6 +26,7 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
   const roll = (partId: string) => router.push(`/setups/${setup.id}/roll?part=${partId}`);
   const next = gate.rollNext;
   const measured = setup.parts.reduce((n, part) => n + part.takes.filter((t) => t.state === 'measured').length, 0);
+  const wipes = setup.planned.some((t) => t.trick.parts.some((part) => part.role === 'out-side'));
   const action = next
     ? <Action label={next.again ? `Roll ${next.name} again` : `Roll ${next.name}`} onPress={() => roll(next.partId)} testID="roll-next" />
     : setup.parts[0]
@@ -42,6 +43,7 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
           {setup.notes ? <Soft style={styles.notes}>{setup.notes}</Soft> : null}
           <Row href={`/setups/${setup.id}/sheet`} title="Sheet for the set" text="What to lock, what to say, what to roll in which order" testID="to-sheet" />
           <Row href={`/setups/${setup.id}/plan`} title="Plan of this setup" text={setup.planned.map((t) => t.trick.name).join(', ') || 'no trick yet'} testID="to-plan" />
+          {measured > 0 && wipes && <Row href={`/setups/${setup.id}/wipes`} title="Wipe bench" text="Does it cover, do both sides move alike, and a proof of the cut" testID="to-wipes" />}
           {measured > 0 && <Row href={`/setups/${setup.id}/plates`} title="Plate bench" text="Find the best empty picture, make a plate, hold it beside a take" testID="to-plates" />}
           {measured > 1 && <Row href={`/setups/${setup.id}/compare`} title="Take against take" text="Place, light and settings of two takes, side by side" testID="to-compare" />}
           {wide && <RequirementRows gate={gate} />}

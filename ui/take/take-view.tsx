@@ -81,6 +81,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
       <MeterCard take={take} report={report} frame={Math.min(frame, report.media.frame_count - 1)} />
       <View>
         <Row href={`/setups/${take.setup.id}/compare?take=${take.id}`} title="Hold it against another take" text="Place, light and settings of the two, line by line" testID="to-compare" />
+        <Row href={`/setups/${take.setup.id}/wipes?out=${take.id}`} title="Wipe bench" text="What covers the picture in this take, and the cut behind it" testID="to-wipes" />
         <Row href={`/setups/${take.setup.id}/plates?for=${take.id}`} title="Plate bench" text="The best empty picture for this take" testID="to-plates" />
       </View>
     </>
