@@ -80,7 +80,7 @@ export const DEMO_SETUPS: DemoSetup[] = [
     tricks: [{ key: 'pan-past-wipe' }],
     takes: {
       'Out side': [{ wipe: 'pan', wipe_fault: 'uneven', seconds: 4, seed: 71 }, { wipe: 'pan', seconds: 4, seed: 72, circled: true }],
-      'In side': [{ scene: 'bench', wipe: 'pan', wipe_side: 'in', wipe_way: 'right-to-left', seconds: 4, seed: 73 }, { scene: 'bench', wipe: 'pan', wipe_side: 'in', seconds: 4, seed: 74, circled: true }],
+      'In side': [{ scene: 'bench', wipe: 'pan', wipe_side: 'in', wipe_way: 'right-to-left', seconds: 4, seed: 73 }, { scene: 'bench', wipe: 'pan', wipe_side: 'in', seconds: 4, seed: 72, circled: true }],
     },
   },
   {

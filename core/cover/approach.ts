@@ -7,7 +7,7 @@ import type { PictureStack } from '../scene/stack';
 import { shareOf } from './mask';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, log, max, min, sqrt } = Math;
+const { abs, floor, max, min, sqrt } = Math;
 
 /** The object is followed back from the first frame in which it fills this share of what it fills at most. */
 const FROM = 0.55;
@@ -74,6 +74,9 @@ function each(t: Similarity, width: number, height: number, put: (o: number, u: 
   }
 }
 
+/** Frames over which the speed of an approach is taken. */
+const STRIDE = 5;
+
 /** How well the object is kept in the middle, and how evenly the camera comes nearer, from its masks. */
 export function approachOf(masks: readonly Uint8Array[], from: number, to: number, { width, height }: SmallSize, scale: number): NonNullable<CoverMeasure['approach']> {
   const centres: [number, number][] = [], sizes: number[] = [], turns: number[] = [];
@@ -96,7 +99,7 @@ export function approachOf(masks: readonly Uint8Array[], from: number, to: numbe
   const sway = quantile(centres.map((c) => Math.hypot(c[0] - cx, c[1] - cy)), 0.9);
   // A steady walk makes the inverse of the size fall by the same amount in each frame.
   const steps: number[] = [];
-  for (let k = 3; k < sizes.length; k++) steps.push(log(sizes[k] / sizes[k - 3]) / 3);
+  for (let k = STRIDE; k < sizes.length; k++) steps.push((1 / sizes[k - STRIDE] - 1 / sizes[k]) / STRIDE);
   const usual = quantile(steps, 0.5);
   return {
     off_centre_px: Math.hypot(cx - (width - 1) / 2, cy - (height - 1) / 2) * scale, sway_px: sway * scale,

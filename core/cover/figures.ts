@@ -69,7 +69,7 @@ export function coverFigures({ context, size, movement, kind: said, masks, event
       softness_px: best.softness, blur_by_motion_px: best.byMotion, blur_by_defocus_px: best.byDefocus, bend_px: kind === 'closing' && edges.lead.looked ? bendOf(edges.lead) : null,
     },
     mask_frames: none ? 0 : maskFrames(kind, events, frames),
-    key_frames: none || approaching || share[peak] < LEAST_KEYS ? [] : keysOf(edges, kind, { first, firstFull: events.firstFull ?? peak, last, leave: events.leave ?? frames - 1 }, context.delivery.width / context.width),
+    key_frames: none || approaching || share[peak] < LEAST_KEYS ? [] : keysOf(edges, kind, { first, firstFull: events.firstFull ?? peak, last: full ? min(frames - 1, last + 1) : last, leave: events.leave ?? frames - 1 }, context.delivery.width / context.width),
     cut: {
       out_last_frame: none ? null : covers ? frames - 1 : events.leave,
       in_first_frame: none ? null : covers ? events.firstFull : full ? min(frames - 1, events.lastFull! + 1) : firstKnown(trail, peak),
@@ -95,8 +95,8 @@ function keysOf({ lead, trail }: EdgePaths, kind: CoverKind, at: { first: number
     const smooth = edge.lines.flatMap((line) => { const path = smoothPath(line, from, to); return path ? [path.map((v) => v * delivered)] : []; });
     return keyFrames(smooth, from, KEY_WITHIN);
   };
-  const all = [...keys(lead, at.first, at.firstFull), ...(kind === 'closing' ? [] : keys(trail, at.last, at.leave))];
-  return [...new Set(all)].sort((a, b) => a - b);
+  // What closes is masked along its leading edge, what passes along the trailing one, behind which the in side comes.
+  return kind === 'closing' ? keys(lead, at.first, at.firstFull) : keys(trail, at.last, at.leave);
 }
 
 /** Greatest distance of the closing edge's middle from the line through its sides: the middle of what the frames say. */

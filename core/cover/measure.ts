@@ -10,8 +10,9 @@ import { nearestWay, travelDirection, type Way } from './edges';
 import { changesPerPixel, clearedOutside, eventsOf, leaveByTrail, type CoverEvents } from './events';
 import { extendMasks } from './extend';
 import { coverFigures } from './figures';
+import { exactFull } from './full-frames';
 import { freeEnds, panFreeEnds } from './free-ends';
-import { shareOf, withoutSlips } from './mask';
+import { shareOf, steadied, withoutSlips } from './mask';
 import { cameraAlong, gainsWhileHidden, movementOf, sureShare } from './movement';
 import { EdgeLines } from './profile';
 import { learnRestless } from './restless';
@@ -83,6 +84,7 @@ export class CoverMeter {
       events = { ...events, leave: left };
       edges = finder.find(masks, events, way, movement === 'approaching');
     }
+    events = exactFull(events, edges, way, way === 90 || way === 270 ? context.height : context.width);
     const changes = changesPerPixel(masks), sure = sureShare(swept, masks.map(shareOf));
     masks = clearedOutside(masks, events);
     const measure = coverFigures({ context, size, movement, masks, events, direction, edges, changes, sure, open, knownTo });
@@ -114,7 +116,7 @@ export class CoverMeter {
     };
     const edges: EdgePaths = { lead: edgeOf('lead'), trail: edgeOf('trail'), coarse };
     masks = handMasks(hand, frames, size, shifts);
-    events = eventsOf(masks.map(shareOf), FULL);
+    events = exactFull(eventsOf(masks.map(shareOf), FULL), edges, way, source);
     const byHand = { keys: hand.keys.length, confirmed_share: confirmed.length ? confirmed.reduce((a, b) => a + b, 0) / confirmed.length : 0 };
     const measure = coverFigures({
       context, size, movement: movementOf(forward, size), kind: hand.kind, masks, events, direction: approaching ? null : way, edges,
@@ -152,11 +154,12 @@ export class CoverMeter {
       }
     }
     let masks = withoutSlips(swept.map((f) => f.covered));
+    if (movement === 'panning') masks = steadied(masks);
     if (movement === 'approaching') {
       // Known in the first frame, the object no longer counts as background there.
       const known = followBack(stack, masks, size);
       swept = this.goThrough(new CoverSweep(size, known[0]));
-      masks = followBack(stack, swept.map((f) => f.covered), size);
+      masks = steadied(followBack(stack, swept.map((f) => f.covered), size));
     }
     return { movement, swept, masks, open, knownTo };
   }

@@ -33,11 +33,16 @@ export interface ProofPlan {
 const BEFORE_S = 1;
 const AFTER_S = 1;
 const MOST_FRAMES = 600;
-/** From a 10 to 90 % rise to the length of the soft edge whose middle part it is. */
-const FEATHER = 1.45;
+/** A smooth step (3 t^2 - 2 t^3) rises from 10 to 90 % in 0.608 of its length. */
+const FEATHER = 1 / 0.608;
 const LEAST_FEATHER = 2;
 
 export interface ProofSides { outCount: number; outFps: number; inCount: number; inFps: number; fps: number }
+
+/** Length of the soft edge to start with, from its 10 to 90 % rise; in the unit of the rise. */
+export function featherFor(rise: number): number {
+  return Math.max(LEAST_FEATHER, FEATHER * rise);
+}
 
 /** How a kind of cover reveals what comes next. */
 export function revealMode(kind: CoverMeasure['kind']): RevealMode {
@@ -71,5 +76,5 @@ export function planProof(cover: Pick<CoverMeasure, 'kind' | 'cut' | 'edge' | 'e
     if (wanted > sides.inCount - 1) missing++;
     return { out, in: Math.min(sides.inCount - 1, Math.max(0, wanted)) };
   });
-  return { mode, from, done, feather_px: wish.feather_px ?? Math.max(LEAST_FEATHER, FEATHER * (cover.edge.softness_px ?? LEAST_FEATHER)), fps, frames, in_missing: missing };
+  return { mode, from, done, feather_px: wish.feather_px ?? featherFor(cover.edge.softness_px ?? LEAST_FEATHER), fps, frames, in_missing: missing };
 }

@@ -16,11 +16,12 @@ function usePlaces(): Place[] {
   const takes = useTakesToCheck();
   const toSee = takes.data?.filter((t) => t.state === 'measured' && (t.verdict === 'reshoot' || t.verdict === 'unjudged')).length;
   const circled = takes.data?.filter((t) => t.circled).length;
+  const checking = path === '/check' || path.startsWith('/takes') || /^\/setups\/[^/]+\/(plates|compare|wipes)$/.test(path);
   const planning = path === '/' || /^\/(shoots|sums|planned)/.test(path) || /^\/setups\/[^/]+\/(plan|add-trick)$/.test(path);
   return [
     { name: 'Plan', href: '/', note: 'shoots', here: planning },
-    { name: 'Roll', href: last ? `/setups/${last.id}` : '/roll', note: last ? `setup ${last.number}` : 'choose', here: !planning && (path.startsWith('/setups') || path === '/roll') },
-    { name: 'Check', href: '/check', note: toSee === undefined ? '' : toSee ? `${toSee} to see` : 'all seen', here: path === '/check' || path.startsWith('/takes') },
+    { name: 'Roll', href: last ? `/setups/${last.id}` : '/roll', note: last ? `setup ${last.number}` : 'choose', here: !planning && !checking && (path.startsWith('/setups') || path === '/roll') },
+    { name: 'Check', href: '/check', note: toSee === undefined ? '' : toSee ? `${toSee} to see` : 'all seen', here: checking },
     { name: 'Hand off', href: '/hand-off', note: circled === undefined ? '' : `${circled} circled`, here: path === '/hand-off' },
   ];
 }

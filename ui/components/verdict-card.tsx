@@ -15,12 +15,14 @@ interface Props {
   onFrame: (frame: number) => void;
   /** The frame that shows the worst. */
   worstFrame: number | null;
+  /** What that frame is, when it is not the worst. */
+  frameWord?: string;
   /** Small print on how sure the measure is. */
   footing?: string;
 }
 
 /** A verdict: disc and word, one sentence, the two numbers that decided it, what to do now, then evidence. */
-export function VerdictCard({ verdict, of, onFrame, worstFrame, footing }: Props) {
+export function VerdictCard({ verdict, of, onFrame, worstFrame, frameWord = 'Worst frame', footing }: Props) {
   const p = usePalette();
   const color = verdictColor(p, verdict.verdict);
   const [first, ...others] = verdict.reasons;
@@ -43,7 +45,7 @@ export function VerdictCard({ verdict, of, onFrame, worstFrame, footing }: Props
       )}
       {worstFrame !== null && verdict.verdict !== 'unjudged' && (
         <Pressable role="button" onPress={() => onFrame(worstFrame)} style={[styles.link, { borderTopColor: p.line }]} testID={`worst-${of.toLowerCase()}`}>
-          <Strong>{`Worst frame: ${worstFrame}`}</Strong>
+          <Strong>{`${frameWord}: ${worstFrame}`}</Strong>
           <Mono>show</Mono>
         </Pressable>
       )}

@@ -16,6 +16,8 @@ export interface Band {
   least?: number;
   /** Faults of this band, as notches at its foot. */
   faults: Run[];
+  /** Frames to be found again, as ticks at its foot. */
+  marks?: number[];
   /** A sentence for those who do not see the trace. */
   sentence: string;
 }
@@ -69,6 +71,7 @@ export function Ribbon({ bands, frame, onFrame }: Props) {
               {band.faults.map((run) => (
                 <Rect key={`${run.start}-${run.end}`} x={x(run.start) - 2} y={TRACE + 2} width={Math.max(4, x(run.end) - x(run.start) + 4)} height={NOTCH} fill={p.reshoot} />
               ))}
+              {band.marks?.map((f) => <Rect key={`m${f}`} x={x(f) - 1} y={TRACE - 3} width={2} height={NOTCH + 5} fill={p.ink} />)}
               <SvgText x={6} y={1} fontFamily={FONT.mono} fontSize={10} fill={p.soft}>{`${band.name}, to ${band.top} ${band.unit}`}</SvgText>
             </G>
           ))}

@@ -1,5 +1,5 @@
 import { View } from 'react-native';
-import type { ProofWish } from '../../core/cut/proof-plan';
+import { featherFor, type ProofWish } from '../../core/cut/proof-plan';
 import type { CoverMeasure, CutMeasure } from '../../core/report/wipe-types';
 import { Action } from '../components/action';
 import { Heading, Soft } from '../components/words';
@@ -18,7 +18,7 @@ export function CutChoices({ wish, at, frame, measure, cut, onWish }: Props) {
       <Soft>{at === null ? 'Nothing covers the picture whole: step to the fullest frame and cut there.' : `The in side begins under out frame ${at}${(wish.at ?? null) === null ? ', as measured' : ''}; slide it with the arrows under its picture.`}</Soft>
       <FieldGrid>
         <NumberField label="In side begins with frame" value={wish.in_start} onChange={(v) => onWish({ ...wish, in_start: Math.max(0, Math.round(v ?? 0)) })} least={0} testID="in-start" />
-        <NumberField label={soft === null ? 'Feather' : `Feather (edge ${soft.toFixed(0)} px soft)`} unit="px" value={wish.feather_px} onChange={(v) => onWish({ ...wish, feather_px: v })} least={0} most={2000} testID="feather" />
+        <NumberField label="Feather" unit="px" value={wish.feather_px ?? (soft === null ? null : Math.round(featherFor(soft)))} onChange={(v) => onWish({ ...wish, feather_px: v })} least={0} most={2000} testID="feather" />
         <NumberField label={advised ? `Speed (${advised} % matches)` : 'Speed of the in side'} unit="%" value={wish.speed_pct} onChange={(v) => onWish({ ...wish, speed_pct: v ?? 100 })} least={10} most={1000} testID="speed" />
         <ChoiceField name={cut?.mirror_helps ? 'In side (mirroring helps)' : 'In side'} value={wish.mirror ? 'mirrored' : 'shot'} onChange={(v) => onWish({ ...wish, mirror: v === 'mirrored' })} options={[{ value: 'shot', label: 'As shot' }, { value: 'mirrored', label: 'Mirrored' }]} testID="mirror" />
       </FieldGrid>

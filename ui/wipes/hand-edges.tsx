@@ -71,6 +71,7 @@ export function HandEdges({ side, cover, delivery, wide, bleed, onDone }: Props)
     <View style={styles.stack} testID="hand-edges">
       <View>
         <Heading>{asked || picked ? `Frame ${now.frame}: set the ${NAMES[now.edge]}` : 'All that is needed is set'}</Heading>
+        <Mono>{`${KINDS.find((k) => k.value === kind)!.label.toLowerCase()}${kind === 'approaching' ? '' : `, ${WAYS.find((w) => w.value === String(way))!.label.toLowerCase()}`}; change that below`}</Mono>
         <Body>{asked || picked ? `Drag the line onto the edge; tap brings it to your finger. ${endWords(now, endsOf(now.edge))}` : 'The rest is filled in between, and found in the picture near there.'}</Body>
       </View>
       <View style={{ marginHorizontal: -bleed }}>

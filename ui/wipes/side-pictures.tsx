@@ -30,10 +30,12 @@ interface Props {
   testID: string;
   /** Narrow: with room for the picture and two steps only. */
   slim?: boolean;
+  /** By how much the picture goes beyond the text at each side. */
+  bleed: number;
 }
 
 /** One side of the wipe at one frame, with the object's edges and the way the picture moves. */
-export function SidePicture({ side, name, frame, onFrame, edges, movement, fastest, crossing, note, testID, slim }: Props) {
+export function SidePicture({ side, name, frame, onFrame, edges, movement, fastest, crossing, note, testID, slim, bleed }: Props) {
   const [loupe, setLoupe] = useState(false);
   const most = side.frame_count - 1;
   const go = (to: number) => onFrame(Math.max(0, Math.min(most, to)));
@@ -43,13 +45,13 @@ export function SidePicture({ side, name, frame, onFrame, edges, movement, faste
         takeId={side.id} frame={Math.min(frame, most)} frameCount={side.frame_count} width={side.width} height={side.height} loupe={loupe} onLoupe={setLoupe}
         over={(w, h) => <SideLines width={w} height={h} source={side} frame={frame} edges={edges} movement={movement} fastest={fastest} crossing={crossing} />}
       />
-      <View style={styles.line}>
+      <View style={[styles.line, { marginHorizontal: bleed }]}>
         <View style={styles.words}>
           <Strong lines={1}>{`${name}: ${side.label}`}</Strong>
           <Mono>{note}</Mono>
         </View>
       </View>
-      <View style={styles.steps}>
+      <View style={[styles.steps, { marginHorizontal: bleed && bleed - 12 }]}>
         {!slim && <ToolButton icon="chevron-double-left" label={`${name}, ten frames back`} onPress={() => go(frame - 10)} />}
         <ToolButton icon="chevron-left" label={`${name}, one frame back`} onPress={() => go(frame - 1)} testID={`${testID}-back`} />
         <Mono style={styles.frame}>{`frame ${frame} of ${most}`}</Mono>

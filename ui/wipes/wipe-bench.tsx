@@ -67,8 +67,8 @@ function Bench({ bench, out, into, where, onSides, onAgain }: Props & { out: Wip
   const sides = (
     <View style={styles.stack}>
       <View style={[wide && styles.beside, { marginHorizontal: -bleed }]}>
-        <View style={styles.cell}><SidePicture side={out} name="Out side" frame={frame} onFrame={go} edges={cover?.edges ?? null} movement={cut?.measure?.out ?? null} fastest={fastest} crossing={crossing} note={outNote(bench, frame, at)} testID="out-side" slim={wide} /></View>
-        {into && <View style={styles.cell}><SidePicture side={into} name="In side" frame={inFrame} onFrame={(f) => setWish({ ...wish, in_start: Math.max(0, Math.min(into.frame_count - 1, wish.in_start + f - inFrame)) })} edges={null} movement={cut?.measure?.in ?? null} fastest={fastest} crossing={null} note={at === null ? 'no cut frame yet' : `frame ${wish.in_start} lies under out frame ${at}`} testID="in-side" slim={wide} /></View>}
+        <View style={styles.cell}><SidePicture side={out} name="Out side" frame={frame} onFrame={go} edges={cover?.edges ?? null} movement={cut?.measure?.out ?? null} fastest={fastest} crossing={crossing} note={outNote(bench, frame, at)} bleed={bleed} testID="out-side" slim={wide} /></View>
+        {into && <View style={styles.cell}><SidePicture side={into} name="In side" frame={inFrame} onFrame={(f) => setWish({ ...wish, in_start: Math.max(0, Math.min(into.frame_count - 1, wish.in_start + f - inFrame)) })} edges={null} movement={cut?.measure?.in ?? null} fastest={fastest} crossing={null} bleed={bleed} note={at === null ? 'no cut frame yet' : `frame ${wish.in_start} lies under out frame ${at}`} testID="in-side" slim={wide} /></View>}
       </View>
       {bands.length > 0 && <Ribbon bands={bands} frame={frame} onFrame={go} />}
       {ready && <CutChoices wish={wish} at={at} frame={frame} measure={measure} cut={cut?.measure ?? null} onWish={setWish} />}
@@ -136,7 +136,7 @@ function CoverFinding({ bench: { cover }, onFrame, onHand, onAgain }: { bench: W
   if (cover.state === 'failed' || !cover.verdict || !cover.measure) return <Failed error={new Error(cover.failure ?? 'What covers the picture could not be measured.')} onAgain={onAgain} />;
   return (
     <View style={styles.stack}>
-      <VerdictCard verdict={cover.verdict} of="Cover" onFrame={onFrame} worstFrame={cover.measure.peak_frame} footing={cover.hand ? 'From edges set by hand.' : `What lies behind was well seen in ${(100 * cover.measure.sure_share).toFixed(0)} % of the frames that show it.`} />
+      <VerdictCard verdict={cover.verdict} of="Cover" onFrame={onFrame} worstFrame={cover.measure.peak_frame} frameWord="Fullest frame" footing={cover.hand ? 'From edges set by hand.' : `What lies behind was well seen in ${(100 * cover.measure.sure_share).toFixed(0)} % of the frames that show it.`} />
       {cover.verdict.verdict === 'unjudged' && <Action label="Set the edge by hand" onPress={onHand} testID="to-hand" />}
       <CoverFacts measure={cover.measure} />
     </View>
@@ -175,12 +175,10 @@ function outNote({ cover }: WipeBenchPage, frame: number, at: number | null): st
 function coverBands({ cover }: WipeBenchPage): Band[] {
   const m = cover?.measure;
   if (!m) return [];
-  const marks = [m.enter_frame, m.first_full_frame, m.last_full_frame, m.leave_frame].flatMap((f) => (f === null ? [] : [{ start: f, end: f }]));
+  const marks = [m.enter_frame, m.first_full_frame, m.last_full_frame, m.leave_frame].filter((f) => f !== null);
   return [{
-    name: 'covered', unit: '%', values: m.path.cover_share.map((s) => (s === null ? null : 100 * s)), limit: null, least: 100, faults: [],
+    name: 'covered', unit: '%', values: m.path.cover_share.map((s) => (s === null ? null : 100 * s)), limit: null, least: 100, faults: [], marks,
     sentence: m.first_full_frame === null ? `At most ${(100 * m.peak_cover_share).toFixed(0)} per cent are covered.` : `All is covered from frame ${m.first_full_frame} to ${m.last_full_frame}.`,
-  }, {
-    name: 'frames: comes in, full, open again, gone', unit: '', values: m.path.cover_share.map(() => null), limit: null, faults: marks, sentence: `In from ${m.enter_frame}, gone after ${m.leave_frame}.`,
   }];
 }
 
