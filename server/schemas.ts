@@ -87,6 +87,7 @@ export const rollSettings = Joi.object({
   wipe_way: Joi.string().valid('left-to-right', 'right-to-left').default('left-to-right'),
   wipe_fault: Joi.string().valid('none', 'misses-corner', 'stays-in', 'uneven', 'soft').default('none'),
   wipe_side: Joi.string().valid('out', 'in').default('out'),
+  scene: Joi.string().valid('kiosk', 'pillar', 'bench'),
   seconds: Joi.number().min(1).max(30).default(6),
   fps: Joi.number().valid(24, 25, 30, 50).default(25),
   width: Joi.number().valid(1280, 1920).default(1280),

@@ -13,12 +13,12 @@ export const twoSides = Joi.object({
 /** Edges set by hand; null takes them away. */
 export const handEdges = Joi.object({
   hand: Joi.object({
-    kind: Joi.string().valid('passing', 'panning', 'approaching', 'closing').required(),
+    kind: Joi.string().valid('passing', 'panning', 'approaching', 'closing').required().messages({ '*': 'Say what covers the picture: passing, panning, approaching or closing.' }),
     way: Joi.number().valid(0, 90, 180, 270).required().messages({ '*': 'Say which way the object goes: 0, 90, 180 or 270 degrees.' }),
     keys: Joi.array().min(1).max(400).required().items(Joi.object({
-      frame: frame.required(), edge: Joi.string().valid('lead', 'trail', 'left', 'right', 'top', 'bottom').required(), from: place, to: place,
+      frame: frame.required(), edge: Joi.string().valid('lead', 'trail', 'left', 'right', 'top', 'bottom').required().messages({ '*': 'This edge is not known.' }), from: place, to: place,
     })).messages({ 'array.min': 'Set the edge in one frame at least.' }),
-  }).allow(null).required(),
+  }).allow(null).required().messages({ 'any.required': 'Send the edges that were set, or null to take them away.' }),
 });
 
 export const newProof = Joi.object({

@@ -19,7 +19,7 @@ export function rollRoutes(pool: Pool, storage: Storage, boss: PgBoss): Router {
     const part = await findPart(pool, id);
     const setup = part && await findSetup(pool, part.setup_id);
     if (!setup) throw new Refusal(404, 'This part is not here any more. Go back to the setup.', 'missing');
-    const roll = await insertRoll(pool, id, { ...wish, scene: setup.scene }, false);
+    const roll = await insertRoll(pool, id, { ...wish, scene: wish.scene ?? setup.scene }, false);
     await sendRoll(boss, roll.id);
     res.status(201);
     return roll;

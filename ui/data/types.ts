@@ -56,6 +56,8 @@ export interface RollSettings {
   rate: 'steady' | 'wandering';
   wipe: 'none' | 'cart' | 'coat' | 'pan' | 'walk-in' | 'lid'; wipe_way: 'left-to-right' | 'right-to-left';
   wipe_fault: 'none' | 'misses-corner' | 'stays-in' | 'uneven' | 'soft'; wipe_side: 'out' | 'in';
+  /** The made-up place to record; the setup's own when left out. */
+  scene?: 'kiosk' | 'pillar' | 'bench';
   seconds: number; fps: number; width: number; grain: number; seed: number;
 }
 export interface Roll {

@@ -32,6 +32,10 @@ const WIPE_WAYS: { value: RollSettings['wipe_way']; label: string }[] = [{ value
 const WIPE_FAULTS: { value: RollSettings['wipe_fault']; label: string }[] = [
   { value: 'none', label: 'Goes well' }, { value: 'misses-corner', label: 'Misses a corner' }, { value: 'stays-in', label: 'Does not leave' }, { value: 'uneven', label: 'Uneven pace' }, { value: 'soft', label: 'Soft edges' },
 ];
+const PLACES = [{ value: 'kiosk', label: 'Ticket kiosk' }, { value: 'pillar', label: 'Mooring pillar' }, { value: 'bench', label: 'Bench' }] as const;
+const SPEEDS = ['24', '25', '30', '50'].map((value) => ({ value, label: `${value} fps` }));
+/** What covers the picture in the tricks that change the place. */
+const WIPE_OF: Record<string, RollSettings['wipe']> = { 'passing-wipe': 'cart', 'pan-past-wipe': 'pan', 'walk-in-wipe': 'walk-in', 'closing-wipe': 'lid' };
 const LENGTHS = ['4', '6', '10'].map((value) => ({ value, label: `${value} s` }));
 
 /** Rolling one part: with the stand-in camera, or by taking in the camera's file. */
@@ -40,7 +44,7 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
   const wide = useWide();
   const [settings, setSettings] = useState<RollSettings>({
     tripod: 'still', crossing: /pass/i.test(part.name) ? 'left-to-right' : 'nobody', light: 'steady', white: 'steady', focus: 'held', prop: 'none', tree: false, rate: 'steady',
-    wipe: /out side/i.test(part.name) ? 'cart' : 'none', wipe_way: 'left-to-right', wipe_fault: 'none', wipe_side: /in side/i.test(part.name) ? 'in' : 'out', seconds: 6, fps: nearestRate(setup.shoot.delivery_fps), width: 1280, grain: 2, seed: 1,
+    ...sideOf(setup, part), wipe_way: 'left-to-right', wipe_fault: 'none', seconds: 6, fps: nearestRate(setup.shoot.delivery_fps), width: 1280, grain: 2, seed: 1,
   });
   const [rollId, setRollId] = useState<string | null>(null);
   const start = useStartRoll(part.id);
@@ -86,6 +90,8 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
             {!wiping && <ChoiceField name="Props" options={PROPS} value={settings.prop} onChange={(prop) => choose({ prop })} />}
             <ChoiceField name="Trees" options={TREES} value={settings.tree ? 'yes' : 'no'} onChange={(tree) => choose({ tree: tree === 'yes' })} />
             {!isSide && wipeField}
+            {isSide && <ChoiceField name="Place" options={PLACES} value={settings.scene ?? (setup.scene as 'kiosk')} onChange={(scene) => choose({ scene })} />}
+            <ChoiceField name="Frames a second" options={SPEEDS} value={String(settings.fps)} onChange={(fps) => choose({ fps: Number(fps) })} />
             <ChoiceField name="Rate" options={RATES} value={settings.rate} onChange={(rate) => choose({ rate })} />
             <ChoiceField name="Length" options={LENGTHS} value={String(settings.seconds)} onChange={(seconds) => choose({ seconds: Number(seconds) })} />
           </View>
@@ -93,6 +99,15 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
       )}
     </Screen>
   );
+}
+
+/** What a side of a wipe is rolled with at first: its trick's own wipe; the in side in another place. */
+function sideOf(setup: SetupPage, part: PartWithTakes): Pick<RollSettings, 'wipe' | 'wipe_side' | 'scene'> {
+  const trick = setup.planned.find((t) => Object.values(t.parts).includes(part.id))?.trick;
+  const role = trick?.parts.find((q) => setup.planned.some((t) => t.parts[q.key] === part.id))?.role;
+  const wipe = WIPE_OF[trick?.key ?? ''] ?? 'cart';
+  if (role === 'in-side') return { wipe, wipe_side: 'in', scene: PLACES.find((p) => p.value !== setup.scene)!.value };
+  return { wipe: role === 'out-side' ? wipe : 'none', wipe_side: 'out' };
 }
 
 /** The stand-in camera's rate closest to the delivery's. */
