@@ -26,11 +26,19 @@ export class AppUnderTest {
     rmSync(this.data, { recursive: true, force: true });
   }
 
-  async open(width: number, height: number): Promise<Page> {
+  /** Asks the server itself, as the app does; for what a test needs before it begins. */
+  // eslint-disable-next-line @typescript-eslint/no-explicit-any
+  async ask(method: string, path: string, body?: unknown): Promise<any> {
+    const answer = await fetch(`${this.server.url}/api${path}`, { method, headers: body === undefined ? {} : { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) });
+    if (!answer.ok) throw new Error(`${method} ${path}: ${await answer.text()}`);
+    return answer.json();
+  }
+
+  async open(width: number, height: number, path = '/'): Promise<Page> {
     const context = await this.browser.newContext({ viewport: { width, height } });
     const page = await context.newPage();
     page.on('pageerror', (e) => this.complaints.push(e.message));
-    await page.goto(this.server.url);
+    await page.goto(`${this.server.url}${path}`);
     return page;
   }
 }

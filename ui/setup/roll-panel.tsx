@@ -33,6 +33,7 @@ const WIPE_FAULTS: { value: RollSettings['wipe_fault']; label: string }[] = [
   { value: 'none', label: 'Goes well' }, { value: 'misses-corner', label: 'Misses a corner' }, { value: 'stays-in', label: 'Does not leave' }, { value: 'uneven', label: 'Uneven pace' }, { value: 'soft', label: 'Soft edges' },
 ];
 const PLACES = [{ value: 'kiosk', label: 'Ticket kiosk' }, { value: 'pillar', label: 'Mooring pillar' }, { value: 'bench', label: 'Bench' }] as const;
+const SIZES = [['1280', '1280 × 720'], ['1920', '1920 × 1080']].map(([value, label]) => ({ value, label }));
 const SPEEDS = ['24', '25', '30', '50'].map((value) => ({ value, label: `${value} fps` }));
 /** What covers the picture in the tricks that change the place. */
 const WIPE_OF: Record<string, RollSettings['wipe']> = { 'passing-wipe': 'cart', 'pan-past-wipe': 'pan', 'walk-in-wipe': 'walk-in', 'closing-wipe': 'lid' };
@@ -91,6 +92,7 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
             <ChoiceField name="Trees" options={TREES} value={settings.tree ? 'yes' : 'no'} onChange={(tree) => choose({ tree: tree === 'yes' })} />
             {!isSide && wipeField}
             {isSide && <ChoiceField name="Place" options={PLACES} value={settings.scene ?? (setup.scene as 'kiosk')} onChange={(scene) => choose({ scene })} />}
+            <ChoiceField name="Recorded at" options={SIZES} value={String(settings.width)} onChange={(width) => choose({ width: Number(width) })} />
             <ChoiceField name="Frames a second" options={SPEEDS} value={String(settings.fps)} onChange={(fps) => choose({ fps: Number(fps) })} />
             <ChoiceField name="Rate" options={RATES} value={settings.rate} onChange={(rate) => choose({ rate })} />
             <ChoiceField name="Length" options={LENGTHS} value={String(settings.seconds)} onChange={(seconds) => choose({ seconds: Number(seconds) })} />

@@ -1,6 +1,6 @@
 import { useRouter } from 'expo-router';
-import { useCallback, useMemo, useState } from 'react';
-import { StyleSheet, View } from 'react-native';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { StyleSheet, View, type ScrollView } from 'react-native';
 import { revealMode, type ProofWish } from '../../core/cut/proof-plan';
 import type { Verdict, VerdictWord } from '../../core/report/types';
 import { Action } from '../components/action';
@@ -45,6 +45,9 @@ function Bench({ bench, out, into, where, onSides, onAgain }: Props & { out: Wip
   const { cover, cut } = bench;
   const measure = cover?.measure ?? null;
   const [mode, setMode] = useState<Mode>('sides');
+  const scroll = useRef<ScrollView>(null);
+  // What was asked for is at the top: on a phone it may be scrolled away.
+  useEffect(() => { scroll.current?.scrollTo({ y: 0, animated: false }); }, [mode]);
   const [proofId, setProofId] = useState<string | null>(null);
   const last = bench.proofs[0]?.wish;
   const [wish, setWish] = useState<ProofWish>({ at: last?.at ?? null, in_start: last?.in_start ?? 0, speed_pct: last?.speed_pct ?? 100, mirror: last?.mirror ?? false, feather_px: last?.feather_px ?? null, mode: last?.mode ?? null });
@@ -100,7 +103,7 @@ function Bench({ bench, out, into, where, onSides, onAgain }: Props & { out: Wip
       <View style={styles.main}>
         <Action
           label={make.isPending ? 'Asking for it' : 'Make the proof'} disabled={!ready || make.isPending} testID="make-proof"
-          onPress={() => into && make.mutate({ ...wish, out_id: out.id, in_id: into.id }, { onSuccess: (made) => { setProofId(made.id); setMode('proof'); } })}
+          onPress={() => into && make.mutate({ ...wish, out_id: out.id, in_id: into.id }, { onSuccess: (made) => { setProofId(made.id); setMode('proof'); scroll.current?.scrollTo({ y: 0, animated: false }); } })}
         />
       </View>
     </View>
@@ -109,7 +112,7 @@ function Bench({ bench, out, into, where, onSides, onAgain }: Props & { out: Wip
   const sign = worst ? <Disc verdict={worst.verdict} size={44} /> : undefined;
   if (!wide) {
     return (
-      <Screen where={where} title="Wipe bench" sign={sign} action={mode === 'hand' ? undefined : makeAction}>
+      <Screen where={where} title="Wipe bench" sign={sign} action={mode === 'hand' ? undefined : makeAction} scroll={scroll}>
         {modes}
         {main}
         {make.error && <Failed error={make.error} />}
