@@ -49,7 +49,7 @@ export class EdgeFinder {
     const beforeEdge = (f: number) => (pans ? (f >= 4 ? { frame: f - 4, shift: shift(f, f - 4), gain: 1 } : null) : { frame: clearBefore, shift: 0, gain: swept[f].gain / swept[clearBefore].gain });
     const afterEdge = (f: number) => (pans ? (f + 4 < frames ? { frame: f + 4, shift: shift(f, f + 4), gain: 1 } : null) : { frame: clearAfter, shift: 0, gain: swept[f].gain / swept[clearAfter].gain });
     const inSource = (edge: EdgePath): FoundEdge => ({
-      ...edge, looked: true, lines: edge.lines.map((line) => line.map((v) => (v === null ? null : (v + 0.5) * fine))),
+      ...edge, looked: true, lines: placed(edge.lines, fine),
       softness: scaled(edge.softness, fine), byMotion: scaled(edge.byMotion, fine), byDefocus: scaled(edge.byDefocus, fine),
     });
     return {
@@ -58,6 +58,11 @@ export class EdgeFinder {
       trail: inSource(followEdge(this.lines, enlarged(coarse.trail, () => true), way, false, afterEdge)),
     };
   }
+}
+
+/** Measuring pixels as source pixels. */
+function placed(lines: (number | null)[][], fine: number): (number | null)[][] {
+  return lines.map((line) => line.map((v) => (v === null ? null : (v + 0.5) * fine)));
 }
 
 function unseen(lines: (number | null)[][]): FoundEdge {

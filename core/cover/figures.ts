@@ -1,6 +1,7 @@
 import type { SmallSize } from '../image/picture';
 import type { CoverKind, CoverMeasure } from '../report/wipe-types';
 import { approachOf } from './approach';
+import { bendOf, bentEdge } from './bend';
 import { LEAST_COVER, type CoverContext } from './context';
 import type { EdgePaths, FoundEdge } from './edge-finder';
 import { edgeSpeed, nearestWay } from './edges';
@@ -8,9 +9,9 @@ import { reachesOf, whereOpen, type CoverEvents } from './events';
 import { keyFrames } from './keys';
 import { shareOf } from './mask';
 import { smallestPunchIn } from './punch';
-import { smoothPath } from './smooth';
+import { smoothPath, waverOf } from './smooth';
 
-const { abs, max, min } = Math;
+const { max, min } = Math;
 
 /** What covers less than this needs no key frames: nobody means it to cover. */
 const LEAST_KEYS = 0.35;
@@ -57,6 +58,8 @@ export function coverFigures({ context, size, movement, kind: said, masks, event
   const full = events.firstFull !== null;
   const punch = none || full ? null : smallestPunchIn(masks[peak], width, height);
   const best = edges.lead.softness === null ? edges.trail : edges.lead;
+  const upright = way === 90 || way === 270;
+  const bend = kind === 'closing' ? bendOf(masks.map((m, f) => (f < first || f > (events.firstFull ?? frames) ? null : bentEdge(m, size, way, unit))), upright ? context.height : context.width, upright ? context.width : context.height) : null;
   const covers = kind === 'closing' || kind === 'approaching';
   return {
     kind, direction_deg: none ? null : direction, enter_frame: none ? null : events.enter, first_full_frame: events.firstFull, last_full_frame: knownTo < frames - 1 ? null : events.lastFull, leave_frame: none ? null : events.leave,
@@ -66,7 +69,7 @@ export function coverFigures({ context, size, movement, kind: said, masks, event
     punch_in: punch && { scale: punch.scale, centre_x_px: punch.x * sx, centre_y_px: punch.y * sy, allowed: context.width / punch.scale >= context.delivery.width * 0.999 && context.height / punch.scale >= context.delivery.height * 0.999 },
     edge: {
       speed_px_per_frame: speeds.length ? speeds.reduce((s, v) => s + v.speed, 0) / speeds.length : null, speed_spread: speeds.length ? max(...speeds.map((s) => s.spread)) : null,
-      softness_px: best.softness, blur_by_motion_px: best.byMotion, blur_by_defocus_px: best.byDefocus, bend_px: kind === 'closing' && edges.lead.looked ? bendOf(edges.lead) : null,
+      softness_px: best.softness, blur_by_motion_px: best.byMotion, blur_by_defocus_px: best.byDefocus, bend_px: bend?.bend_px ?? null, bend_error_px: bend?.error_px ?? null, lens_k1: bend?.lens_k1 ?? null,
     },
     mask_frames: none ? 0 : maskFrames(kind, events, frames),
     key_frames: none || approaching || share[peak] < LEAST_KEYS ? [] : keysOf(edges, kind, { first, firstFull: events.firstFull ?? peak, last: full ? min(frames - 1, last + 1) : last, leave: events.leave ?? frames - 1 }, context.delivery.width / context.width),
@@ -93,22 +96,12 @@ function maskFrames(kind: CoverKind, { enter, firstFull, lastFull, leave, peak }
 function keysOf({ lead, trail }: EdgePaths, kind: CoverKind, at: { first: number; firstFull: number; last: number; leave: number }, delivered: number): number[] {
   const keys = (edge: FoundEdge, from: number, to: number) => {
     const smooth = edge.lines.flatMap((line) => { const path = smoothPath(line, from, to); return path ? [path.map((v) => v * delivered)] : []; });
-    return keyFrames(smooth, from, KEY_WITHIN);
+    // What wavers by measuring is not the edge's own way.
+    const wavers = edge.lines.map((line) => waverOf(line, from, to) * delivered).filter((v) => v < Infinity);
+    return keyFrames(smooth, from, max(KEY_WITHIN, ...wavers));
   };
   // What closes is masked along its leading edge, what passes along the trailing one, behind which the in side comes.
   return kind === 'closing' ? keys(lead, at.first, at.firstFull) : keys(trail, at.last, at.leave);
-}
-
-/** Greatest distance of the closing edge's middle from the line through its sides: the middle of what the frames say. */
-function bendOf(edge: FoundEdge): number | null {
-  const bends: number[] = [];
-  edge.lines[1].forEach((m, f) => {
-    const a = edge.lines[0][f], b = edge.lines[2][f];
-    if (m !== null && a !== null && b !== null) bends.push(m - (a + b) / 2);
-  });
-  if (bends.length === 0) return null;
-  bends.sort((a, b) => a - b);
-  return abs(bends[bends.length >> 1]);
 }
 
 function known(path: readonly (number | null)[], to: number): (number | null)[] {

@@ -10,6 +10,16 @@ const MISSES = 1.7;
 const MISSES_PX = 2;
 const LEAST_SPREAD = 0.3;
 
+/** How much a path wavers from frame to frame by itself, its unit: from how far each place lies off the middle of its neighbours. */
+export function waverOf(path: readonly (number | null)[], from: number, to: number): number {
+  const bends: number[] = [];
+  for (let f = from + 1; f < to; f++) {
+    const [a, b, c] = [path[f - 1], path[f], path[f + 1]];
+    if (a !== null && b !== null && c !== null) bends.push(abs(a - 2 * b + c));
+  }
+  return bends.length ? quantile(bends, 0.5) / sqrt(6) : Infinity;
+}
+
 /**
  * An edge's path as a smooth curve through what was measured, over all frames of a run, those included in which the edge lies
  * outside the picture or was not to be measured: a parabola about each frame, robustly (Cleveland 1979). Null when too little is known.
@@ -18,9 +28,7 @@ export function smoothPath(path: readonly (number | null)[], from: number, to: n
   const known: number[] = [];
   for (let f = from; f <= to; f++) if (path[f] !== null) known.push(f);
   if (known.length < 3) return null;
-  const bends: number[] = [];
-  for (let k = 2; k < known.length; k++) if (known[k] - known[k - 2] === 2) bends.push(abs(path[known[k]]! - 2 * path[known[k - 1]]! + path[known[k - 2]]!));
-  const waver = bends.length ? quantile(bends, 0.5) / sqrt(6) : Infinity;
+  const waver = waverOf(path, from, to);
   let best: number[] | null = null;
   for (const reach of REACHES) {
     best = curveThrough(path, known, from, to, reach);

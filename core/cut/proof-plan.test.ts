@@ -3,7 +3,7 @@ import { planProof, revealMode, type ProofWish } from './proof-plan';
 
 const passing = {
   kind: 'passing' as const, enter_frame: 10, first_full_frame: 30, last_full_frame: 40, leave_frame: 60, peak_frame: 35, cut: { out_last_frame: 60, in_first_frame: 41 },
-  edge: { speed_px_per_frame: 40, speed_spread: 0, softness_px: 20, blur_by_motion_px: null, blur_by_defocus_px: null, bend_px: null },
+  edge: { speed_px_per_frame: 40, speed_spread: 0, softness_px: 20, blur_by_motion_px: null, blur_by_defocus_px: null, bend_px: null, bend_error_px: null, lens_k1: null },
 };
 const wish = (more: Partial<ProofWish> = {}): ProofWish => ({ at: null, in_start: 0, speed_pct: 100, mirror: false, feather_px: null, ...more });
 const sides = { outCount: 100, outFps: 25, inCount: 100, inFps: 25, fps: 25 };

@@ -39,8 +39,8 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
   if (c.edge.softness_px !== null && c.edge.softness_px > bounds.soft_share * width) {
     add('workable', 'soft', `The edge is ${c.edge.softness_px.toFixed(0)} px soft: the mask must be feathered as wide.`, [], c.edge.softness_px, bounds.soft_share * width, `Start with a feather of ${c.edge.softness_px.toFixed(0)} px.`);
   }
-  if (c.edge.bend_px !== null && c.edge.bend_px > bounds.bend_share * width) {
-    add('workable', 'bent', `The closing edge bends by ${c.edge.bend_px.toFixed(1)} px in the middle.`, [], c.edge.bend_px, bounds.bend_share * width, 'Straighten it by lens correction before masking, or use a longer lens and roll again.');
+  if (c.edge.bend_px !== null && c.edge.bend_px - (c.edge.bend_error_px ?? 0) > bounds.bend_share * width) {
+    add('workable', 'bent', `The closing edge bends by ${c.edge.bend_px.toFixed(1)} px in the middle.`, [], c.edge.bend_px, bounds.bend_share * width, bendFix(c.edge.lens_k1));
   }
   if (c.approach) {
     if (c.approach.sway_px > bounds.sway_share * width) add('workable', 'sway', `The object sways by ${c.approach.sway_px.toFixed(0)} px as the camera comes nearer.`, [], c.approach.sway_px, bounds.sway_share * width, 'Keep it on one mark in the finder and roll again, or steady it in the edit.');
@@ -52,6 +52,13 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
   }
   reasons.sort((a, b) => ORDER.indexOf(a.word) - ORDER.indexOf(b.word));
   return { verdict: reasons[0].word, deciding, reasons: reasons.map(({ code, text, frames, value, limit, fix }) => ({ code, text, frames, value, limit, fix })) };
+}
+
+/** How a bent edge is made straight: by the lens's own correction where the lens bends it. */
+function bendFix(k1: number | null): string {
+  const again = 'use a longer lens, squarely set, and roll again.';
+  if (k1 === null) return 'It is bent by itself: mask it with a curve; or straighten it, and roll again.';
+  return `Correct the lens before masking: ${k1 < 0 ? 'barrel' : 'pincushion'} of ${(100 * Math.abs(k1)).toFixed(1)} % at the corners (k1 ${k1.toFixed(3)}); or ${again}`;
 }
 
 /** Why the numbers cannot be trusted; null when they can. */

@@ -45,8 +45,9 @@ export function judgeCovered(r: Requirement, side: CoveredSide & { id: string },
     case 'straight-edge': {
       if (m.edge.bend_px === null) return { verdict: 'unjudged', text: said('the closing edge could not be seen well enough'), fix: r.remedySet };
       const bend = m.edge.bend_px * (delivery.width / side.width), limit = r.tolerance ?? 6;
-      const text = said(`the edge bends by ${bend.toFixed(1)} px at delivery; ${limit} are allowed`);
-      return bend <= limit ? { verdict: 'holds', text, fix: null } : { verdict: 'workable', text, fix: r.remedyEdit ?? r.remedySet };
+      const error = (m.edge.bend_error_px ?? 0) * (delivery.width / side.width);
+      const text = said(`the edge bends by ${bend.toFixed(1)} px at delivery, known to ${error.toFixed(1)}; ${limit} are allowed`);
+      return bend - error <= limit ? { verdict: 'holds', text, fix: null } : { verdict: 'workable', text, fix: r.remedyEdit ?? r.remedySet };
     }
     default:
       return { verdict: 'unjudged', text: said('this is not known'), fix: r.remedySet };

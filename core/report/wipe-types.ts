@@ -28,8 +28,12 @@ export interface CoverMeasure {
     /** What movement and what defocus make of the softness, where that can be told. */
     blur_by_motion_px: number | null;
     blur_by_defocus_px: number | null;
-    /** Greatest distance of the edge from a straight line, closing only. */
+    /** Greatest distance of the edge's middle from the straight line through its ends, closing only. */
     bend_px: number | null;
+    /** To how many pixels that is known. */
+    bend_error_px: number | null;
+    /** What of the bend is the lens's: a point at r half diagonals from the centre lies at r (1 + k1 r²); closing only. */
+    lens_k1: number | null;
   };
   /** How many frames must be masked. */
   mask_frames: number;

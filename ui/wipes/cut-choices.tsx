@@ -20,7 +20,7 @@ export function CutChoices({ wish, at, frame, measure, cut, onWish }: Props) {
         <NumberField label="In side begins with frame" value={wish.in_start} onChange={(v) => onWish({ ...wish, in_start: Math.max(0, Math.round(v ?? 0)) })} least={0} testID="in-start" />
         <NumberField label="Feather" unit="px" value={wish.feather_px ?? (soft === null ? null : Math.round(featherFor(soft)))} onChange={(v) => onWish({ ...wish, feather_px: v })} least={0} most={2000} testID="feather" />
         <NumberField label={advised ? `Speed (${advised} % matches)` : 'Speed of the in side'} unit="%" value={wish.speed_pct} onChange={(v) => onWish({ ...wish, speed_pct: v ?? 100 })} least={10} most={1000} testID="speed" />
-        <ChoiceField name={cut?.mirror_helps ? 'In side (mirroring helps)' : 'In side'} value={wish.mirror ? 'mirrored' : 'shot'} onChange={(v) => onWish({ ...wish, mirror: v === 'mirrored' })} options={[{ value: 'shot', label: 'As shot' }, { value: 'mirrored', label: 'Mirrored' }]} testID="mirror" />
+        <ChoiceField name={cut?.mirror_helps ? 'In side is shown (mirroring helps)' : 'In side is shown'} value={wish.mirror ? 'mirrored' : 'shot'} onChange={(v) => onWish({ ...wish, mirror: v === 'mirrored' })} options={[{ value: 'shot', label: 'As shot' }, { value: 'mirrored', label: 'Mirrored' }]} testID="mirror" />
       </FieldGrid>
       <FieldGrid>
         <Action quiet label={`Cut at frame ${frame}`} onPress={() => onWish({ ...wish, at: frame })} testID="cut-here" />

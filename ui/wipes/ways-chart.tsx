@@ -48,7 +48,7 @@ export function WaysChart({ cut }: { cut: CutMeasure }) {
 /** A side's movement in a few words. */
 export function sideWords(s: CutMeasure['out']): string {
   if (s.speed_widths_per_s === null) return 'could not be followed';
-  return s.angle_deg === null ? 'stands still' : `moves at ${s.angle_deg.toFixed(0)}°, ${s.speed_widths_per_s.toFixed(2)} widths/s`;
+  return s.angle_deg === null ? 'stands still' : `moves at ${(Math.round(s.angle_deg) % 360).toFixed(0)}°, ${s.speed_widths_per_s.toFixed(2)} widths/s`;
 }
 
 const styles = StyleSheet.create({ box: { width: SIZE, height: SIZE } });
