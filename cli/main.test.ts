@@ -1,5 +1,5 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseDelivery, UsageError } from './arguments';
@@ -117,6 +117,27 @@ test('cover and cut: one object on standard output, wrong use said in a sentence
   for (const args of [['cover'], ['cut', still], ['cut', still, moving, '--at', 'two']]) {
     const wrong = umbrastat(...args);
     expect(wrong.code).toBe(2);
+    expect(wrong.err).toMatch(/^umbrastat: .{20,}/);
+    expect(wrong.out).toBe('');
+  }
+});
+
+test('edges set by hand are taken for the object’s, and a proof is made of them; both say what is wrong', () => {
+  const edges = join(folder, 'edges.json');
+  const at = (frame: number, edge: string, place: number) => ({ frame, edge, from: place, to: place });
+  writeFileSync(edges, JSON.stringify({ kind: 'passing', way: 0, keys: [at(2, 'lead', 0), at(9, 'lead', 1), at(11, 'trail', 0), at(18, 'trail', 1)] }));
+  const cover = JSON.parse(umbrastat('cover', moving, '--edges', edges, '--json').out);
+  expect(cover).toMatchObject({ kind: 'passing', direction_deg: 0, by_hand: { keys: 4 }, first_full_frame: 9, last_full_frame: 11, leave_frame: 17, cut: { out_last_frame: 17, in_first_frame: 12 } });
+  const film = join(folder, 'proof.webm');
+  const made = umbrastat('proof', moving, still, '--edges', edges, '--in-at', '3', '--out', film, '--json');
+  expect(made.code).toBe(0);
+  expect(JSON.parse(made.out)).toMatchObject({ file: film, mode: 'behind', from: 12, done: 18, width: 640 });
+  expect(readdirSync(folder).filter((name) => name.startsWith('.proof'))).toEqual([]);
+  expect(execFileSync('ffprobe', ['-v', 'error', '-show_entries', 'stream=codec_name', '-of', 'csv=p=0', film], { encoding: 'utf8' }).trim()).toBe('vp9');
+  writeFileSync(join(folder, 'bad.json'), '{"kind":"closing","way":90,"keys":[{"frame":1,"edge":"trail","from":0,"to":0}]}');
+  for (const args of [['proof', moving, still], ['proof', moving, '--out', film], ['proof', still, moving, '--out', film], ['proof', moving, still, '--in-at', '9999', '--out', film], ['proof', moving, still, '--speed', '0', '--out', film], ['cover', moving, '--edges', join(folder, 'none.json')], ['cover', moving, '--edges', join(folder, 'bad.json')]]) {
+    const wrong = umbrastat(...args);
+    expect([args.join(' '), wrong.code]).toEqual([args.join(' '), 2]);
     expect(wrong.err).toMatch(/^umbrastat: .{20,}/);
     expect(wrong.out).toBe('');
   }

@@ -22,11 +22,15 @@ const HELP = `umbrastat: checks takes for masking effects
       Does this plate (a picture or a recording) fit the take?
 
   umbrastat cover FILE [--delivery 1920x1080@24] [--json] [--gate]
-      Does the object cover the whole picture, when, and does it leave? The picture must be free at the start.
+      Does the object cover the whole picture, when, and does it leave?
 
   umbrastat cut OUT IN [--at FRAME] [--in-at FRAME] [--delivery 1920x1080@24] [--json] [--gate]
       Do the two sides of a cut move the same way, at a matching speed and rate?
 
+  umbrastat proof OUT IN --out proof.mp4 [--at FRAME] [--in-at FRAME] [--mirror] [--speed 100] [--json]
+      The in side appearing behind the object's edge, small, with frame numbers; --at is the out side's frame to cut at.
+
+  --edges FILE  (cover, proof) edges set by hand, as JSON: {"kind","way","keys":[{"frame","edge","from","to"}]}
   --delivery    what the edit is finished at (default: the clip's own size and rate)
   --json        one JSON object on standard output
   --gate        exit code 1 when something must be shot again
@@ -61,7 +65,7 @@ async function run(argv: string[]): Promise<number> {
     parsed = parseArgs({
       args: argv, allowPositionals: true,
       options: {
-        delivery: { type: 'string' }, against: { type: 'string' }, out: { type: 'string' }, seconds: { type: 'string' }, 'keep-grain': { type: 'boolean' }, at: { type: 'string' }, 'in-at': { type: 'string' }, json: { type: 'boolean' }, gate: { type: 'boolean' }, help: { type: 'boolean', short: 'h' },
+        delivery: { type: 'string' }, against: { type: 'string' }, out: { type: 'string' }, seconds: { type: 'string' }, 'keep-grain': { type: 'boolean' }, at: { type: 'string' }, 'in-at': { type: 'string' }, edges: { type: 'string' }, mirror: { type: 'boolean' }, speed: { type: 'string' }, json: { type: 'boolean' }, gate: { type: 'boolean' }, help: { type: 'boolean', short: 'h' },
       },
     });
   } catch (error) {
@@ -82,7 +86,7 @@ async function run(argv: string[]): Promise<number> {
   if (command === 'plate') return plate(files, { ...values, keepGrain: values['keep-grain'] }, delivery, say, print);
   if (command === 'cover') {
     if (files.length !== 1) throw new UsageError(`cover wants one file, ${files.length} were given. Use: umbrastat cover FILE.`);
-    const report = await measureCover(files[0], { delivery, onProgress: (done) => say(`frame ${done} `) });
+    const report = await measureCover(files[0], { delivery, hand: values.edges === undefined ? null : await (await import('./edges')).readEdges(values.edges), onProgress: (done) => say(`frame ${done} `) });
     print(report, coverText(report));
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }
@@ -92,7 +96,9 @@ async function run(argv: string[]): Promise<number> {
     print(report, cutText(report));
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }
-  if (command !== 'take') throw new UsageError(`"${command ?? ''}" is not a check. Use: umbrastat take, plate, cover or cut.`);
+  // Drawing and checking of edges are loaded only where they are wanted: starting is part of every check's time.
+  if (command === 'proof') return (await import('./proof')).proof(files, values, say, print);
+  if (command !== 'take') throw new UsageError(`"${command ?? ''}" is not a check. Use: umbrastat take, plate, cover, cut or proof.`);
   if (files.length !== 1) throw new UsageError(`take wants one file, ${files.length} were given. Use: umbrastat take FILE.`);
   const report = await measureTake(files[0], { delivery, onProgress: (done, total) => say(`frame ${done} of ${total} `) });
   print(report, takeText(report));
