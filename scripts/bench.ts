@@ -20,6 +20,16 @@ function clip(name: string, size: string, seconds: number): string {
   return path;
 }
 
+/** A pan past something near, which is gone through from both ends. */
+function panClip(): string {
+  const path = join(FOLDER, 'pan.mp4');
+  if (existsSync(path)) return path;
+  clip('2160p', '3840x2160', 6);
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-loop', '1', '-framerate', '25', '-t', '8', '-i', join(FOLDER, '2160p.mp4.png'), '-f', 'lavfi', '-i', 'color=0x3a3028:s=2500x1080:r=25:d=8',
+    '-filter_complex', "[0]crop=1920:1080:9*n:540[a];[1]noise=alls=24[b];[a][b]overlay=x='2300-26*n':y=0:shortest=1,noise=alls=5:allf=t", '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p', path]);
+  return path;
+}
+
 /** Runs a command under `time`; gives seconds and the largest resident set in MB. */
 function timed(command: string, args: string[]): { seconds: number; megabytes: number } {
   const start = process.hrtime.bigint();
@@ -30,16 +40,23 @@ function timed(command: string, args: string[]): { seconds: number; megabytes: n
 
 const best = <T extends { seconds: number }>(runs: T[]): T => runs.reduce((a, b) => (b.seconds < a.seconds ? b : a));
 
+const decode = (path: string) => timed('ffmpeg', ['-v', 'error', '-nostdin', '-i', path, '-vf', 'scale=960:-2,format=gray', '-f', 'rawvideo', 'pipe:1']);
+const run = (command: string, path: string) => timed(process.execPath, [join(__dirname, '..', 'cli', 'bin.cjs'), command, path, '--json']);
+
 for (const [name, size, seconds] of CLIPS) {
   const path = clip(name, size, seconds);
   const base: ReturnType<typeof timed>[] = [];
   const take: ReturnType<typeof timed>[] = [], cover: ReturnType<typeof timed>[] = [];
   for (let i = 0; i < 3; i++) {
-    base.push(timed('ffmpeg', ['-v', 'error', '-nostdin', '-i', path, '-vf', 'scale=960:-2,format=gray', '-f', 'rawvideo', 'pipe:1']));
-    take.push(timed(process.execPath, [join(__dirname, '..', 'cli', 'bin.cjs'), 'take', path, '--json']));
-    cover.push(timed(process.execPath, [join(__dirname, '..', 'cli', 'bin.cjs'), 'cover', path, '--json']));
+    base.push(decode(path));
+    take.push(run('take', path));
+    cover.push(run('cover', path));
   }
   const a = best(base), b = best(take), c = best(cover);
   console.log(`${name}: take ${b.seconds.toFixed(2)} s, decode and scale ${a.seconds.toFixed(2)} s, ratio ${(b.seconds / a.seconds).toFixed(2)}, memory ${Math.max(...take.map((t) => t.megabytes)).toFixed(0)} MB`);
   console.log(`${name}: cover ${c.seconds.toFixed(2)} s, ratio ${(c.seconds / a.seconds).toFixed(2)}, memory ${Math.max(...cover.map((t) => t.megabytes)).toFixed(0)} MB`);
 }
+
+const pan = panClip();
+const alone = best([decode(pan), decode(pan), decode(pan)]), panned = best([run('cover', pan), run('cover', pan), run('cover', pan)]);
+console.log(`1080p pan: cover ${panned.seconds.toFixed(2)} s, decode and scale ${alone.seconds.toFixed(2)} s, ratio ${(panned.seconds / alone.seconds).toFixed(2)}, memory ${panned.megabytes.toFixed(0)} MB`);

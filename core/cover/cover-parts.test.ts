@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { edgesOf, edgeSpeed, nearestWay, travelDirection } from './edges';
-import { eventsOf, reachesOf, whereOpen } from './events';
+import { clearedOutside, eventsOf, leaveByTrail, reachesOf, whereOpen } from './events';
 import { keyFrames } from './keys';
 import { grown, shareOf, solidMask, withoutSlips } from './mask';
 import { smallestPunchIn } from './punch';
@@ -35,6 +35,19 @@ test('events: in, full, out, and what never happens', () => {
   expect(eventsOf(share, 0.998)).toEqual({ enter: 2, firstFull: 5, lastFull: 6, leave: 8, peak: 5 });
   expect(eventsOf([0, 0.3, 0.9, 0.94, 0.9], 0.998)).toEqual({ enter: 1, firstFull: null, lastFull: null, leave: null, peak: 3 });
   expect(eventsOf([0, 0, 0], 0.998)).toEqual({ enter: null, firstFull: null, lastFull: null, leave: null, peak: null });
+});
+
+test('what remains covered for good does not keep an object from leaving; what grows or stays before the end does', () => {
+  const events = { enter: 2, firstFull: 10, lastFull: 12, leave: null, peak: 11 };
+  const trail = Array.from({ length: 40 }, (_, f) => (f <= 12 ? null : f < 29 ? 6 * (f - 12) : f % 3 ? 55 : null));
+  const share = (rest: (f: number) => number) => Array.from({ length: 40 }, (_, f) => (f < 2 ? 0 : f <= 12 ? 1 : f < 29 ? 1 - (f - 12) / 17 + 0.1 : rest(f)));
+  expect(leaveByTrail(trail, share((f) => 0.1 + 0.01 * (f % 2)), events, 100, true)).toBe(28);
+  expect(leaveByTrail(trail.map((v) => (v === null ? null : 100 - v)), share(() => 0.1), events, 100, false)).toBe(28);
+  expect(leaveByTrail(trail, share((f) => 0.05 + 0.02 * (f - 28)), events, 100, true)).toBeNull();
+  expect(leaveByTrail(trail.map((v, f) => (f > 20 ? 48 : v)), share(() => 0.5), events, 100, true)).toBeNull();
+  expect(leaveByTrail(trail, share(() => 0.1), { ...events, leave: 30 }, 100, true)).toBeNull();
+  const masks = clearedOutside(Array.from({ length: 5 }, () => new Uint8Array([1, 1])), { ...events, enter: 1, leave: 3, peak: 2 });
+  expect(masks.map((m) => m[0])).toEqual([0, 1, 1, 1, 0]);
 });
 
 test('passers-by that stay behind do not keep an object from leaving, a part of it that stays does', () => {

@@ -48,30 +48,39 @@ function restOf(inwards: readonly number[]): number {
   return Math.abs(outer - inner) < 0.6 * all ? REST_MARGIN * Math.max(...rest) : 0;
 }
 
-/** A trailing edge that has come this far has left, whatever else is covered; and what else may be, and how steadily. */
-const ACROSS = 0.9;
+/** A trailing edge that has come this far goes on as it went, whatever else is covered; and what else may be, and how steadily. */
+const ACROSS = 0.75;
 const LEFTOVER = 0.25;
-const LEFTOVER_VARIES = 0.5;
+const LEFTOVER_VARIES = 1;
+/** Frames over which it is seen how it goes, and in which it may be lost sight of. */
+const STRIDE = 5;
+const LOST = 4;
 
 /**
- * The frame in which an object has left although something remains covered for good (passers-by, coding): its trailing edge went
- * across the whole picture, and what is left neither grows nor shrinks. Null when that is not so, or the leaving is known anyhow.
+ * The last frame of an object although something remains covered for good (passers-by, coding): its trailing edge went across the
+ * picture, and what is left afterwards is little and neither grows nor shrinks. Null when that is not so, or the leaving is known anyhow.
  * @param trail trailing edge at mid-breadth in each frame
  * @param long length of the picture along the way, in the trail's pixels
  */
 export function leaveByTrail(trail: readonly (number | null)[], share: readonly number[], events: CoverEvents, long: number, forwards: boolean): number | null {
   if (events.leave !== null || events.peak === null) return null;
-  let far = 0, at = -1, gap = 0;
-  for (let f = events.lastFull ?? events.peak; f < trail.length && gap < 4; f++) {
-    const t = trail[f];
-    const done = t === null ? null : (forwards ? t : long - t) / long;
-    if (done === null || done < far - 0.03) { gap += at < 0 ? 0 : 1; continue; }
-    if (done > far) { far = done; at = f; gap = 0; }
+  const seen: { frame: number; done: number }[] = [];
+  for (let f = events.lastFull ?? events.peak, lost = 0; f < trail.length && lost <= LOST; f++) {
+    const t = trail[f], done = t === null ? null : (forwards ? t : long - t) / long;
+    const before = seen[seen.length - 1];
+    if (done !== null && (!before || (done > before.done - 0.03 && done < before.done + 0.3))) {
+      seen.push({ frame: f, done });
+      lost = 0;
+    } else if (before) lost++;
   }
-  if (far < ACROSS || at + 3 >= share.length) return null;
-  const rest = share.slice(at + 2), mean = rest.reduce((a, b) => a + b, 0) / rest.length;
+  const last = seen[seen.length - 1], earlier = seen[seen.length - 1 - STRIDE];
+  if (!last || !earlier || last.done < ACROSS) return null;
+  const pace = (last.done - earlier.done) / (last.frame - earlier.frame);
+  const leave = pace > 0 ? last.frame + Math.max(0, Math.ceil((1 - last.done) / pace) - 1) : Infinity;
+  if (leave + 3 >= share.length) return null;
+  const rest = share.slice(leave + 2), mean = rest.reduce((a, b) => a + b, 0) / rest.length;
   const most = Math.max(...rest), least = Math.min(...rest);
-  return most < LEFTOVER && most - least < Math.max(0.03, LEFTOVER_VARIES * mean) ? at : null;
+  return most < LEFTOVER && most - least < Math.max(0.03, LEFTOVER_VARIES * mean) ? leave : null;
 }
 
 /** Masks with nothing in the frames before an object comes in and after it has left. */

@@ -71,6 +71,15 @@ test.each([1, 2])('seed %d: a block passes a camera that stands; a change of exp
   expect(found.mask_frames).toBe(found.leave_frame! - found.last_full_frame!);
 });
 
+test.each([11, 12])('seed %d: a camera that shakes a little stands: the block passes and leaves', (seed) => {
+  const { found, most, truth } = measure({ seed, frames: 50, block: crossing, pan: (f) => 2.4 * sin(1.3 * f) });
+  expect(found.kind).toBe('passing');
+  expect(most).toBeLessThan(0.03);
+  expect(Math.abs(found.first_full_frame! - truth.indexOf(1))).toBeLessThanOrEqual(1);
+  expect(Math.abs(found.last_full_frame! - truth.lastIndexOf(1))).toBeLessThanOrEqual(1);
+  expect(Math.abs(found.leave_frame! - (truth.length - 1 - [...truth].reverse().findIndex((s) => s > 0)))).toBeLessThanOrEqual(1);
+});
+
 test('what the block misses at the top stays open, and a punch-in below it is found', () => {
   const { found, worst } = measure({ seed: 3, frames: 46, block: crossing, open: 27 });
   expect(worst).toBeLessThan(0.03);

@@ -24,6 +24,9 @@ export interface SweptFrame {
   gain: number;
 }
 
+/** Where the background was found, and how much of it agrees. */
+interface FoundPose { pose: Similarity; share: number; gain: number; spread: number; usable: number }
+
 /** A camera that pans fast goes this share of the width in one frame. */
 const REACH = 0.14;
 /** The background is believed to be seen when this share of the pixels that may show it agrees, */
@@ -116,9 +119,35 @@ export class CoverSweep {
 
   /** Finds where the background lies; false when too little of it is to be seen, and the camera is taken to go on as before. */
   private follow(picture: SmallPicture): boolean {
-    const { width, height } = this.size;
+    const { width } = this.size;
     const predicted = this.moving ? composeSimilarity(this.usualStep(), this.pose) : this.pose;
-    let pose = predicted, best: { pose: Similarity; share: number; gain: number; spread: number; usable: number } | null = null;
+    const best = this.search(picture, predicted);
+    const likely = best !== null && this.isLikely(best, predicted);
+    if (!best || !likely) {
+      this.pose = predicted;
+      // The exposure may have changed while the background was hidden; a camera that stands shows it in the same place.
+      const light = this.moving ? null : this.gains[this.count - 1] ?? commonGain(picture.luma, this.panorama.show(predicted), width);
+      // It is found in steps: what differs by no more than one is no other light.
+      if (light !== null && abs(light - this.gain) > OTHER_LIGHT) this.gain = light;
+      return false;
+    }
+    if (!this.moving && hypot(best.pose.dx, best.pose.dy) + (abs(best.pose.rotation) + abs(best.pose.scale - 1)) * (width / 2) < STANDS) best.pose = { ...IDENTITY };
+    const step = composeSimilarity(best.pose, invertSimilarity(this.pose));
+    this.pose = best.pose;
+    if (best.share * best.usable >= SEEN_WELL) {
+      this.steps.push(step);
+      if (this.steps.length > 5) this.steps.shift();
+      this.moving ||= this.steps.length >= 2 && this.steps.slice(-2).every((s) => this.reach(s) > MOVES) && this.reach(best.pose) > 2 * MOVES;
+      this.gain = max(this.gain - GAIN_STEP, min(this.gain + GAIN_STEP, best.gain));
+    }
+    if (this.count < 12) this.noise = max(LEAST_NOISE, min(4, best.spread));
+    return true;
+  }
+
+  /** Looks for the background near a pose. */
+  private search(picture: SmallPicture, predicted: Similarity): FoundPose | null {
+    const { width, height } = this.size;
+    let pose = predicted, best: FoundPose | null = null;
     let gain = this.gain;
     let freely = false;
     for (let round = 0; round < ROUNDS; round++) {
@@ -146,28 +175,16 @@ export class CoverSweep {
         freely = true;
       }
     }
-    const seen = best ? best.share * best.usable : 0;
-    const off = best ? hypot(best.pose.dx - predicted.dx, best.pose.dy - predicted.dy) : Infinity;
-    const likely = seen >= SEEN_WELL ? this.steps.length < 3 || off < 4 + 0.5 * hypot(predicted.dx - this.pose.dx, predicted.dy - this.pose.dy) : this.moving && seen >= LEAST_SEEN && off < NEAR_EXPECTED;
-    if (!best || best.share < LEAST_AGREE || !likely || best.gain < 0.4 || best.gain > 2.5) {
-      this.pose = predicted;
-      // The exposure may have changed while the background was hidden; a camera that stands shows it in the same place.
-      const light = this.moving ? null : this.gains[this.count - 1] ?? commonGain(picture.luma, this.panorama.show(predicted), width);
-      // It is found in steps: what differs by no more than one is no other light.
-      if (light !== null && abs(light - this.gain) > OTHER_LIGHT) this.gain = light;
-      return false;
-    }
-    if (!this.moving && hypot(best.pose.dx, best.pose.dy) + (abs(best.pose.rotation) + abs(best.pose.scale - 1)) * (width / 2) < STANDS) best.pose = { ...IDENTITY };
-    const step = composeSimilarity(best.pose, invertSimilarity(this.pose));
-    this.pose = best.pose;
-    if (seen >= SEEN_WELL) {
-      this.steps.push(step);
-      if (this.steps.length > 5) this.steps.shift();
-      this.moving ||= this.steps.length >= 2 && this.steps.slice(-2).every((s) => this.reach(s) > MOVES) && this.reach(best.pose) > 2 * MOVES;
-      this.gain = max(this.gain - GAIN_STEP, min(this.gain + GAIN_STEP, best.gain));
-    }
-    if (this.count < 12) this.noise = max(LEAST_NOISE, min(4, best.spread));
-    return true;
+    return best;
+  }
+
+  /** Whether what was found is the background, and not something else by chance. */
+  private isLikely(found: FoundPose, predicted: Similarity): boolean {
+    if (found.share < LEAST_AGREE || found.gain < 0.4 || found.gain > 2.5) return false;
+    const seen = found.share * found.usable;
+    const off = hypot(found.pose.dx - predicted.dx, found.pose.dy - predicted.dy);
+    if (seen >= SEEN_WELL) return this.steps.length < 3 || off < 4 + 0.5 * hypot(predicted.dx - this.pose.dx, predicted.dy - this.pose.dy);
+    return this.moving && seen >= LEAST_SEEN && off < NEAR_EXPECTED;
   }
 
   /** How far a movement takes the picture, about half way out from its centre, small pixels. */
@@ -181,10 +198,13 @@ export class CoverSweep {
     return this.moving && hypot(dx, dy) > abs(scale - 1) * (this.size.width / 4);
   }
 
-  /** How the camera goes on: the middle of its last movements. */
+  /** How the camera goes on: the middle of its last movements; not at all when they go to and fro. */
   private usualStep(): Similarity {
     const middle = (pick: (s: Similarity) => number) => quantile(this.steps.map(pick), 0.5);
-    return this.steps.length ? { dx: middle((s) => s.dx), dy: middle((s) => s.dy), rotation: middle((s) => s.rotation), scale: middle((s) => s.scale) } : { ...IDENTITY };
+    const [x, y] = [middle((s) => s.dx), middle((s) => s.dy)];
+    const wavers = quantile(this.steps.map((s) => hypot(s.dx - x, s.dy - y)), 0.5);
+    const shakes = wavers > hypot(x, y) && abs(middle((s) => s.scale) - 1) * (this.size.width / 4) < wavers;
+    return this.steps.length && !shakes ? { dx: middle((s) => s.dx), dy: middle((s) => s.dy), rotation: middle((s) => s.rotation), scale: middle((s) => s.scale) } : { ...IDENTITY };
   }
 
   /** Sets what is expected, and where it may be compared; gives the share of the picture that may. */
