@@ -41,7 +41,7 @@ describe.each([[390, 844], [1280, 800]])('at %i x %i', (width, height) => {
     await page.getByTestId('to-wipes').click();
     await page.getByTestId('verdict-cover').waitFor();
     expect(await page.getByTestId('verdict-cover').textContent()).toMatch(/Cover: holds.*covers everything in frames \d+ to \d+ and has left after frame \d+/);
-    expect(await page.getByTestId('cover-facts').textContent()).toMatch(/Frames to mask\d+Set first\d+, \d+/);
+    expect(await page.getByTestId('cover-facts').textContent()).toMatch(/Frames to mask\d+Work of masking\d+ to \d+ minSet first\d+, \d+/);
     expect(await page.getByTestId('cut-facts').textContent()).toMatch(/Out sidestands still.*In sidestands still/);
     await page.getByTestId('ways-chart').waitFor();
     await fits(page);

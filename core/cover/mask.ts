@@ -116,24 +116,3 @@ export function withoutSlips(masks: readonly Uint8Array[]): Uint8Array[] {
     return out;
   });
 }
-
-/** Frames to each side that have a say in a pixel. */
-const SAY = 2;
-
-/**
- * Each pixel as most of the frames about it say: what moves on one way keeps its place, and what looks like the background by chance
- * for a frame or two is covered.
- */
-export function steadied(masks: readonly Uint8Array[]): Uint8Array[] {
-  return masks.map((own, f) => {
-    const reach = Math.min(SAY, f, masks.length - 1 - f);
-    const near = masks.slice(f - reach, f + reach + 1);
-    const out = new Uint8Array(own.length);
-    for (let i = 0; i < out.length; i++) {
-      let n = 0;
-      for (const mask of near) n += mask[i];
-      out[i] = n > reach ? 1 : 0;
-    }
-    return out;
-  });
-}

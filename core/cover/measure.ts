@@ -12,10 +12,11 @@ import { extendMasks } from './extend';
 import { coverFigures } from './figures';
 import { exactFull } from './full-frames';
 import { freeEnds, panFreeEnds } from './free-ends';
-import { shareOf, steadied, withoutSlips } from './mask';
+import { shareOf, withoutSlips } from './mask';
 import { cameraAlong, gainsWhileHidden, movementOf, sureShare } from './movement';
 import { EdgeLines } from './profile';
 import { learnRestless } from './restless';
+import { objectPath, steadied } from './steady';
 import { CoverSweep, type SweptFrame } from './sweep';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -68,6 +69,14 @@ export class CoverMeter {
     let masks = all;
     let events = eventsOf(masks.map(shareOf), FULL);
     let direction = this.wayOf(masks, events, movement, size);
+    let changes = changesPerPixel(masks);
+    if (direction !== null) {
+      const to = nearestWay(direction);
+      masks = steadied(masks, objectPath(masks, to, size.width, size.height), to, size.width, size.height);
+      events = eventsOf(masks.map(shareOf), FULL);
+      // In a pan there is more chance of likeness: what lies behind is another thing in each frame.
+      if (movement === 'panning') changes = changesPerPixel(masks);
+    }
     if (movement === 'panning' && direction !== null) {
       masks = [...masks];
       const way = nearestWay(direction), along = cameraAlong(swept, way);
@@ -85,7 +94,7 @@ export class CoverMeter {
       edges = finder.find(masks, events, way, movement === 'approaching');
     }
     events = exactFull(events, edges, way, way === 90 || way === 270 ? context.height : context.width);
-    const changes = changesPerPixel(masks), sure = sureShare(swept, masks.map(shareOf));
+    const sure = sureShare(swept, masks.map(shareOf));
     masks = clearedOutside(masks, events);
     const measure = coverFigures({ context, size, movement, masks, events, direction, edges, changes, sure, open, knownTo });
     return { measure, shape: shapeOf(size, masks, way, edges) };
@@ -154,12 +163,12 @@ export class CoverMeter {
       }
     }
     let masks = withoutSlips(swept.map((f) => f.covered));
-    if (movement === 'panning') masks = steadied(masks);
     if (movement === 'approaching') {
       // Known in the first frame, the object no longer counts as background there.
       const known = followBack(stack, masks, size);
       swept = this.goThrough(new CoverSweep(size, known[0]));
-      masks = steadied(followBack(stack, swept.map((f) => f.covered), size));
+      const back = followBack(stack, swept.map((f) => f.covered), size);
+      masks = steadied(back, back.map(() => 0), 0, size.width, size.height);
     }
     return { movement, swept, masks, open, knownTo };
   }

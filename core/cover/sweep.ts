@@ -96,7 +96,7 @@ export class CoverSweep {
     const raw = this.unlike.test(picture, view, this.gain, this.noise, this.moving);
     if (this.restless) testRestless(raw, this.restless, picture, this.gain, this.size);
     if (this.pans()) this.unlike.lookAgain(raw, view, abs(this.usualStep().dx) >= abs(this.usualStep().dy));
-    fillUnknown(raw, view.known, this.inFront && this.covered, this.size.width, this.size.height);
+    fillUnknown(raw, view.known, this.inFront && this.covered, this.size.width, this.size.height, abs(this.usualStep().dy) > abs(this.usualStep().dx));
     this.covered = solidMask(raw, this.size.width, this.size.height);
     if (this.restless) fillDoubtful(this.covered, this.restless.mask, this.size.width, this.size.height);
     if (found) this.remember(picture);
@@ -231,21 +231,23 @@ function wholeBand(mask: Uint8Array, width: number, height: number, step: Simila
   return out;
 }
 
-/** What was never seen and was covered before, where that is given, is so still; else, along each row, it takes after the nearest pixels on its known side. */
-function fillUnknown(mask: Uint8Array, known: Uint8Array, before: Uint8Array | null, width: number, height: number): void {
+/** What was never seen and was covered before, where that is given, is so still; else, along each line that the camera goes along, it takes after the nearest pixels on its known side. */
+function fillUnknown(mask: Uint8Array, known: Uint8Array, before: Uint8Array | null, width: number, height: number, down: boolean): void {
   const NEAR = 6;
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    for (let x = 0; x < width; x++) {
-      if (known[row + x]) continue;
+  const lines = down ? width : height, long = down ? height : width, step = down ? width : 1;
+  for (let line = 0; line < lines; line++) {
+    const start = down ? line : line * width;
+    const at = (k: number) => start + k * step;
+    for (let x = 0; x < long; x++) {
+      if (known[at(x)]) continue;
       let end = x;
-      while (end + 1 < width && !known[row + end + 1]) end++;
+      while (end + 1 < long && !known[at(end + 1)]) end++;
       let n = 0, set = 0;
       for (let k = 1; k <= NEAR; k++) {
-        for (const u of [x - k, end + k]) if (u >= 0 && u < width && known[row + u]) { n++; set += mask[row + u]; }
+        for (const u of [x - k, end + k]) if (u >= 0 && u < long && known[at(u)]) { n++; set += mask[at(u)]; }
       }
       const value = n > 0 && 2 * set > n ? 1 : 0;
-      for (let u = x; u <= end; u++) mask[row + u] = before?.[row + u] || value;
+      for (let u = x; u <= end; u++) mask[at(u)] = before?.[at(u)] || value;
       x = end;
     }
   }

@@ -1,0 +1,62 @@
+import { quantile } from '../image/quantile';
+import { edgesOf, type Way } from './edges';
+import { LINES_AT } from './profile';
+
+const { abs, max, min, round } = Math;
+
+/** Frames to each side that have a say in a pixel. */
+const SAY = 2;
+/** An edge that goes further than this share of the picture in a frame was not followed. */
+const JUMP = 0.5;
+
+/**
+ * Each pixel as most of the frames about it say, looked at where the object has gone: what is open in the object itself stays open,
+ * what only looks like the background by chance for a frame or two is covered.
+ * @param along where the object is in each frame along its way, mask pixels; zeros for one that stays in its place
+ */
+export function steadied(masks: readonly Uint8Array[], along: readonly number[], way: Way, width: number, height: number): Uint8Array[] {
+  const vertical = way === 90 || way === 270;
+  return masks.map((own, f) => {
+    const reach = min(SAY, f, masks.length - 1 - f);
+    const near: { mask: Uint8Array; shift: number }[] = [];
+    for (let g = f - reach; g <= f + reach; g++) near.push({ mask: masks[g], shift: round(along[g] - along[f]) });
+    const out = new Uint8Array(own.length);
+    for (let y = 0, i = 0; y < height; y++) {
+      for (let x = 0; x < width; x++, i++) {
+        let n = 0, all = 0;
+        for (const { mask, shift } of near) {
+          const u = vertical ? x : x + shift, v = vertical ? y + shift : y;
+          if (u < 0 || v < 0 || u >= width || v >= height) continue;
+          all++;
+          n += mask[v * width + u];
+        }
+        out[i] = 2 * n > all || (2 * n === all && own[i]) ? 1 : 0;
+      }
+    }
+    return out;
+  });
+}
+
+/** Where an object is in each frame along its way, mask pixels from where it was first seen: by its edges, and on between them as they went. */
+export function objectPath(masks: readonly Uint8Array[], way: Way, width: number, height: number): number[] {
+  const long = way === 90 || way === 270 ? height : width;
+  const edges = masks.map((mask) => LINES_AT.map((at) => edgesOf(mask, width, height, way, at)));
+  const steps = masks.map((_, f) => {
+    if (f === 0) return null;
+    const gone = LINES_AT.flatMap((_place, k) => (['lead', 'trail'] as const).flatMap((which) => {
+      const [a, b] = [edges[f - 1][k][which], edges[f][k][which]];
+      return a === null || b === null || abs(b - a) > JUMP * long ? [] : [b - a];
+    }));
+    return gone.length ? quantile(gone, 0.5) : null;
+  });
+  const known = steps.flatMap((s, f) => (s === null ? [] : [f]));
+  const out = [0];
+  for (let f = 1; f < masks.length; f++) {
+    if (known.length === 0) { out.push(0); continue; }
+    const before = max(...known.filter((k) => k <= f), -1), after = min(...known.filter((k) => k >= f), Infinity);
+    const a = before < 0 ? after : before, b = after === Infinity ? before : after;
+    const step = a === b ? steps[a]! : steps[a]! + ((f - a) / (b - a)) * (steps[b]! - steps[a]!);
+    out.push(out[f - 1] + step);
+  }
+  return out;
+}
