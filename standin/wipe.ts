@@ -5,6 +5,9 @@ import { MARGIN } from './scenes';
 import type { CameraSettings } from './settings';
 import { boards, weather } from './textures';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { PI, abs, ceil, floor, max, min, round, sin } = Math;
+
 /** What covers the picture in a stand-in wipe, and when: the truth, in pixels of the frame. Covered is where it hides at least half. */
 export interface WipeTruth {
   kind: 'passing' | 'panning' | 'approaching' | 'closing';
@@ -42,7 +45,7 @@ const SEEN_SHARE = 0.0004;
 export function planWipe(settings: CameraSettings, width: number, height: number): Wipe | null {
   const { wipe, fps, seconds, seed } = settings;
   if (!wipe || wipe === 'none') return null;
-  const count = Math.round(seconds * fps);
+  const count = round(seconds * fps);
   const random = seededRandom(seed * 911 + 17);
   const vary = 0.9 + 0.2 * random();
   const unit = width / 1280;
@@ -52,18 +55,18 @@ export function planWipe(settings: CameraSettings, width: number, height: number
   /** Share of the way that is done at a frame: even, or in fits and starts. */
   const way = (f: number) => {
     const t = f / (count - 1);
-    return fault === 'uneven' ? t + 0.09 * Math.sin(2 * Math.PI * 2 * t) : t;
+    return fault === 'uneven' ? t + 0.09 * sin(2 * PI * 2 * t) : t;
   };
   const camera = Array.from({ length: count }, () => ({ dx: 0, scale: 1 }));
   const places: Place[] = [];
   if (wipe === 'cart' || wipe === 'coat') {
     const long = (wipe === 'cart' ? 1.32 : 1.22) * width * vary;
     const from = -long - 0.22 * width, to = width + (fault === 'stays-in' ? -0.35 * width : 0.3 * width);
-    const step = Math.abs(to - from) / count;
+    const step = abs(to - from) / count;
     const sprite = paintObject(wipe, long, height, unit, soft, 0.5 * step, seed, fault === 'misses-corner', backwards);
     const pad = (sprite.width - long) / 2;
     for (let f = 0; f < count; f++) {
-      const x = from + (to - from) * (fault === 'stays-in' ? Math.min(1, 1.25 * way(f)) : way(f));
+      const x = from + (to - from) * (fault === 'stays-in' ? min(1, 1.25 * way(f)) : way(f));
       places.push({ left: (backwards ? width - x - long : x) - pad, top: -PAD * unit, scale: 1 });
     }
     return finish('passing', backwards ? 180 : 0, sprite, places, camera, width, height);
@@ -87,16 +90,16 @@ export function planWipe(settings: CameraSettings, width: number, height: number
     const last = (fault === 'stays-in' ? 1.5 : 2.9) * vary;
     for (let f = 0; f < count; f++) {
       // A steady pace: the size grows with the inverse of the distance.
-      const scale = 1 / (1 - (1 - 1 / last) * Math.min(1, 1.12 * way(f)));
+      const scale = 1 / (1 - (1 - 1 / last) * min(1, 1.12 * way(f)));
       camera[f].scale = 1 + 0.35 * (scale - 1);
-      const sway = fault === 'uneven' ? 0.05 * width * Math.sin(9 * way(f)) : 0;
+      const sway = fault === 'uneven' ? 0.05 * width * sin(9 * way(f)) : 0;
       places.push({ left: width / 2 + sway - (scale * sprite.width) / 2, top: 0.52 * height - (scale * sprite.height) / 2, scale });
     }
     return finish('approaching', null, sprite, places, camera, width, height);
   }
   const sprite = paintObject('lid', 1.1 * width, 1.2 * height, unit, soft, (0.5 * height) / (0.55 * count), seed, fault === 'misses-corner', false);
   for (let f = 0; f < count; f++) {
-    const down = Math.max(0, Math.min(1, (way(f) - 0.25) / 0.5)) * (fault === 'stays-in' ? 0.86 : 1.06);
+    const down = max(0, min(1, (way(f) - 0.25) / 0.5)) * (fault === 'stays-in' ? 0.86 : 1.06);
     places.push({ left: (width - sprite.width) / 2, top: down * height - (sprite.height - PAD * unit), scale: 1 });
   }
   return finish('closing', 90, sprite, places, camera, width, height);
@@ -109,7 +112,7 @@ const PAD = 90;
 function paintObject(what: 'cart' | 'coat' | 'post' | 'door' | 'lid', w: number, h: number, unit: number, soft: number, smear: number, seed: number, missing: boolean, turned: boolean): Canvas {
   const pad = PAD * unit;
   const tall = what === 'door' || what === 'lid' ? h : h + 0.2 * h;
-  const plain = createCanvas(Math.ceil(w + 2 * pad), Math.ceil(tall + 2 * pad));
+  const plain = createCanvas(ceil(w + 2 * pad), ceil(tall + 2 * pad));
   const ctx = plain.getContext('2d');
   const box = { x: pad, y: what === 'door' || what === 'lid' ? pad : 0, width: w, height: what === 'door' || what === 'lid' ? h : plain.height };
   ctx.beginPath();
@@ -144,7 +147,7 @@ function paintObject(what: 'cart' | 'coat' | 'post' | 'door' | 'lid', w: number,
   if (smear < 1) return blurred;
   const moved = createCanvas(plain.width, plain.height);
   const mix = moved.getContext('2d');
-  const steps = Math.max(2, Math.min(24, Math.ceil(smear / 2)));
+  const steps = max(2, min(24, ceil(smear / 2)));
   mix.globalCompositeOperation = 'lighter';
   mix.globalAlpha = 1 / steps;
   for (let k = 0; k < steps; k++) {
@@ -162,7 +165,7 @@ function outline(ctx: SKRSContext2D, what: string, { x, y, width, height }: { x:
   }
   const waves = what === 'coat' ? 46 * unit : what === 'post' ? 9 * unit : 5 * unit, lean = (what === 'cart' ? 0.05 : 0.03) * height * (random() - 0.5);
   const phases = [random() * 6, random() * 6];
-  const edge = (v: number, k: number) => waves * Math.sin(v * 5 + phases[k]) + lean * (v - 0.5) * 2;
+  const edge = (v: number, k: number) => waves * sin(v * 5 + phases[k]) + lean * (v - 0.5) * 2;
   ctx.moveTo(x + edge(0, 0), y);
   for (let v = 0; v <= 1.0001; v += 0.02) ctx.lineTo(x + edge(v, 0), y + v * height);
   for (let v = 1; v >= -0.0001; v -= 0.02) ctx.lineTo(x + width + edge(v, 1), y + v * height);
@@ -172,10 +175,14 @@ function outline(ctx: SKRSContext2D, what: string, { x, y, width, height }: { x:
 const COARSE = 4;
 
 function finish(kind: WipeTruth['kind'], direction: number | null, sprite: Canvas, places: Place[], camera: Wipe['camera'], width: number, height: number): Wipe {
-  const { data } = sprite.getContext('2d').getImageData(0, 0, sprite.width, sprite.height);
+  const { width: wide, height: tall } = sprite;
+  const { data } = sprite.getContext('2d').getImageData(0, 0, wide, tall);
+  // The canvas's own numbers are slow to read one by one.
+  const solid = new Uint8Array(wide * tall), rgba = new Uint32Array(data.buffer, data.byteOffset, wide * tall);
+  for (let i = 0; i < solid.length; i++) solid[i] = rgba[i] >>> 24 >= HALF ? 1 : 0;
   const hides = (p: Place, x: number, y: number) => {
-    const u = Math.floor((x - p.left) / p.scale), v = Math.floor((y - p.top) / p.scale);
-    return u >= 0 && v >= 0 && u < sprite.width && v < sprite.height && data[4 * (v * sprite.width + u) + 3] >= HALF;
+    const u = floor((x - p.left) / p.scale), v = floor((y - p.top) / p.scale);
+    return u >= 0 && v >= 0 && u < wide && v < tall && solid[v * wide + u] === 1;
   };
   const vertical = direction === 90;
   const share = places.map((p) => {

@@ -1,5 +1,8 @@
 import { findRegions } from '../image/regions';
 
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, max, min } = Math;
+
 /** Regions smaller than this share of the picture are specks. */
 const SPECK = 0.0015;
 /** What is enclosed by the object and smaller than this share is a hole in the finding, not in the object. */
@@ -16,7 +19,7 @@ export function solidMask(raw: Uint8Array, width: number, height: number): Uint8
   if (!raw.includes(1)) return raw;
   majority(raw, width, height, 2);
   const regions = findRegions(raw, width, height, SPECK * pixels);
-  const most = regions.reduce((n, r) => Math.max(n, r.pixels.length), 0);
+  const most = regions.reduce((n, r) => max(n, r.pixels.length), 0);
   raw.fill(0);
   for (const r of regions) if (r.pixels.length >= BESIDE * most) for (const i of r.pixels) raw[i] = 1;
   const free = new Uint8Array(pixels);
@@ -60,11 +63,11 @@ function majority(mask: Uint8Array, width: number, height: number, r: number): v
   for (let x = 0; x < width; x++) {
     let sum = 0;
     for (let y = 0; y < r && y < height; y++) sum += rows[y * width + x];
-    const across = Math.min(width - 1, x + r) - Math.max(0, x - r) + 1;
+    const across = min(width - 1, x + r) - max(0, x - r) + 1;
     for (let y = 0; y < height; y++) {
       if (y + r < height) sum += rows[(y + r) * width + x];
       if (y - r - 1 >= 0) sum -= rows[(y - r - 1) * width + x];
-      const voters = across * (Math.min(height - 1, y + r) - Math.max(0, y - r) + 1);
+      const voters = across * (min(height - 1, y + r) - max(0, y - r) + 1);
       mask[y * width + x] = 2 * sum > voters ? 1 : 0;
     }
   }
@@ -110,7 +113,7 @@ export function withoutSlips(masks: readonly Uint8Array[]): Uint8Array[] {
     const before = masks[f - 1], after = masks[f + 1];
     if (!before || !after) return own;
     const [a, b] = [share[f - 1], share[f + 1]];
-    if (Math.abs(a - b) > AGREE || (share[f] > Math.min(a, b) - ASTRAY && share[f] < Math.max(a, b) + ASTRAY)) return own;
+    if (abs(a - b) > AGREE || (share[f] > min(a, b) - ASTRAY && share[f] < max(a, b) + ASTRAY)) return own;
     const out = new Uint8Array(own.length);
     for (let i = 0; i < out.length; i++) out[i] = own[i] + before[i] + after[i] > 1 ? 1 : 0;
     return out;
