@@ -60,6 +60,12 @@ function keepsPlace(frames: readonly SweptFrame[], width: number, height: number
 const AGREES = 0.5;
 const FULLEST = 0.9;
 
+/** The first of the frames in which most is covered. */
+export function fullest(swept: readonly SweptFrame[]): number {
+  const most = swept.reduce((m, f) => max(m, f.share), 0);
+  return swept.findIndex((f) => f.share >= FULLEST * most);
+}
+
 /**
  * The ends of a pan at which nothing stands in front. Something that does is background to whoever starts there, moves by itself
  * beside what is behind, and leaves the two ways through the take at odds about the fullest frames.
@@ -67,9 +73,8 @@ const FULLEST = 0.9;
 export function panFreeEnds(forward: readonly SweptFrame[], backward: readonly SweptFrame[]): 'both' | 'start' | 'end' | 'neither' {
   const frames = forward.length;
   if (frames < 4 * SOON) return 'both';
-  const most = (swept: readonly SweptFrame[]) => swept.reduce((m, f) => max(m, f.share), 0);
-  const [mostF, mostB] = [most(forward), most(backward)];
-  const fullF = forward.findIndex((f) => f.share >= FULLEST * mostF);
+  const mostB = backward.reduce((m, f) => max(m, f.share), 0);
+  const fullF = fullest(forward);
   let fullB = frames - 1;
   while (fullB > 0 && backward[fullB].share < FULLEST * mostB) fullB--;
   const odds = backward[fullF].share < AGREES * forward[fullF].share || forward[fullB].share < AGREES * backward[fullB].share;

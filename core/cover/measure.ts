@@ -11,7 +11,7 @@ import { changesPerPixel, clearedOutside, eventsOf, leaveByTrail, type CoverEven
 import { extendMasks } from './extend';
 import { coverFigures } from './figures';
 import { exactFull } from './full-frames';
-import { freeEnds, panFreeEnds } from './free-ends';
+import { freeEnds, fullest, panFreeEnds } from './free-ends';
 import { shareOf, withoutSlips } from './mask';
 import { cameraAlong, gainsWhileHidden, movementOf, sureShare } from './movement';
 import { EdgeLines } from './profile';
@@ -140,13 +140,14 @@ export class CoverMeter {
     const movement = movementOf(forward, size);
     let swept = forward, open: CoverMeasure['free_ends'] = 'both', knownTo = forward.length - 1;
     if (movement === 'panning') {
-      const backward = this.goThrough(new CoverSweep(size), true);
+      // Before the first full frame the way from the start tells all there is to tell.
+      const full = forward.findIndex((f) => f.share > NEARLY);
+      const backward = this.goThrough(new CoverSweep(size), true, max(0, fullest(forward) - 1));
       open = panFreeEnds(forward, backward);
       if (open === 'end') swept = backward;
       else if (open === 'both') swept = joined(forward, backward, size);
       else {
         // Once all is covered nothing tells any more what lies behind.
-        const full = forward.findIndex((f) => f.share > NEARLY);
         if (full >= 0) {
           knownTo = full;
           swept = forward.map((own, f) => (f > full ? { ...own, covered: allOf(size), share: 1, sure: false } : own));
@@ -173,10 +174,10 @@ export class CoverMeter {
     return { movement, swept, masks, open, knownTo };
   }
 
-  /** Goes through all pictures once more, from the start or from the end. */
-  private goThrough(sweep: CoverSweep, fromEnd = false): SweptFrame[] {
-    const out: SweptFrame[] = new Array(this.forward.length);
-    for (let k = 0; k < out.length; k++) {
+  /** Goes through all pictures once more, from the start or from the end, down to a frame: those before it are as the first way saw them. */
+  private goThrough(sweep: CoverSweep, fromEnd = false, downTo = 0): SweptFrame[] {
+    const out = [...this.forward];
+    for (let k = 0; k < out.length - downTo; k++) {
       const f = fromEnd ? out.length - 1 - k : k;
       out[f] = sweep.frame(this.stack.read(f));
     }

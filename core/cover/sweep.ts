@@ -44,6 +44,9 @@ const LATE = 3;
 const MOVES = 0.2;
 /** One that is not known to move and lies this near to the first picture stands still: laying pictures back for nothing would soften them. */
 const STANDS = 0.2;
+/** After so many frames of a pan in which this share of the picture or more was hidden, what comes from behind was never seen before. */
+const LOST = 5;
+const HIDDEN = 0.97;
 /** The light changes by no more than this in a frame. */
 const GAIN_STEP = 0.04;
 const OTHER_LIGHT = 0.015;
@@ -64,6 +67,8 @@ export class CoverSweep {
   /** Whether the camera was ever seen to move. */
   private moving = false;
   private count = 0;
+  /** Frames in a row of a pan in which nothing but the object was seen. */
+  private hidden = 0;
   private readonly waiting: { picture: SmallPicture; pose: Similarity; covered: Uint8Array; gain: number }[] = [];
   private readonly expected: Float32Array;
   private readonly usable: Uint8Array;
@@ -91,6 +96,7 @@ export class CoverSweep {
       this.panorama.add(picture, this.pose, near && near.map((v) => 1 - v), 1);
       return { pose: this.pose, sure: true, covered: this.covered.slice(), share: shareOf(this.covered), gain: 1 };
     }
+    if (this.hidden >= LOST) return { pose: this.pose, sure: false, covered: this.covered.fill(1).slice(), share: 1, gain: this.gain };
     const found = this.follow(picture);
     const view = this.panorama.show(this.pose);
     const raw = this.unlike.test(picture, view, this.gain, this.noise, this.moving);
@@ -100,7 +106,9 @@ export class CoverSweep {
     this.covered = solidMask(raw, this.size.width, this.size.height);
     if (this.restless) fillDoubtful(this.covered, this.restless.mask, this.size.width, this.size.height);
     if (found) this.remember(picture);
-    return { pose: this.pose, sure: found, covered: this.covered.slice(), share: shareOf(this.covered), gain: this.gain };
+    const share = shareOf(this.covered);
+    this.hidden = !found && this.pans() && share > HIDDEN ? this.hidden + 1 : 0;
+    return { pose: this.pose, sure: found, covered: this.covered.slice(), share, gain: this.gain };
   }
 
   /**
