@@ -159,7 +159,7 @@ export class CoverSweep {
     let gain = this.gain;
     let freely = false;
     for (let round = 0; round < ROUNDS; round++) {
-      const view = this.panorama.show(pose);
+      const view = this.panorama.show(pose, false);
       const usableShare = this.prepare(view, gain);
       if (usableShare < LEAST_USABLE) break;
       if (round === 0 && this.count <= 4) {

@@ -54,7 +54,7 @@ export class UnlikeTest {
     const { width, height } = this.size;
     const { near, wide, scratch, square, cut, rest } = this;
     this.allow(view, gain, noise);
-    this.squares(picture, view, gain, 0, 0);
+    this.squares(picture, view, gain);
     let many = 0;
     for (let i = 0; i < square.length; i++) if (square[i] > ONE) many++;
     if (many < FEW * square.length) {
@@ -79,10 +79,14 @@ export class UnlikeTest {
     const out = new Uint8Array(near.length);
     const n = this.mark(view, out);
     if (!moving || n < LOOK_AGAIN * out.length) return out;
-    for (const [dx, dy] of PARALLAX) {
-      this.squares(picture, view, gain, dx, dy);
-      boxMean(square, width, height, 1, scratch);
-      for (let i = 0; i < out.length; i++) if (near[i] > OTHER && scratch[i] < OTHER_NEAR && scratch[i] < EXPLAINED * near[i]) out[i] = 0;
+    for (let y = 0, i = 0; y < height; y++) {
+      for (let x = 0; x < width; x++, i++) {
+        if (!out[i] || near[i] <= OTHER) continue;
+        const limit = min(OTHER_NEAR, EXPLAINED * near[i]);
+        for (const [dx, dy] of PARALLAX) {
+          if (this.meanBelow(limit, picture, view, gain, x, y, dx, dy)) { out[i] = 0; break; }
+        }
+      }
     }
     return out;
   }
@@ -137,22 +141,41 @@ export class UnlikeTest {
     }
   }
 
-  private squares({ luma, blue, red }: SmallPicture, view: View, gain: number, dx: number, dy: number): void {
+  /** Whether the mean of the nine differences about a pixel, with the background shifted, is below a limit; most are not at the first. */
+  private meanBelow(limit: number, { luma, blue, red }: SmallPicture, view: View, gain: number, x: number, y: number, dx: number, dy: number): boolean {
+    const { width, height, colourWidth, colourHeight } = this.size;
+    const top = max(0, y - 1), bottom = min(height - 1, y + 1), left = max(0, x - 1), right = min(width - 1, x + 1);
+    const most = limit * (bottom - top + 1) * (right - left + 1);
+    let sum = 0;
+    for (let v = top; v <= bottom; v++) {
+      const row = min(colourHeight - 1, v >> 1) * colourWidth, from = max(0, min(height - 1, v - dy)) * width;
+      for (let u = left; u <= right; u++) {
+        const e = from + max(0, min(width - 1, u - dx));
+        if (!view.known[e]) continue;
+        const d = luma[v * width + u] - gain * view.luma[e];
+        const c = row + min(colourWidth - 1, u >> 1);
+        const k = abs(blue[c] - view.blue[e]) + abs(red[c] - view.red[e]);
+        sum += min(CAP, d * d * this.luma[e]) + min(CAP, k * k * this.colour[e]);
+        if (sum >= most) return false;
+      }
+    }
+    return sum < most;
+  }
+
+  private squares({ luma, blue, red }: SmallPicture, view: View, gain: number): void {
     const { width, height, colourWidth, colourHeight } = this.size;
     const { square, cut } = this;
     for (let y = 0, i = 0; y < height; y++) {
       const row = min(colourHeight - 1, y >> 1) * colourWidth;
-      const from = max(0, min(height - 1, y - dy)) * width;
       for (let x = 0; x < width; x++, i++) {
-        const e = from + max(0, min(width - 1, x - dx));
-        if (!view.known[e]) {
+        if (!view.known[i]) {
           square[i] = cut[i] = 0;
           continue;
         }
-        const d = luma[i] - gain * view.luma[e];
+        const d = luma[i] - gain * view.luma[i];
         const c = row + min(colourWidth - 1, x >> 1);
-        const k = abs(blue[c] - view.blue[e]) + abs(red[c] - view.red[e]);
-        const a = min(CAP, d * d * this.luma[e]), b = min(CAP, k * k * this.colour[e]);
+        const k = abs(blue[c] - view.blue[i]) + abs(red[c] - view.red[i]);
+        const a = min(CAP, d * d * this.luma[i]), b = min(CAP, k * k * this.colour[i]);
         square[i] = a + b;
         cut[i] = min(WIDE_CAP, a + b);
       }

@@ -32,6 +32,8 @@ export class Panorama {
   readonly view: View;
   /** The pose that the view shows; null when something was added since. */
   private shown: Similarity | null = null;
+  /** Whether its colour is shown too. */
+  private coloured = false;
 
   constructor(private readonly size: SmallSize, moving: boolean) {
     this.left = moving ? floor(size.width * REACH_X) : 0;
@@ -45,12 +47,13 @@ export class Panorama {
     this.view = { luma: new Float32Array(pixels), blue: new Float32Array(pixels), red: new Float32Array(pixels), known: new Uint8Array(pixels) };
   }
 
-  /** Shows the panorama as a frame at this pose would see it; what is given is used again. */
-  show(pose: Similarity): View {
+  /** Shows the panorama as a frame at this pose would see it; what is given is used again. @param colour false where its luma is enough */
+  show(pose: Similarity, colour = true): View {
     const { size, width, height, planes, weight, view } = this;
     const last = this.shown;
-    if (last && last.dx === pose.dx && last.dy === pose.dy && last.rotation === pose.rotation && last.scale === pose.scale) return view;
+    if (last && last.dx === pose.dx && last.dy === pose.dy && last.rotation === pose.rotation && last.scale === pose.scale && (this.coloured || !colour)) return view;
     this.shown = { ...pose };
+    this.coloured = colour;
     const [l, b, r] = planes;
     if (pose.dx === 0 && pose.dy === 0 && pose.rotation === 0 && pose.scale === 1) return this.showStraight();
     const back = invertSimilarity(pose);
@@ -71,6 +74,7 @@ export class Panorama {
         if (sum < 0.5) continue;
         view.known[o] = 1;
         view.luma[o] = (a0 * l[p] + a1 * l[p + right] + a2 * l[p + below] + a3 * l[p + right + below]) / sum;
+        if (!colour) continue;
         view.blue[o] = (a0 * b[p] + a1 * b[p + right] + a2 * b[p + below] + a3 * b[p + right + below]) / sum;
         view.red[o] = (a0 * r[p] + a1 * r[p + right] + a2 * r[p + below] + a3 * r[p + right + below]) / sum;
       }
@@ -80,6 +84,7 @@ export class Panorama {
 
   /** The first picture's own place: nothing needs to be laid anew. */
   private showStraight(): View {
+    this.coloured = true;
     const { size, width, planes: [l, b, r], weight, view } = this;
     for (let y = 0, o = 0; y < size.height; y++) {
       for (let x = 0, p = (y + this.top) * width + this.left; x < size.width; x++, o++, p++) {
