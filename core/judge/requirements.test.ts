@@ -135,3 +135,14 @@ test('what stays inside the frame holds; what touches an edge is shown with its 
   expect(touched).toMatchObject({ verdict: 'unjudged', byEye: true });
   expect(touched.text).toContain('left edge touched in frames 12 to 18');
 });
+
+test('two that should go against each other: opposed, the same way, one that only stands', () => {
+  const r = { ...need('opposite-direction', 20), parts: ['a', 'b'] };
+  const going = (angle: number | null) => take(0, {}, { ...clear, travel: angle === null ? null : { angle_deg: angle, px_per_frame: 9 } });
+  expect(judge(r, [part('Performer', going(4)), part('Vehicle', going(178))])).toMatchObject({ verdict: 'holds', byEye: false, text: 'Performer goes to the right, Vehicle to the left: 6° from opposite; 20° are allowed' });
+  expect(judge(r, [part('Performer', going(0)), part('Vehicle', going(2))])).toMatchObject({ verdict: 'workable', fix: 'Mend it.' });
+  expect(judge(r, [part('Performer', going(0)), part('Vehicle', going(120))])).toMatchObject({ verdict: 'reshoot', fix: 'Do it again.' });
+  expect(judge(r, [part('Performer', going(null)), part('Vehicle', going(178))])).toMatchObject({ verdict: 'unjudged', byEye: true, text: 'which way it goes could not be told in Performer' });
+  // Takes measured before this was known are looked at by eye.
+  expect(judge(r, [part('Performer', take(0)), part('Vehicle', going(178))])).toMatchObject({ verdict: 'unjudged', byEye: true });
+});

@@ -2,6 +2,7 @@ import type { MediaFacts, VerdictWord } from '../report/types';
 import { headroom } from '../sums/headroom';
 import { REQUIREMENT_KINDS, statement } from '../tricks/requirement-kinds';
 import type { Requirement, RequirementKind } from '../tricks/types';
+import { wayInWords } from './cover';
 import { LIMITS } from './limits';
 import { judgeLock, type LockSummary } from './lock';
 import { judgeCleanPlate, type PresenceSummary } from './presence';
@@ -83,7 +84,7 @@ export function judgeRequirement(
     if (both === 'pending') return { ...base, pending: true, verdict: 'unjudged', text: `being held against each other: ${takes.map((t) => t.name).join(', ')}`, fix: null, byEye: false };
     return both.verdict === 'unjudged' ? byPerson(both.text, both.fix) : { ...base, ...both, byEye: false };
   }
-  const found = r.kind === 'same-settings' ? sameSettings(takes) : worst(takes.flatMap((t) => [decideOne(r, t, delivery), ...(r.kind === 'clean-plate' ? besideOthers(t, pairs) : [])]));
+  const found = r.kind === 'opposite-direction' ? judgeOpposed(r, takes) : r.kind === 'same-settings' ? sameSettings(takes) : worst(takes.flatMap((t) => [decideOne(r, t, delivery), ...(r.kind === 'clean-plate' ? besideOthers(t, pairs) : [])]));
   if (found.verdict === 'unjudged') return byPerson(found.text, found.fix);
   const fix = found.verdict === 'reshoot' ? found.fix ?? r.remedySet : found.verdict === 'workable' ? found.fix ?? r.remedyEdit : null;
   return { ...base, ...found, fix, byEye: false };
@@ -160,6 +161,17 @@ function decideWipe(r: Requirement, takes: readonly { name: string; take: Judged
   const found = sides.map((s) => judgeCovered(r, s, delivery, cuts));
   const known = found.filter((f) => f !== 'pending');
   return known.some((f) => f.verdict === 'reshoot') || known.length === found.length ? worst(known) : 'pending';
+}
+
+/** Do two movers go against each other? */
+function judgeOpposed(r: Requirement, takes: readonly { name: string; take: JudgedTake }[]): Finding {
+  const ways = takes.map(({ name, take }) => ({ name, angle: take.presence?.travel?.angle_deg ?? null }));
+  const without = ways.filter((w) => w.angle === null);
+  if (without.length > 0 || ways.length < 2) return { verdict: 'unjudged', text: `which way it goes could not be told in ${without.map((w) => w.name).join(', ')}`, fix: r.remedySet };
+  const [a, b] = ways, limit = r.tolerance ?? 20;
+  const apart = Math.abs(((a.angle! - b.angle! + 540) % 360) - 180), off = 180 - apart;
+  const text = `${a.name} goes ${wayInWords(a.angle!)}, ${b.name} ${wayInWords(b.angle!)}: ${off.toFixed(0)}° from opposite; ${limit}° are allowed`;
+  return off <= limit ? { verdict: 'holds', text, fix: null } : { verdict: off > 90 && r.remedyEdit ? 'workable' : 'reshoot', text, fix: off > 90 && r.remedyEdit ? r.remedyEdit : r.remedySet };
 }
 
 /** What a plate shows beside each take of its trick. */

@@ -3,6 +3,7 @@ import { findRegions } from '../image/regions';
 import type { Box, PresenceMeasure, Run } from '../report/types';
 import type { Background } from '../scene/background';
 import type { Figure } from './figures';
+import { travelOf } from './travel';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { max, min } = Math;
@@ -75,7 +76,7 @@ export function measurePresence(figures: readonly (Figure[] | null)[], known: Ba
     clear_runs: runsOf(even.map((v) => v === false)), present_runs: runsOf(even.map((v) => v === true)), shadow_runs: runsOf(shade.map((v) => v === true)),
     edge_runs: { left: runsOf(edges.left), right: runsOf(edges.right), top: runsOf(edges.top), bottom: runsOf(edges.bottom) },
     restless: restlessBoxes(background, scale), restless_share: background.restless.reduce((s, v) => s + v, 0) / pixels,
-    unjudged, path,
+    travel: unjudged ? null : travelOf(path, scale.width, scale.height), unjudged, path,
   };
 }
 

@@ -129,6 +129,8 @@ export interface PresenceMeasure {
   /** Where the picture moves by itself: foliage, water, screens. */
   restless: Box[];
   restless_share: number;
+  /** Which way whoever is in travels, degrees, and how fast; null when they do not. Takes measured before this was known have none. */
+  travel?: { angle_deg: number; px_per_frame: number } | null;
   /** Why presence could not be told; null when it could. */
   unjudged: string | null;
   path: {
