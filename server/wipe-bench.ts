@@ -52,7 +52,7 @@ export async function readWipeBench(pool: Pool, setup: SetupRow, wished: { out: 
   return {
     sides: rows.map((r) => ({ ...r, label: `${r.setup_id === setup.id ? '' : `setup ${r.setup_number}: `}${r.part_name} ${r.number}` })),
     outId: out?.id ?? null, inId: into?.id ?? null, cover, proofs,
-    cut: cut && { state: cut.state, frames_done: cut.frames_done, frames_total: cut.frames_total, failure: cut.failure, measure: cut.result, verdict: cut.result && judgeCut(cut.result) },
+    cut: cut && { state: cut.state, frames_done: cut.frames_done, frames_total: cut.frames_total, failure: cut.failure, measure: cut.result, verdict: cut.result && judgeCut(cut.result, { out: out?.shutter_s ?? null, in: into?.shutter_s ?? null }) },
   };
 }
 

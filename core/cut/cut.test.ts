@@ -55,6 +55,15 @@ test('a faster in side is slowed down, and the frames that makes are named', () 
   expect(patternOf(null, 25, 1)).toBeNull();
 });
 
+test('shutters as noted: alike, a stop apart, not noted, and of no matter where nothing moves', () => {
+  const moving = compareSides(side(2, 0), side(2.05, 0), rates), codes = (out: number | null, into: number | null, c = moving) => judgeCut(c, { out, in: into }).reasons.map((r) => r.code);
+  expect(codes(1 / 50, 1 / 48)).toEqual(['match']);
+  expect(codes(1 / 50, 1 / 100)).toEqual(['shutter']);
+  expect(judgeCut(moving, { out: 1 / 50, in: 1 / 100 })).toMatchObject({ verdict: 'workable', reasons: [{ text: expect.stringContaining('1/50 s, the in side’s as 1/100 s') }] });
+  expect(codes(null, 1 / 100)).toEqual(['match']);
+  expect(codes(1 / 50, 1 / 100, compareSides(side(0, 0), side(0, 0), rates))).toEqual(['still']);
+});
+
 test('angles: the smaller way round, whichever comes first', () => {
   fc.assert(fc.property(fc.double({ min: 0, max: 720, noNaN: true }), fc.double({ min: 0, max: 720, noNaN: true }), (a, b) => {
     const d = angleBetween(a, b);

@@ -7,8 +7,13 @@ import { rateName } from './rates';
 const ORDER: VerdictWord[] = ['reshoot', 'unjudged', 'workable', 'holds'];
 const widths = (v: number) => `${v.toFixed(2)} widths a second`;
 
-/** Do the two sides of a cut move the same way at a matching speed and rate? @param frames of the out and the in side */
-export function judgeCut(c: CutMeasure): Verdict {
+/** Shutters as they were noted, seconds; null where nobody did. */
+export interface NotedShutters { out: number | null; in: number | null }
+
+const shutterName = (s: number) => (s < 0.4 ? `1/${Math.round(1 / s)}` : s.toFixed(1));
+
+/** Do the two sides of a cut move the same way at a matching speed, rate and shutter? */
+export function judgeCut(c: CutMeasure, shutters: NotedShutters = { out: null, in: null }): Verdict {
   const bounds = LIMITS.cut;
   const reasons: (Reason & { word: VerdictWord })[] = [];
   const add = (word: VerdictWord, code: string, text: string, value: number | null, limit: number | null, fix: string | null) => reasons.push({ word, code, text, frames: [], value, limit, fix });
@@ -42,6 +47,10 @@ export function judgeCut(c: CutMeasure): Verdict {
   const { out_fps: out, in_fps: into, delivery_fps: edit } = c.rate;
   if (out !== null && into !== null && Math.abs(out / into - 1) > 0.0015) {
     add('workable', 'rates', `The out side was recorded at ${rateName(out)} fps, the in side at ${rateName(into)}${edit === null ? '' : `; the edit runs at ${rateName(edit)}`}.`, into, out, `Set one rate on both cameras and roll again; or convert the in side (${c.rate.in_pattern ?? 'pattern not known'}).`);
+  }
+  if (shutters.out && shutters.in && c.relation !== 'still') {
+    const ratio = shutters.in / shutters.out;
+    if (Math.abs(Math.log2(ratio)) > bounds.shutter_octaves) add('workable', 'shutter', `The out side’s shutter is noted as ${shutterName(shutters.out)} s, the in side’s as ${shutterName(shutters.in)} s: their movement blurs differently.`, ratio, 1, 'Set one shutter on both and roll again; or blur the sharper side along its movement.');
   }
   if (reasons.length === 0) add('holds', 'match', `Both sides move ${c.out.angle_deg === null ? 'alike' : wayInWords(c.out.angle_deg)} at ${widths(c.out.speed_widths_per_s ?? 0)} and ${widths(c.in.speed_widths_per_s ?? 0)}.`, c.angle_gap_deg, bounds.angle_deg, null);
   reasons.sort((x, y) => ORDER.indexOf(x.word) - ORDER.indexOf(y.word));

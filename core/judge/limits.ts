@@ -64,6 +64,8 @@ export const LIMITS = {
     retime_octaves: 1,
     /** So many of the frames must keep to one speed. */
     steady_share: 0.6,
+    /** Shutters this near, octaves, blur alike. */
+    shutter_octaves: 0.34,
   },
   plate: {
     /** Up to this offset of the worst corner, source pixels, a plate lies on the take as shot. */

@@ -91,7 +91,7 @@ export interface Cover extends Work { hand: HandCover | null; measure: CoverMeas
 export interface Cut extends Work { measure: CutMeasure | null; verdict: Verdict | null }
 export interface WipeSide {
   id: string; part_id: string; part_name: string; role: string | null; number: number; circled: boolean; setup_id: string; setup_number: number;
-  frame_count: number; fps: number | null; width: number; height: number; cover_state: Work['state'] | null; label: string;
+  frame_count: number; fps: number | null; width: number; height: number; cover_state: Work['state'] | null; label: string; shutter_s: number | null;
 }
 export interface Proof extends Work {
   id: string; out_id: string; in_id: string; asked_at: string; wish: Required<ProofWish>;

@@ -41,7 +41,7 @@ function work({ mask_frames: frames, key_frames: keys, edge }: CoverMeasure): [s
 }
 
 /** Every number of a cut. */
-export function CutFacts({ measure: m }: { measure: CutMeasure }) {
+export function CutFacts({ measure: m, shutters }: { measure: CutMeasure; shutters: [number | null, number | null] }) {
   const { rate } = m;
   const fps = (v: number | null) => (v === null ? 'not known' : `${Math.round(v * 1000) / 1000} fps`);
   const lines: [string, string][] = [
@@ -49,6 +49,7 @@ export function CutFacts({ measure: m }: { measure: CutMeasure }) {
     ['Angle between', m.angle_gap_deg === null ? 'none' : `${m.angle_gap_deg.toFixed(0)}°`], ['Speed, in over out', m.speed_ratio === null ? 'none' : m.speed_ratio.toFixed(2)],
     ['Play the in side at', m.retime_pct === null ? '100 %' : `${m.retime_pct.toFixed(0)} %`],
     ['Out side’s rate', `${fps(rate.out_fps)}${rate.out_pattern ? `, ${rate.out_pattern}` : ''}`], ['In side’s rate', `${fps(rate.in_fps)}${rate.in_pattern ? `, ${rate.in_pattern}` : ''}`],
+    ['Shutter as noted, out and in', shutters.map((s) => (s === null ? 'not noted' : `1/${Math.round(1 / s)} s`)).join(', ')],
     ['Steady frames, out and in', `${(100 * m.out.steady_share).toFixed(0)} %, ${(100 * m.in.steady_share).toFixed(0)} %`],
   ];
   return <View testID="cut-facts"><FactLines lines={lines} /></View>;

@@ -146,8 +146,9 @@ function CoverFinding({ bench: { cover }, onFrame, onHand, onAgain }: { bench: W
   );
 }
 
-function CutFinding({ bench: { cut }, onAgain }: { bench: WipeBenchPage; onAgain: () => void }) {
+function CutFinding({ bench: { cut, sides, outId, inId }, onAgain }: { bench: WipeBenchPage; onAgain: () => void }) {
   if (!cut || (cut.state !== 'done' && cut.state !== 'failed')) return <View testID="cut-measuring"><Heading>Holding both sides against each other</Heading><Progress what={cut?.state === 'working' ? 'following the picture' : 'waiting for its turn'} done={0} total={0} unit="" /></View>;
+  const noted = (id: string | null) => sides.find((s) => s.id === id)?.shutter_s ?? null;
   if (cut.state === 'failed' || !cut.verdict || !cut.measure) return <Failed error={new Error(cut.failure ?? 'The two sides could not be compared.')} onAgain={onAgain} />;
   return (
     <View style={styles.stack}>
@@ -156,7 +157,7 @@ function CutFinding({ bench: { cut }, onAgain }: { bench: WipeBenchPage; onAgain
         <WaysChart cut={cut.measure} />
         <Mono style={styles.legend}>{'drawn through: out side\ndashed: in side\nlength: speed of the picture'}</Mono>
       </View>
-      <CutFacts measure={cut.measure} />
+      <CutFacts measure={cut.measure} shutters={[noted(outId), noted(inId)]} />
     </View>
   );
 }

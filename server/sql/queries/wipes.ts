@@ -122,12 +122,14 @@ export async function deleteProof(db: Db, id: string, on: boolean): Promise<void
 export interface SideRow {
   id: string; part_id: string; part_name: string; role: string | null; number: number; circled: boolean; setup_id: string; setup_number: number;
   frame_count: number; fps: number | null; width: number; height: number; cover_state: WorkRow['state'] | null;
+  /** As it was noted for the setup, seconds. */
+  shutter_s: number | null;
 }
 
 /** Measured takes of a shoot, with the role their part has in a trick. */
 export async function listSides(db: Db, shootId: string): Promise<SideRow[]> {
   const { rows } = await db.query(`
-    SELECT t.id, t.part_id, p.name AS part_name, t.number, t.circled, u.id AS setup_id, u.number AS setup_number, c.state AS cover_state,
+    SELECT t.id, t.part_id, p.name AS part_name, t.number, t.circled, u.id AS setup_id, u.number AS setup_number, c.state AS cover_state, (u.camera->>'shutter_s')::float AS shutter_s,
       (SELECT q->>'role' FROM planned_parts pp JOIN planned_tricks k ON k.id = pp.planned_id AND k.deleted_at IS NULL
         CROSS JOIN LATERAL jsonb_array_elements(k.trick->'parts') q WHERE pp.part_id = p.id AND q->>'key' = pp.part_key LIMIT 1) AS role,
       (m.report->'media'->>'frame_count')::int AS frame_count, (m.report->'media'->>'measured_fps')::float AS fps,
