@@ -137,15 +137,18 @@ export class CoverMeter {
   /** Finds the object in every frame. */
   private find(size: SmallSize): Found {
     const { forward, stack } = this;
-    const movement = movementOf(forward, size);
+    let movement = movementOf(forward, size);
     let swept = forward, open: CoverMeasure['free_ends'] = 'both', knownTo = forward.length - 1;
     if (movement === 'panning') {
       // Before the first full frame the way from the start tells all there is to tell.
       const full = forward.findIndex((f) => f.share > NEARLY);
       const backward = this.goThrough(new CoverSweep(size), true, max(0, fullest(forward) - 1));
       open = panFreeEnds(forward, backward);
-      if (open === 'end') swept = backward;
-      else if (open === 'both') swept = joined(forward, backward, size);
+      if (open === 'end') {
+        // From the start the object itself was taken for what lies behind: it, and not the camera, may have moved.
+        swept = this.goThrough(new CoverSweep(size), true);
+        movement = movementOf(swept, size);
+      } else if (open === 'both') swept = joined(forward, backward, size);
       else {
         // Once all is covered nothing tells any more what lies behind.
         if (full >= 0) {
@@ -154,7 +157,7 @@ export class CoverMeter {
         }
       }
     }
-    if (movement === 'still' && this.sweep) {
+    if (movement === 'still' && this.sweep && open === 'both') {
       const ends = freeEnds(forward, size, () => this.goThrough(new CoverSweep(size), true));
       open = ends.free;
       if (ends.free === 'end') swept = ends.backward!;

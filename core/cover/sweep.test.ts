@@ -108,7 +108,7 @@ test('a camera that pans past a block: the wall is not the block; a pan past not
 
 test('a block that is in when the take begins is measured from its end; one in at both ends is said to be', () => {
   const late = measure({ seed: 7, frames: 34, block: (f) => crossing(f + 14) });
-  expect(late.found).toMatchObject({ free_ends: 'end', enter_frame: 0 });
+  expect(late.found).toMatchObject({ kind: 'passing', free_ends: 'end', enter_frame: 0 });
   expect(late.worst).toBeLessThan(0.03);
   expect(Math.abs(late.found.first_full_frame! - late.truth.indexOf(1))).toBeLessThanOrEqual(1);
   expect(Math.abs(late.found.leave_frame! - (late.truth.length - 1 - [...late.truth].reverse().findIndex((s) => s > 0)))).toBeLessThanOrEqual(1);
