@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Browser, type Page } from 'playwright-core';
-import { freshDatabase, startServer, type RunningServer } from '../server/testing';
+import { callServer, freshDatabase, startServer, type RunningServer } from '../server/testing';
 
 /** The real app in a real browser, with a server, database and data folder of its own. */
 export class AppUnderTest {
@@ -29,9 +29,9 @@ export class AppUnderTest {
   /** Asks the server itself, as the app does; for what a test needs before it begins. */
   // eslint-disable-next-line @typescript-eslint/no-explicit-any
   async ask(method: string, path: string, body?: unknown): Promise<any> {
-    const answer = await fetch(`${this.server.url}/api${path}`, { method, headers: body === undefined ? {} : { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) });
-    if (!answer.ok) throw new Error(`${method} ${path}: ${await answer.text()}`);
-    return answer.json();
+    const answer = await callServer(this.server.url, method, path, body);
+    if (answer.status >= 400) throw new Error(`${method} ${path}: ${JSON.stringify(answer.body)}`);
+    return answer.body;
   }
 
   async open(width: number, height: number, path = '/'): Promise<Page> {

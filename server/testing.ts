@@ -52,6 +52,13 @@ export async function startServer(database: string, data: string, more: Record<s
   return { url: `http://127.0.0.1:${port}`, database, process: child, stop };
 }
 
+/** Asks a server as the app does: its status and its answer. */
+// eslint-disable-next-line @typescript-eslint/no-explicit-any
+export async function callServer<T = any>(url: string, method: string, path: string, body?: unknown): Promise<{ status: number; body: T }> {
+  const r = await fetch(`${url}/api${path}`, { method, headers: body === undefined ? {} : { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) });
+  return { status: r.status, body: await r.json() as T };
+}
+
 /** Asks until the answer pleases, or fails after `seconds`. */
 export async function until<T>(ask: () => Promise<T>, pleases: (answer: T) => boolean, seconds: number): Promise<T> {
   const end = Date.now() + seconds * 1000;

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { probeFile } from '../media/probe';
-import { freshDatabase, startServer, until, type RunningServer } from './testing';
+import { callServer, freshDatabase, startServer, until, type RunningServer } from './testing';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-wipes-'));
 let server: RunningServer;
@@ -12,11 +12,7 @@ afterAll(async () => {
   rmSync(data, { recursive: true, force: true });
 });
 
-// eslint-disable-next-line @typescript-eslint/no-explicit-any
-async function call<T = any>(method: string, path: string, body?: unknown): Promise<{ status: number; body: T }> {
-  const r = await fetch(`${server.url}/api${path}`, { method, headers: body === undefined ? {} : { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) });
-  return { status: r.status, body: await r.json() as T };
-}
+const call = (method: string, path: string, body?: unknown) => callServer(server.url, method, path, body);
 
 const NOWHERE = '00000000-0000-4000-8000-000000000000';
 let setupId: string, outPart: string, outId: string, inId: string;

@@ -33,7 +33,11 @@ export function judgeCovered(r: Requirement, side: CoveredSide & { id: string },
     case 'covers-frame': {
       const needed = r.tolerance ?? 1;
       if (m.first_full_frame !== null) {
-        const n = (m.last_full_frame ?? side.frameCount - 1) - m.first_full_frame + 1;
+        if (m.last_full_frame === null) {
+          const text = said(`all covered from frame ${m.first_full_frame} on; for how long could not be told`);
+          return needed <= 1 ? { verdict: 'holds', text, fix: null } : { verdict: 'unjudged', text, fix: r.remedySet };
+        }
+        const n = m.last_full_frame - m.first_full_frame + 1;
         if (n >= needed) return { verdict: 'holds', text: said(`all covered in ${n} ${n === 1 ? 'frame' : 'frames'}, from ${m.first_full_frame} on`), fix: null };
         return { verdict: 'reshoot', text: said(`all covered in ${n} of the ${needed} frames asked for`), fix: r.remedySet };
       }

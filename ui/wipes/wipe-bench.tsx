@@ -83,7 +83,7 @@ function Bench({ bench, out, into, where, onSides, onAgain }: Props & { out: Wip
       {bench.proofs.length > 1 && <ChoiceField name="Proofs of this pair" value={proof?.id ?? ''} onChange={setProofId} options={bench.proofs.map((p, i) => ({ value: p.id, label: `${bench.proofs.length - i}: in ${p.wish.in_start}${p.wish.mirror ? ', mirrored' : ''}` }))} testID="proof-list" />}
     </View>
   );
-  const main = mode === 'sides' ? sides : mode === 'proof' ? proofs : <HandEdges key={cover?.state} side={out} cover={cover} delivery={{ width: bench.shoot.delivery_width, height: bench.shoot.delivery_height }} wide={wide} bleed={bleed} onDone={() => setMode('sides')} />;
+  const main = mode === 'sides' ? sides : mode === 'proof' ? proofs : <HandEdges side={out} cover={cover} delivery={{ width: bench.shoot.delivery_width, height: bench.shoot.delivery_height }} wide={wide} bleed={bleed} onDone={() => setMode('sides')} />;
   const findings = (
     <View style={styles.stack}>
       <CoverFinding bench={bench} onFrame={show} onHand={() => setMode('hand')} onAgain={() => onAgain(`/takes/${out.id}/cover`)} />
