@@ -12,9 +12,9 @@ need_packages() { # names of Debian packages
   for p in "$@"; do dpkg-query -W -f '${Status}' "$p" 2>/dev/null | grep -q 'install ok installed' || missing+=("$p"); done
   [ ${#missing[@]} = 0 ] && return
   say "Installing ${missing[*]} ..."
-  if ! as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >"$CACHE/apt.log" 2>&1; then
+  if ! as_root env DEBIAN_FRONTEND=noninteractive apt-get -o DPkg::Lock::Timeout=120 install -y -qq --no-install-recommends "${missing[@]}" >"$CACHE/apt.log" 2>&1; then
     as_root apt-get update -qq >"$CACHE/apt.log" 2>&1 || true
-    as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >>"$CACHE/apt.log" 2>&1 \
+    as_root env DEBIAN_FRONTEND=noninteractive apt-get -o DPkg::Lock::Timeout=120 install -y -qq --no-install-recommends "${missing[@]}" >>"$CACHE/apt.log" 2>&1 \
       || fail "could not install ${missing[*]}; see $CACHE/apt.log."
   fi
 }
