@@ -21,14 +21,22 @@ export function solidMask(raw: Uint8Array, width: number, height: number): Uint8
   const regions = findRegions(raw, width, height, SPECK * pixels);
   const most = regions.reduce((n, r) => max(n, r.pixels.length), 0);
   raw.fill(0);
-  for (const r of regions) if (r.pixels.length >= BESIDE * most) for (const i of r.pixels) raw[i] = 1;
-  const free = new Uint8Array(pixels);
-  for (let i = 0; i < pixels; i++) free[i] = 1 - raw[i];
-  for (const r of findRegions(free, width, height)) {
+  for (const r of regions) if (r.pixels.length >= BESIDE * most) setAll(raw, r.pixels);
+  for (const r of findRegions(inverse(raw), width, height)) {
     const inside = r.left > 0 && r.top > 0 && r.right < width - 1 && r.bottom < height - 1;
-    if (r.pixels.length < (inside ? HOLE : SPECK) * pixels) for (const i of r.pixels) raw[i] = 1;
+    if (r.pixels.length < (inside ? HOLE : SPECK) * pixels) setAll(raw, r.pixels);
   }
   return raw;
+}
+
+function setAll(mask: Uint8Array, pixels: Int32Array): void {
+  for (let k = 0; k < pixels.length; k++) mask[pixels[k]] = 1;
+}
+
+function inverse(mask: Uint8Array): Uint8Array {
+  const out = new Uint8Array(mask.length);
+  for (let i = 0; i < out.length; i++) out[i] = 1 - mask[i];
+  return out;
 }
 
 /** Open places up to this share of the picture are doubtful when most of them lie where the picture is known only from afar. */
@@ -37,9 +45,7 @@ const MOSTLY = 0.7;
 
 /** Closes small open places that lie where what is behind moves by itself: there an object may look like it by chance. */
 export function fillDoubtful(mask: Uint8Array, doubtful: Uint8Array, width: number, height: number): void {
-  const free = new Uint8Array(mask.length);
-  for (let i = 0; i < free.length; i++) free[i] = 1 - mask[i];
-  for (const r of findRegions(free, width, height)) {
+  for (const r of findRegions(inverse(mask), width, height)) {
     if (r.pixels.length > DOUBTFUL * mask.length) continue;
     let n = 0;
     for (const i of r.pixels) n += doubtful[i];
@@ -97,8 +103,18 @@ function spread(from: Uint8Array, to: Uint8Array, start: number, step: number, c
 
 /** Share of the pixels that are set. */
 export function shareOf(mask: Uint8Array): number {
-  let n = 0;
-  for (let i = 0; i < mask.length; i++) n += mask[i];
+  let n = 0, i = 0;
+  if (mask.byteOffset % 4 === 0) {
+    // Four at a time: each byte of the sum counts its own, and is read before it can overflow.
+    const words = new Uint32Array(mask.buffer, mask.byteOffset, mask.length >> 2);
+    for (let w = 0; w < words.length;) {
+      let sum = 0;
+      for (const end = min(words.length, w + 250); w < end; w++) sum = (sum + words[w]) | 0;
+      n += (sum & 255) + ((sum >>> 8) & 255) + ((sum >>> 16) & 255) + (sum >>> 24);
+    }
+    i = words.length << 2;
+  }
+  for (; i < mask.length; i++) n += mask[i];
   return n / mask.length;
 }
 

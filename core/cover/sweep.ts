@@ -39,6 +39,8 @@ const NEAR_EXPECTED = 1;
 /** A shift looked for from afar must be this much better than none. */
 const BETTER = 0.8;
 const ROUNDS = 6;
+const SETTLED = 4;
+const OPEN = 0.5;
 const LATE = 3;
 /** A camera that moves goes so many small pixels in a frame at least. */
 const MOVES = 0.2;
@@ -51,6 +53,11 @@ const HIDDEN = 0.97;
 const GAIN_STEP = 0.04;
 const OTHER_LIGHT = 0.015;
 const LEAST_NOISE = 1.1;
+/** After so many quiet frames of a camera that stands, so many in a row are only glanced at. */
+const QUIET = 5;
+const PASS_OVER = 3;
+/** A correction smaller than this, small pixels at the picture's edge, leaves next to nothing to correct. */
+const LAST_STEP = 0.06;
 
 /**
  * Goes through a take from a frame in which nothing stands in front, keeps a panorama of what lies behind, whether the camera
@@ -69,6 +76,9 @@ export class CoverSweep {
   private count = 0;
   /** Frames in a row of a pan in which nothing but the object was seen. */
   private hidden = 0;
+  /** Frames in a row with nothing in front of a camera that stands, and of those after them the ones only glanced at. */
+  private quiet = 0;
+  private passed = 0;
   private readonly waiting: { picture: SmallPicture; pose: Similarity; covered: Uint8Array; gain: number }[] = [];
   private readonly expected: Float32Array;
   private readonly usable: Uint8Array;
@@ -96,6 +106,7 @@ export class CoverSweep {
       this.panorama.add(picture, this.pose, near && near.map((v) => 1 - v), 1);
       return { pose: this.pose, sure: true, covered: this.covered.slice(), share: shareOf(this.covered), gain: 1 };
     }
+    if (this.passesOver(picture)) return { pose: this.pose, sure: true, covered: this.covered.slice(), share: 0, gain: this.gain };
     if (this.hidden >= LOST) return { pose: this.pose, sure: false, covered: this.covered.fill(1).slice(), share: 1, gain: this.gain };
     const found = this.follow(picture);
     const view = this.panorama.show(this.pose);
@@ -107,8 +118,16 @@ export class CoverSweep {
     if (this.restless) fillDoubtful(this.covered, this.restless.mask, this.size.width, this.size.height);
     if (found) this.remember(picture);
     const share = shareOf(this.covered);
+    this.quiet = found && share === 0 && !this.moving ? this.quiet + 1 : 0;
     this.hidden = !found && this.pans() && share > HIDDEN ? this.hidden + 1 : 0;
     return { pose: this.pose, sure: found, covered: this.covered.slice(), share, gain: this.gain };
+  }
+
+  /** Whether nothing has been in front of a camera that stands, and at a glance nothing is: most frames need no closer look. */
+  private passesOver(picture: SmallPicture): boolean {
+    if (this.quiet < QUIET || this.restless || this.count <= 12) return false;
+    this.passed = this.passed < PASS_OVER && this.unlike.isLike(picture, this.panorama.show(this.pose), this.gain) ? this.passed + 1 : 0;
+    return this.passed > 0;
   }
 
   /**
@@ -120,9 +139,12 @@ export class CoverSweep {
     this.waiting.push({ picture: { luma: luma.slice(), blue: blue.slice(), red: red.slice() }, pose: this.pose, covered: this.covered, gain: this.gain });
     if (this.waiting.length <= LATE) return;
     const { picture, pose, covered, gain } = this.waiting.shift()!;
+    if (!covered.includes(1) && !this.covered.includes(1)) {
+      this.panorama.add(picture, pose, null, 1 / gain);
+      return;
+    }
     const near = grown(covered, width, height, 3), since = this.pans() ? wholeBand(this.covered, width, height, this.usualStep()) : grown(this.covered, width, height, 5);
-    for (let i = 0; i < near.length; i++) near[i] = near[i] || since[i] ? 0 : 1;
-    this.panorama.add(picture, pose, near, 1 / gain);
+    this.panorama.add(picture, pose, neither(near, since), 1 / gain);
   }
 
   /** Finds where the background lies; false when too little of it is to be seen, and the camera is taken to go on as before. */
@@ -169,6 +191,8 @@ export class CoverSweep {
           continue;
         }
       }
+      // A camera that goes on as it did is found nearby: where enough is seen, its turn and size may be looked for at once.
+      if (round === 0) freely = this.moving && this.steps.length >= SETTLED && usableShare > OPEN;
       const step = registerStep(this.expected, picture.luma, this.usable, width, height, freely, null);
       if (!step) break;
       if (!this.moving && round === 0 && this.count > 4 && hypot(step.step.dx, step.step.dy) < STANDS / 2) {
@@ -178,7 +202,7 @@ export class CoverSweep {
       pose = corrected(pose, step.step);
       gain *= min(1.3, max(0.75, step.gain));
       if (!best || step.share > 0.9 * best.share) best = { pose, share: step.share, gain, spread: step.residual, usable: usableShare };
-      if (isSmall(step.step, width)) {
+      if (isSmall(step.step, width, LAST_STEP)) {
         if (freely) break;
         freely = true;
       }
@@ -217,15 +241,26 @@ export class CoverSweep {
 
   /** Sets what is expected, and where it may be compared; gives the share of the picture that may. */
   private prepare(view: View, gain: number): number {
-    const { expected, usable, covered } = this;
-    let n = 0;
-    for (let i = 0; i < expected.length; i++) {
-      expected[i] = gain * view.luma[i];
-      usable[i] = view.known[i] && !covered[i] ? 1 : 0;
-      n += usable[i];
-    }
-    return n / expected.length;
+    return fillExpected(view, gain, this.covered, this.expected, this.usable) / this.expected.length;
   }
+}
+
+/** A loop by itself: a function that goes on after a long one is not kept optimised by some runtimes. Gives the number of usable pixels. */
+function fillExpected({ luma, known }: View, gain: number, covered: Uint8Array, expected: Float32Array, usable: Uint8Array): number {
+  let n = 0;
+  for (let i = 0; i < expected.length; i++) {
+    expected[i] = gain * luma[i];
+    const may = known[i] & (1 - covered[i]);
+    usable[i] = may;
+    n += may;
+  }
+  return n;
+}
+
+/** 1 where neither mask is set, in the first. */
+function neither(a: Uint8Array, b: Uint8Array): Uint8Array {
+  for (let i = 0; i < a.length; i++) a[i] = 1 - (a[i] | b[i]);
+  return a;
 }
 
 /** All columns that an object lies in when the camera goes across, all rows when it goes up or down: parts of it may not be found yet. */

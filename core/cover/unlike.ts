@@ -14,6 +14,8 @@ const CAP = 40;
 const ONE = 2.5;
 /** Fewer pixels than this share that differ at all are nothing. */
 const FEW = 0.001;
+/** At a glance each so many pixels are looked at, across and down. */
+const GLANCE = 2;
 /** The same over 81 pixels, with each difference cut, and what the nine nearest must show besides. */
 const OTHER_WIDE = 2.2;
 const OTHER_NEAR = 1.6;
@@ -52,33 +54,37 @@ export class UnlikeTest {
    */
   test(picture: SmallPicture, view: View, gain: number, noise: number, moving: boolean): Uint8Array {
     const { width, height } = this.size;
-    const { near, wide, scratch, square, cut, rest } = this;
+    const { near, wide, scratch, square, cut, rest, most } = this;
     this.allow(view, gain, noise);
     this.squares(picture, view, gain);
-    let many = 0;
-    for (let i = 0; i < square.length; i++) if (square[i] > ONE) many++;
-    if (many < FEW * square.length) {
+    const out = new Uint8Array(near.length);
+    // By their number and not their sum, so that an object does not grow by half a window.
+    if (above(square, ONE, scratch) < FEW * square.length) {
       near.fill(0);
       wide.fill(0);
-      return new Uint8Array(near.length);
+      return out;
     }
+    boxMean(scratch, width, height, 1, most);
     boxMean(square, width, height, 1, near);
-    // By their number and not their sum, so that an object does not grow by half a window.
-    for (let i = 0; i < square.length; i++) scratch[i] = square[i] > ONE ? 1 : 0;
-    boxMean(scratch, width, height, 1, this.most);
     // Where an object is nearly as bright as what it hides, many pixels together tell what a few do not; those that tell by
     // themselves are left out, so that an object does not grow by half of the larger window either.
-    for (let i = 0; i < near.length; i++) {
-      const strong = near[i] > OTHER;
-      rest[i] = strong ? 0 : 1;
-      if (strong) cut[i] = 0;
-    }
+    leaveOut(near, OTHER, cut, rest);
     boxMean(cut, width, height, 4, wide);
     boxMean(rest, width, height, 4, scratch);
-    for (let i = 0; i < wide.length; i++) wide[i] = scratch[i] > 0.1 ? wide[i] / scratch[i] : 0;
-    const out = new Uint8Array(near.length);
-    const n = this.mark(view, out);
-    if (!moving || n < LOOK_AGAIN * out.length) return out;
+    divide(wide, scratch);
+    if (this.mark(view, out) >= LOOK_AGAIN * out.length && moving) this.allowParallax(out, picture, view, gain);
+    return out;
+  }
+
+  /** Whether a picture is the background at a glance, by some of its pixels, and by what the last test allowed them to differ. */
+  isLike({ luma }: SmallPicture, view: View, gain: number): boolean {
+    const { width, height } = this.size;
+    return glance(luma, view, gain, this.luma, width, height) < FEW * (width / GLANCE) * (height / GLANCE);
+  }
+
+  /** Takes out what is explained by a part of the background that shifted by another amount. */
+  private allowParallax(out: Uint8Array, picture: SmallPicture, view: View, gain: number): void {
+    const { near, size: { width, height } } = this;
     for (let y = 0, i = 0; y < height; y++) {
       for (let x = 0; x < width; x++, i++) {
         if (!out[i] || near[i] <= OTHER) continue;
@@ -88,7 +94,6 @@ export class UnlikeTest {
         }
       }
     }
-    return out;
   }
 
   /**
@@ -128,15 +133,23 @@ export class UnlikeTest {
   private allow({ luma, blue, red }: View, gain: number, noise: number): void {
     const { width, height } = this.size;
     const base = noise * noise, tinted = 4 * LEAST_COLOUR * LEAST_COLOUR;
+    const { luma: least, colour: leastColour } = this, slack = SLACK * gain;
     for (let y = 0, i = 0; y < height; y++) {
       const up = y > 0 ? width : 0, down = y + 1 < height ? width : 0;
       for (let x = 0; x < width; x++, i++) {
         const l = x > 0 ? i - 1 : i, r = x + 1 < width ? i + 1 : i, a = i - up, b = i + down;
         const v = luma[i];
-        const step = SLACK * gain * max(max(abs(v - luma[l]), abs(v - luma[r])), max(abs(v - luma[a]), abs(v - luma[b])));
-        const tint = SLACK * max(abs(blue[r] - blue[l]) + abs(red[r] - red[l]), abs(blue[b] - blue[a]) + abs(red[b] - red[a]));
-        this.luma[i] = 1 / (base + step * step);
-        this.colour[i] = 1 / (tinted + tint * tint);
+        let most = abs(v - luma[l]), d = abs(v - luma[r]);
+        if (d > most) most = d;
+        d = abs(v - luma[a]);
+        if (d > most) most = d;
+        d = abs(v - luma[b]);
+        if (d > most) most = d;
+        const step = slack * most;
+        const across = abs(blue[r] - blue[l]) + abs(red[r] - red[l]), along = abs(blue[b] - blue[a]) + abs(red[b] - red[a]);
+        const tint = SLACK * (across > along ? across : along);
+        least[i] = 1 / (base + step * step);
+        leastColour[i] = 1 / (tinted + tint * tint);
       }
     }
   }
@@ -181,4 +194,43 @@ export class UnlikeTest {
       }
     }
   }
+}
+
+// Loops by themselves: a function that goes on after a long one is not kept optimised by some runtimes.
+
+/** Marks the values above a limit with 1, the others with 0; gives their number. */
+function above(values: Float32Array, limit: number, marks: Float32Array): number {
+  let n = 0;
+  for (let i = 0; i < values.length; i++) {
+    const is = values[i] > limit ? 1 : 0;
+    marks[i] = is;
+    n += is;
+  }
+  return n;
+}
+
+/** Number of pixels of a coarse grid whose luma differs. */
+function glance(luma: Uint8Array, { luma: behind, known }: View, gain: number, allowed: Float32Array, width: number, height: number): number {
+  let n = 0;
+  for (let y = 0; y < height; y += GLANCE) {
+    for (let x = y % GLANCE, i = y * width + x; x < width; x += GLANCE, i += GLANCE) {
+      const d = luma[i] - gain * behind[i];
+      if (d * d * allowed[i] > ONE && known[i] === 1) n++;
+    }
+  }
+  return n;
+}
+
+/** Sets `cut` to 0 where a value is above a limit, and `rest` to 1 where it is not. */
+function leaveOut(values: Float32Array, limit: number, cut: Float32Array, rest: Float32Array): void {
+  for (let i = 0; i < values.length; i++) {
+    const strong = values[i] > limit;
+    rest[i] = strong ? 0 : 1;
+    if (strong) cut[i] = 0;
+  }
+}
+
+/** Divides sums over windows by how much of the windows counts; those of which next to nothing does are 0. */
+function divide(sums: Float32Array, shares: Float32Array): void {
+  for (let i = 0; i < sums.length; i++) sums[i] = shares[i] > 0.1 ? sums[i] / shares[i] : 0;
 }

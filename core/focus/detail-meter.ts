@@ -29,6 +29,10 @@ export class DetailMeter {
       this.across = max(1, round(width / CELL));
       this.down = max(1, round(height / CELL));
     }
+    this.look(width, height, data as Uint8Array);
+  }
+
+  private look(width: number, height: number, data: Uint8Array): void {
     const { across, down } = this;
     const fine = new Float32Array(across * down), coarse = new Float32Array(across * down);
     const counts = new Uint32Array(across * down);
@@ -36,7 +40,7 @@ export class DetailMeter {
       const row = min(down - 1, floor((y * down) / height)) * across;
       for (let c = 0; c < across; c++) {
         const from = max(2, floor((c * width) / across)), to = min(width - 2, floor(((c + 1) * width) / across));
-        addRow(data as Uint8Array, y * width + from, y * width + to, width, row + c, fine, coarse);
+        addRow(data, y * width + from, y * width + to, width, row + c, fine, coarse);
         counts[row + c] += to - from;
       }
     }

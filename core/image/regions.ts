@@ -1,5 +1,5 @@
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { min } = Math;
+const { max, min } = Math;
 
 /** A connected set of pixels. */
 export interface Region {
@@ -29,13 +29,12 @@ export function findRegions(mask: Uint8Array, width: number, height: number, lea
       if (x > right) right = x;
       if (y < top) top = y;
       if (y > bottom) bottom = y;
-      for (let v = y > 0 ? y - 1 : y; v <= y + 1 && v < height; v++) {
-        for (let u = x > 0 ? x - 1 : x; u <= x + 1 && u < width; u++) {
-          const o = v * width + u;
-          if (mask[o] && !done[o]) {
-            done[o] = 1;
-            queue[tail++] = o;
-          }
+      const from = x > 0 ? -1 : 0, to = x + 1 < width ? 1 : 0;
+      for (let row = y > 0 ? i - width : i, last = y + 1 < height ? i + width : i; row <= last; row += width) {
+        for (let o = row + from; o <= row + to; o++) {
+          if (mask[o] === 0 || done[o] !== 0) continue;
+          done[o] = 1;
+          queue[tail++] = o;
         }
       }
     }
@@ -45,26 +44,30 @@ export function findRegions(mask: Uint8Array, width: number, height: number, lea
 }
 
 /** Sums over squares of (2 r + 1) pixels, cut at the picture's edges, divided by how many pixels the square holds. */
-export function boxMean(values: ArrayLike<number>, width: number, height: number, r: number, out: Float32Array): Float32Array {
-  const rows = new Float32Array(width * height);
+export function boxMean(values: Uint8Array | Float32Array, width: number, height: number, r: number, out: Float32Array): Float32Array {
+  // Sums down each column, moved on row by row, and along them.
+  const columns = new Float64Array(width);
+  for (let y = 0; y < min(r, height); y++) addRow(columns, values, y * width, 1);
   for (let y = 0; y < height; y++) {
-    let sum = 0, n = 0;
-    const row = y * width;
-    for (let x = 0; x < min(r, width); x++, n++) sum += values[row + x];
-    for (let x = 0; x < width; x++) {
-      if (x + r < width) { sum += values[row + x + r]; n++; }
-      if (x - r - 1 >= 0) { sum -= values[row + x - r - 1]; n--; }
-      rows[row + x] = sum / n;
-    }
-  }
-  for (let x = 0; x < width; x++) {
-    let sum = 0, n = 0;
-    for (let y = 0; y < min(r, height); y++, n++) sum += rows[y * width + x];
-    for (let y = 0; y < height; y++) {
-      if (y + r < height) { sum += rows[(y + r) * width + x]; n++; }
-      if (y - r - 1 >= 0) { sum -= rows[(y - r - 1) * width + x]; n--; }
-      out[y * width + x] = sum / n;
-    }
+    if (y + r < height) addRow(columns, values, (y + r) * width, 1);
+    if (y - r - 1 >= 0) addRow(columns, values, (y - r - 1) * width, -1);
+    meansAlong(columns, r, min(height - 1, y + r) - max(0, y - r) + 1, out, y * width);
   }
   return out;
+}
+
+function addRow(sums: Float64Array, values: Uint8Array | Float32Array, from: number, sign: number): void {
+  for (let x = 0, i = from; x < sums.length; x++, i++) sums[x] += sign * values[i];
+}
+
+/** Means of 2 r + 1 columns of so many rows, cut at both ends. */
+function meansAlong(columns: Float64Array, r: number, rows: number, out: Float32Array, from: number): void {
+  const width = columns.length, whole = 1 / ((2 * r + 1) * rows);
+  let sum = 0;
+  for (let x = 0; x < min(r, width); x++) sum += columns[x];
+  for (let x = 0, i = from; x < width; x++, i++) {
+    if (x + r < width) sum += columns[x + r];
+    if (x > r) sum -= columns[x - r - 1];
+    out[i] = x >= r && x + r < width ? sum * whole : sum / ((min(width - 1, x + r) - max(0, x - r) + 1) * rows);
+  }
 }

@@ -59,13 +59,7 @@ export class RepeatMeter {
     // Counting each difference and summing up afterwards spares a guess at every pixel.
     const { counts } = this;
     counts.fill(0);
-    for (let y = 0, k = 0; y < height; y += ROW_STEP) {
-      for (let i = y * width, end = i + width; i < end; i++, k++) {
-        const v = data[i];
-        counts[v - now[k] + 255]++;
-        now[k] = v;
-      }
-    }
+    countChanges(data as Uint8Array, width, height, now, counts);
     let sum = 0;
     for (let d = 1; d < 256; d++) sum += d * (counts[255 - d] + counts[255 + d]);
     this.differences.push(first ? NaN : sum / count);
@@ -113,6 +107,17 @@ export class RepeatMeter {
       f = end;
     }
     return found;
+  }
+}
+
+/** Counts how much each looked-at pixel changed (index 255 is not at all), and keeps it. */
+function countChanges(data: Uint8Array, width: number, height: number, last: Uint8Array, counts: Uint32Array): void {
+  for (let y = 0, k = 0; y < height; y += ROW_STEP) {
+    for (let i = y * width, end = i + width; i < end; i++, k++) {
+      const v = data[i];
+      counts[v - last[k] + 255]++;
+      last[k] = v;
+    }
   }
 }
 

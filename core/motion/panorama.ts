@@ -59,24 +59,35 @@ export class Panorama {
     const back = invertSimilarity(pose);
     const c = back.scale * cos(back.rotation), s = back.scale * sin(back.rotation);
     const cx = (size.width - 1) / 2, cy = (size.height - 1) / 2;
+    const { luma, blue, red, known } = view;
+    const across = size.width;
     for (let y = 0, o = 0; y < size.height; y++) {
       const [u0, v0] = applySimilarity(back, -cx, y - cy);
       let u = u0 + cx + this.left, v = v0 + cy + this.top;
-      for (let x = 0; x < size.width; x++, o++, u += c, v += s) {
-        const i = floor(u), j = floor(v);
-        view.known[o] = 0;
-        if (i < 0 || j < 0 || i >= width || j >= height) continue;
+      for (let x = 0; x < across; x++, o++, u += c, v += s) {
+        if (!(u >= 0 && v >= 0 && u < width && v < height)) { known[o] = 0; continue; }
+        // Cut off, which is the same as rounded down here, and quicker.
+        const i = u | 0, j = v | 0;
         const fx = u - i, fy = v - j;
-        const p = j * width + i, right = i + 1 < width ? 1 : 0, below = j + 1 < height ? width : 0;
-        const a0 = weight[p] > 0 ? (1 - fx) * (1 - fy) : 0, a1 = weight[p + right] > 0 ? fx * (1 - fy) : 0;
-        const a2 = weight[p + below] > 0 ? (1 - fx) * fy : 0, a3 = weight[p + right + below] > 0 ? fx * fy : 0;
-        const sum = a0 + a1 + a2 + a3;
-        if (sum < 0.5) continue;
-        view.known[o] = 1;
-        view.luma[o] = (a0 * l[p] + a1 * l[p + right] + a2 * l[p + below] + a3 * l[p + right + below]) / sum;
+        const p = j * width + i, p1 = i + 1 < width ? p + 1 : p, q = j + 1 < height ? p + width : p, q1 = q + (p1 - p);
+        let a0 = (1 - fx) * (1 - fy), a1 = fx * (1 - fy), a2 = (1 - fx) * fy, a3 = fx * fy;
+        if (weight[p] === 0 || weight[p1] === 0 || weight[q] === 0 || weight[q1] === 0) {
+          if (weight[p] === 0) a0 = 0;
+          if (weight[p1] === 0) a1 = 0;
+          if (weight[q] === 0) a2 = 0;
+          if (weight[q1] === 0) a3 = 0;
+          const sum = a0 + a1 + a2 + a3;
+          if (sum < 0.5) { known[o] = 0; continue; }
+          a0 /= sum;
+          a1 /= sum;
+          a2 /= sum;
+          a3 /= sum;
+        }
+        known[o] = 1;
+        luma[o] = a0 * l[p] + a1 * l[p1] + a2 * l[q] + a3 * l[q1];
         if (!colour) continue;
-        view.blue[o] = (a0 * b[p] + a1 * b[p + right] + a2 * b[p + below] + a3 * b[p + right + below]) / sum;
-        view.red[o] = (a0 * r[p] + a1 * r[p + right] + a2 * r[p + below] + a3 * r[p + right + below]) / sum;
+        blue[o] = a0 * b[p] + a1 * b[p1] + a2 * b[q] + a3 * b[q1];
+        red[o] = a0 * r[p] + a1 * r[p1] + a2 * r[q] + a3 * r[q1];
       }
     }
     return view;
@@ -104,7 +115,9 @@ export class Panorama {
   add(picture: SmallPicture, pose: Similarity, free: Uint8Array | null, gain: number): void {
     const { size, width, height, planes, weight } = this;
     this.shown = null;
+    if (pose.dx === 0 && pose.dy === 0 && pose.rotation === 0 && pose.scale === 1) return this.addStraight(picture, free, gain);
     const [l, b, r] = planes;
+    const { luma, blue, red } = picture;
     const cx = (size.width - 1) / 2, cy = (size.height - 1) / 2;
     // Every pixel of the panorama that the frame may show.
     const back = invertSimilarity(pose);
@@ -116,21 +129,35 @@ export class Panorama {
       const [u0, v0] = applySimilarity(pose, fromX - cx - this.left, y - cy - this.top);
       let u = u0 + cx, v = v0 + cy;
       for (let x = fromX, p = y * width + fromX; x <= toX; x++, p++, u += c, v += s) {
-        const i = floor(u), j = floor(v);
-        if (i < 0 || j < 0 || i + 1 >= size.width || j + 1 >= size.height) {
-          // The frame's own last row and column, when it lies on them.
-          if (!(i >= 0 && j >= 0 && i < size.width && j < size.height && u - i < 0.01 && v - j < 0.01)) continue;
-        }
-        const o = j * size.width + i, right = i + 1 < size.width ? 1 : 0, below = j + 1 < size.height ? size.width : 0;
-        if (free && !(free[o] && free[o + right] && free[o + below] && free[o + right + below])) continue;
+        if (!(u >= 0 && v >= 0 && u < size.width && v < size.height)) continue;
+        const i = u | 0, j = v | 0;
         const fx = u - i, fy = v - j;
-        const value = gain * ((1 - fy) * ((1 - fx) * picture.luma[o] + fx * picture.luma[o + right]) + fy * ((1 - fx) * picture.luma[o + below] + fx * picture.luma[o + right + below]));
+        // The frame's own last row and column count when it lies on them.
+        if ((i + 1 >= size.width || j + 1 >= size.height) && !(fx < 0.01 && fy < 0.01)) continue;
+        const o = j * size.width + i, o1 = i + 1 < size.width ? o + 1 : o, q = j + 1 < size.height ? o + size.width : o, q1 = q + (o1 - o);
+        if (free !== null && (free[o] === 0 || free[o1] === 0 || free[q] === 0 || free[q1] === 0)) continue;
+        const value = gain * ((1 - fy) * ((1 - fx) * luma[o] + fx * luma[o1]) + fy * ((1 - fx) * luma[q] + fx * luma[q1]));
         const k = min(size.colourHeight - 1, j >> 1) * size.colourWidth + min(size.colourWidth - 1, i >> 1);
-        const n = weight[p] + 1;
-        const share = max(FOLLOW, 1 / n);
+        const n = weight[p] + 1, share = n * FOLLOW > 1 ? FOLLOW : 1 / n;
         l[p] += share * (value - l[p]);
-        b[p] += share * (picture.blue[k] - b[p]);
-        r[p] += share * (picture.red[k] - r[p]);
+        b[p] += share * (blue[k] - b[p]);
+        r[p] += share * (red[k] - r[p]);
+        weight[p] = n;
+      }
+    }
+  }
+
+  /** Takes in a frame at the first picture's own place. */
+  private addStraight({ luma, blue, red }: SmallPicture, free: Uint8Array | null, gain: number): void {
+    const { size, width, planes: [l, b, r], weight } = this;
+    for (let y = 0, o = 0; y < size.height; y++) {
+      const row = min(size.colourHeight - 1, y >> 1) * size.colourWidth;
+      for (let x = 0, p = (y + this.top) * width + this.left; x < size.width; x++, o++, p++) {
+        if (free !== null && free[o] === 0) continue;
+        const k = row + (x >> 1), n = weight[p] + 1, share = n * FOLLOW > 1 ? FOLLOW : 1 / n;
+        l[p] += share * (gain * luma[o] - l[p]);
+        b[p] += share * (blue[k] - b[p]);
+        r[p] += share * (red[k] - r[p]);
         weight[p] = n;
       }
     }
