@@ -116,19 +116,22 @@ export function whereOpen(masks: readonly Uint8Array[], share: readonly number[]
 /** How often, over the take, a pixel that is ever covered changes between free and covered. */
 export function changesPerPixel(masks: readonly Uint8Array[]): number {
   if (masks.length === 0) return 0;
-  const pixels = masks[0].length;
-  let ever = 0, changes = 0;
-  for (let i = 0; i < pixels; i++) {
-    let n = 0, seen = masks[0][i];
-    for (let f = 1; f < masks.length; f++) {
-      if (masks[f][i] !== masks[f - 1][i]) n++;
-      seen |= masks[f][i];
-    }
-    if (!seen) continue;
-    ever++;
-    changes += n;
+  const changes = new Uint16Array(masks[0].length), ever = masks[0].slice();
+  for (let f = 1; f < masks.length; f++) addChanges(masks[f - 1], masks[f], changes, ever);
+  let pixels = 0, sum = 0;
+  for (let i = 0; i < ever.length; i++) {
+    pixels += ever[i];
+    sum += changes[i];
   }
-  return ever ? changes / ever : 0;
+  return pixels ? sum / pixels : 0;
+}
+
+/** Counts the pixels that change from one mask to the next, and notes those that are ever set. */
+function addChanges(before: Uint8Array, after: Uint8Array, changes: Uint16Array, ever: Uint8Array): void {
+  for (let i = 0; i < ever.length; i++) {
+    changes[i] += before[i] ^ after[i];
+    ever[i] |= after[i];
+  }
 }
 
 function placeInWords(x: number, y: number): string {

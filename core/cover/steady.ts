@@ -20,21 +20,31 @@ export function steadied(masks: readonly Uint8Array[], along: readonly number[],
     const reach = min(SAY, f, masks.length - 1 - f);
     const near: { mask: Uint8Array; shift: number }[] = [];
     for (let g = f - reach; g <= f + reach; g++) near.push({ mask: masks[g], shift: round(along[g] - along[f]) });
-    const out = new Uint8Array(own.length);
-    for (let y = 0, i = 0; y < height; y++) {
-      for (let x = 0; x < width; x++, i++) {
-        let n = 0, all = 0;
-        for (const { mask, shift } of near) {
-          const u = vertical ? x : x + shift, v = vertical ? y + shift : y;
-          if (u < 0 || v < 0 || u >= width || v >= height) continue;
-          all++;
-          n += mask[v * width + u];
-        }
-        out[i] = 2 * n > all || (2 * n === all && own[i]) ? 1 : 0;
-      }
+    if (near.every(({ mask }) => !mask.includes(1))) return own;
+    const said = new Uint8Array(own.length), voters = new Uint8Array(vertical ? height : width);
+    for (const { mask, shift } of near) {
+      for (let k = max(0, -shift); k < min(voters.length, voters.length - shift); k++) voters[k]++;
+      addShifted(mask, said, vertical ? 0 : shift, vertical ? shift : 0, width, height);
     }
-    return out;
+    return asMostSay(said, voters, own, vertical, width);
   });
+}
+
+/** Adds a mask to `sums`, each pixel where it was by so much further on. */
+function addShifted(mask: Uint8Array, sums: Uint8Array, dx: number, dy: number, width: number, height: number): void {
+  const from = max(0, -dx), to = min(width, width - dx), back = dy * width + dx;
+  for (let y = max(0, -dy); y < min(height, height - dy); y++) for (let i = y * width + from, end = y * width + to; i < end; i++) sums[i] += mask[i + back];
+}
+
+/** 1 where more than half of the voters of a column (or row) say so; as it was where they are even. */
+function asMostSay(said: Uint8Array, voters: Uint8Array, own: Uint8Array, vertical: boolean, width: number): Uint8Array {
+  const out = new Uint8Array(own.length);
+  for (let i = 0, x = 0, y = 0; i < out.length; i++) {
+    const twice = 2 * said[i], all = voters[vertical ? y : x];
+    out[i] = twice > all ? 1 : twice === all ? own[i] : 0;
+    if (++x === width) { x = 0; y++; }
+  }
+  return out;
 }
 
 /** Where an object is in each frame along its way, mask pixels from where it was first seen: by its edges, and on between them as they went. */

@@ -85,12 +85,16 @@ export class UnlikeTest {
   /** Takes out what is explained by a part of the background that shifted by another amount. */
   private allowParallax(out: Uint8Array, picture: SmallPicture, view: View, gain: number): void {
     const { near, size: { width, height } } = this;
-    for (let y = 0, i = 0; y < height; y++) {
-      for (let x = 0; x < width; x++, i++) {
-        if (!out[i] || near[i] <= OTHER) continue;
+    // Every second pixel speaks for the one beside it too.
+    for (let y = 0; y < height; y++) {
+      for (let x = y & 1, i = y * width + x; x < width; x += 2, i += 2) {
+        if (out[i] === 0 || near[i] <= OTHER) continue;
         const limit = min(OTHER_NEAR, EXPLAINED * near[i]);
-        for (const [dx, dy] of PARALLAX) {
-          if (this.meanBelow(limit, picture, view, gain, x, y, dx, dy)) { out[i] = 0; break; }
+        for (let k = 0; k < PARALLAX.length; k++) {
+          if (!this.meanBelow(limit, picture, view, gain, x, y, PARALLAX[k][0], PARALLAX[k][1])) continue;
+          out[i] = 0;
+          if (x + 1 < width && near[i + 1] > OTHER) out[i + 1] = 0;
+          break;
         }
       }
     }
