@@ -59,6 +59,18 @@ function keepsPlace(frames: readonly SweptFrame[], width: number, height: number
 /** Both ways through a pan agree about the fullest frames when both ends are free: neither then sees less than this share of what the other does. */
 const AGREES = 0.5;
 const FULLEST = 0.9;
+const MOSTLY = 0.5;
+/** Frames that differ from the take's other end by less than this show nothing but what is there. */
+const SAME = 0.02;
+const LOST = 5;
+
+/** So much covered is taken for all of it while a pan is gone through. */
+export const NEARLY = 0.985;
+
+/** The first frame that is seen filled; -1 when none is. */
+export function firstFull(swept: readonly SweptFrame[]): number {
+  return swept.findIndex((f) => f.share > NEARLY);
+}
 
 /** The first of the frames in which most is covered. */
 export function fullest(swept: readonly SweptFrame[]): number {
@@ -77,10 +89,28 @@ export function panFreeEnds(forward: readonly SweptFrame[], backward: readonly S
   const fullF = fullest(forward);
   let fullB = frames - 1;
   while (fullB > 0 && backward[fullB].share < FULLEST * mostB) fullB--;
+  // What one way takes for background at its own start, the other saw come in.
+  const seenIn = (near: readonly SweptFrame[]) => near.some((f) => f.sure && f.share > MOSTLY);
+  const full = firstFull(forward);
+  if (staysFull(backward, full) && seenIn(forward.slice(max(0, full - 2 * SOON), full))) return 'start';
+  if (backward[frames - 1 - SOON].share > LARGE && seenIn(forward.slice(-2 * SOON))) return 'start';
+  if (forward[SOON].share > LARGE && seenIn(backward.slice(0, 2 * SOON))) return 'end';
   const odds = backward[fullF].share < AGREES * forward[fullF].share || forward[fullB].share < AGREES * backward[fullB].share;
   if (!odds) return 'both';
   const atStart = forward[SOON].share > LEAST, atEnd = backward[frames - 1 - SOON].share > LEAST;
   if (atStart && atEnd) return 'neither';
   if (atStart) return 'end';
   return atEnd ? 'start' : 'both';
+}
+
+/**
+ * Whether an object that fills the picture in a frame still does at the take's end: from the end nothing else is seen to come in.
+ * @param full the first frame that the way from the start saw filled; -1 when there is none
+ * @param backward goes through the take from its end
+ */
+export function staysFull(backward: readonly SweptFrame[], full: number): boolean {
+  let from = backward.length;
+  while (from > 0 && backward[from - 1].share < SAME) from--;
+  // An object that stops or turns may be lost from sight for a few frames.
+  return full >= 0 && from <= full + LOST && from + SOON < backward.length;
 }

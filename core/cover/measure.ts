@@ -11,7 +11,7 @@ import { changesPerPixel, clearedOutside, eventsOf, leaveByTrail, type CoverEven
 import { extendMasks } from './extend';
 import { coverFigures } from './figures';
 import { exactFull } from './full-frames';
-import { freeEnds, fullest, panFreeEnds } from './free-ends';
+import { firstFull, freeEnds, fullest, NEARLY, panFreeEnds, staysFull } from './free-ends';
 import { shareOf, withoutSlips } from './mask';
 import { cameraAlong, gainsWhileHidden, movementOf, sureShare } from './movement';
 import { EdgeLines } from './profile';
@@ -141,7 +141,7 @@ export class CoverMeter {
     let swept = forward, open: CoverMeasure['free_ends'] = 'both', knownTo = forward.length - 1;
     if (movement === 'panning') {
       // Before the first full frame the way from the start tells all there is to tell.
-      const full = forward.findIndex((f) => f.share > NEARLY);
+      const full = firstFull(forward);
       const backward = this.goThrough(new CoverSweep(size), true, max(0, fullest(forward) - 1));
       open = panFreeEnds(forward, backward);
       if (open === 'end') {
@@ -150,9 +150,9 @@ export class CoverMeter {
         movement = movementOf(swept, size);
       } else if (open === 'both') swept = joined(forward, backward, size);
       else {
-        // Once all is covered nothing tells any more what lies behind.
+        // Once all is covered nothing tells any more what lies behind; the object's own look may tell that it stays.
         if (full >= 0) {
-          knownTo = full;
+          if (!staysFull(backward, full)) knownTo = full;
           swept = forward.map((own, f) => (f > full ? { ...own, covered: allOf(size), share: 1, sure: false } : own));
         }
       }
@@ -195,15 +195,12 @@ export class CoverMeter {
   }
 }
 
-/** So much covered is taken for all of it while a pan is gone through. */
-const NEARLY = 0.985;
-
 const allOf = ({ width, height }: SmallSize) => new Uint8Array(width * height).fill(1);
 
 /** A pan gone through from both ends: before the cover the first pictures tell what is behind, after it the last ones do. */
 function joined(forward: readonly SweptFrame[], backward: readonly SweptFrame[], size: SmallSize): SweptFrame[] {
   const frames = forward.length;
-  const first = forward.findIndex((f) => f.share > NEARLY);
+  const first = firstFull(forward);
   let last = frames - 1;
   while (last >= 0 && backward[last].share <= NEARLY) last--;
   if (first >= 0 && last >= first) {

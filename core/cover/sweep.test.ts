@@ -126,6 +126,20 @@ test('a pan that ends before the block has left: full where it is, never gone, a
   expect(found.path.cover_share[30]).toBeNull();
 });
 
+test('a pan that ends while the block still fills the picture: full to the end, and never gone', () => {
+  const { found, truth, worst } = measure({ seed: 15, frames: 40, pan: (f) => 9 * f, block: (f) => crossing(min(f, 21)) });
+  expect(found).toMatchObject({ kind: 'panning', free_ends: 'start', leave_frame: null, last_full_frame: 39 });
+  expect(Math.abs(found.first_full_frame! - truth.indexOf(1))).toBeLessThanOrEqual(1);
+  expect(worst).toBeLessThan(0.03);
+});
+
+test('a pan that ends just before the block fills the picture', () => {
+  const { found, truth, worst } = measure({ seed: 16, frames: 20, pan: (f) => 9 * f, block: crossing });
+  expect(found).toMatchObject({ kind: 'panning', free_ends: 'start', leave_frame: null, first_full_frame: null });
+  expect(worst).toBeLessThan(0.03);
+  expect(truth[19]).toBeGreaterThan(0.9);
+});
+
 test('edges set by hand in six frames give the numbers, and the picture moves them to where the edge is', () => {
   const key = (frame: number, edge: 'lead' | 'trail', off: number) => { const at = (crossing(frame)[edge === 'lead' ? 1 : 0] + off) / W; return { frame, edge, from: at, to: at }; };
   const hand: HandCover = { kind: 'passing', way: 0, keys: [key(3, 'lead', 1), key(12, 'lead', -1), key(19, 'lead', 1), key(23, 'trail', -1), key(32, 'trail', 1), key(39, 'trail', -1)] };
