@@ -32,7 +32,7 @@ export function followBack(stack: PictureStack, masks: readonly Uint8Array[], si
     for (let round = 0; round < 6; round++) {
       const view = laid(expected, step, width, height), usable = laidMask(mask, step, width, height);
       const found = registerStep(view, seen, usable, width, height, round > 0, null);
-      if (!found) break;
+      if (!found || found.flat) break;
       step = composeSimilarity(found.step, step);
       if (isSmall(found.step, width) && round > 0) break;
     }

@@ -63,6 +63,7 @@ const MOSTLY = 0.5;
 /** Frames that differ from the take's other end by less than this show nothing but what is there. */
 const SAME = 0.02;
 const LOST = 5;
+const STEP = 0.25;
 
 /** So much covered is taken for all of it while a pan is gone through. */
 export const NEARLY = 0.985;
@@ -92,7 +93,7 @@ export function panFreeEnds(forward: readonly SweptFrame[], backward: readonly S
   // What one way takes for background at its own start, the other saw come in.
   const seenIn = (near: readonly SweptFrame[]) => near.some((f) => f.sure && f.share > MOSTLY);
   const full = firstFull(forward);
-  if (staysFull(backward, full) && seenIn(forward.slice(max(0, full - 2 * SOON), full))) return 'start';
+  if (staysFull(backward, full) && grewInto(forward, full)) return 'start';
   if (backward[frames - 1 - SOON].share > LARGE && seenIn(forward.slice(-2 * SOON))) return 'start';
   if (forward[SOON].share > LARGE && seenIn(backward.slice(0, 2 * SOON))) return 'end';
   const odds = backward[fullF].share < AGREES * forward[fullF].share || forward[fullB].share < AGREES * backward[fullB].share;
@@ -101,6 +102,12 @@ export function panFreeEnds(forward: readonly SweptFrame[], backward: readonly S
   if (atStart && atEnd) return 'neither';
   if (atStart) return 'end';
   return atEnd ? 'start' : 'both';
+}
+
+/** Whether the covered share grew step by step until the picture was full; where the background is lost it jumps. */
+function grewInto(swept: readonly SweptFrame[], full: number): boolean {
+  const before = swept.slice(max(0, full - 2 * SOON), full + 1).map((f) => f.share);
+  return before.length > SOON && before[0] < 1 - SAME && before.every((s, k) => k === 0 || (s - before[k - 1] < STEP && s - before[k - 1] > -SAME));
 }
 
 /**

@@ -36,6 +36,10 @@ const LEAST_USABLE = 0.05;
 const SEEN_WELL = 0.2;
 const LEAST_SEEN = 0.03;
 const NEAR_EXPECTED = 1;
+/** An edge goes so many small pixels in a frame at most. */
+const MOST_ADVANCE = 20;
+/** What lies behind grows or shrinks no more than this in a take. */
+const MOST_SCALE = 3;
 /** A shift looked for from afar must be this much better than none. */
 const BETTER = 0.8;
 const ROUNDS = 6;
@@ -69,6 +73,9 @@ export class CoverSweep {
   /** The last movements from frame to frame that were well seen. */
   private readonly steps: Similarity[] = [];
   private covered: Uint8Array;
+  /** What was covered in the last frame, and where it may have come since: there nothing is told of the background. */
+  private near: Uint8Array;
+  private share = 0;
   private gain = 1;
   noise = LEAST_NOISE;
   /** Whether the camera was ever seen to move. */
@@ -92,7 +99,7 @@ export class CoverSweep {
   constructor(private readonly size: SmallSize, private readonly inFront: Uint8Array | null = null, private readonly restless: RestlessPlaces | null = null, private readonly gains: readonly (number | null)[] = []) {
     this.panorama = new Panorama(size, true);
     const pixels = size.width * size.height;
-    this.covered = new Uint8Array(pixels);
+    this.covered = this.near = new Uint8Array(pixels);
     this.expected = new Float32Array(pixels);
     this.usable = new Uint8Array(pixels);
     this.unlike = new UnlikeTest(size);
@@ -101,7 +108,7 @@ export class CoverSweep {
   frame(picture: SmallPicture): SweptFrame {
     if (this.count++ === 0) {
       const { inFront } = this;
-      if (inFront) this.covered = inFront.slice();
+      if (inFront) this.covered = this.near = inFront.slice();
       const near = inFront && grown(inFront, this.size.width, this.size.height, 3);
       this.panorama.add(picture, this.pose, near && near.map((v) => 1 - v), 1);
       return { pose: this.pose, sure: true, covered: this.covered.slice(), share: shareOf(this.covered), gain: 1 };
@@ -118,6 +125,8 @@ export class CoverSweep {
     if (this.restless) fillDoubtful(this.covered, this.restless.mask, this.size.width, this.size.height);
     if (found) this.remember(picture);
     const share = shareOf(this.covered);
+    this.near = share > 0 ? grown(this.covered, this.size.width, this.size.height, min(MOST_ADVANCE, 2 + Math.ceil(abs(share - this.share) * this.size.width))) : this.covered;
+    this.share = share;
     this.quiet = found && share === 0 && !this.moving ? this.quiet + 1 : 0;
     this.hidden = !found && this.pans() && share > HIDDEN ? this.hidden + 1 : 0;
     return { pose: this.pose, sure: found, covered: this.covered.slice(), share, gain: this.gain };
@@ -184,6 +193,15 @@ export class CoverSweep {
       const view = this.panorama.show(pose, false);
       const usableShare = this.prepare(view, gain);
       if (usableShare < LEAST_USABLE) break;
+      // A camera that goes on as it did is found nearby: where enough is seen, its turn and size may be looked for at once.
+      if (round === 0) freely = this.moving && this.steps.length >= SETTLED && usableShare > OPEN;
+      const step = registerStep(this.expected, picture.luma, this.usable, width, height, freely, null);
+      if (!step) break;
+      if (step.flat) {
+        // Before a blank wall a camera is taken to stand; one that moves is not seen to go on.
+        if (!this.moving) best = { pose, share: step.share, gain: gain * step.gain, spread: step.residual, usable: usableShare };
+        break;
+      }
       if (round === 0 && this.count <= 4) {
         const far = coarseShift(this.expected, picture.luma, this.usable, width, height, Math.round(REACH * width), Math.round(0.6 * REACH * height));
         if (far.cost < BETTER * far.still && (far.dx || far.dy)) {
@@ -191,10 +209,6 @@ export class CoverSweep {
           continue;
         }
       }
-      // A camera that goes on as it did is found nearby: where enough is seen, its turn and size may be looked for at once.
-      if (round === 0) freely = this.moving && this.steps.length >= SETTLED && usableShare > OPEN;
-      const step = registerStep(this.expected, picture.luma, this.usable, width, height, freely, null);
-      if (!step) break;
       if (!this.moving && round === 0 && this.count > 4 && hypot(step.step.dx, step.step.dy) < STANDS / 2) {
         best = { pose, share: step.share, gain: gain * step.gain, spread: step.residual, usable: usableShare };
         break;
@@ -212,7 +226,7 @@ export class CoverSweep {
 
   /** Whether what was found is the background, and not something else by chance. */
   private isLikely(found: FoundPose, predicted: Similarity): boolean {
-    if (found.share < LEAST_AGREE || found.gain < 0.4 || found.gain > 2.5) return false;
+    if (found.share < LEAST_AGREE || found.gain < 0.4 || found.gain > 2.5 || found.pose.scale < 1 / MOST_SCALE || found.pose.scale > MOST_SCALE) return false;
     const seen = found.share * found.usable;
     const off = hypot(found.pose.dx - predicted.dx, found.pose.dy - predicted.dy);
     if (seen >= SEEN_WELL) return this.steps.length < 3 || off < 4 + 0.5 * hypot(predicted.dx - this.pose.dx, predicted.dy - this.pose.dy);
@@ -241,7 +255,7 @@ export class CoverSweep {
 
   /** Sets what is expected, and where it may be compared; gives the share of the picture that may. */
   private prepare(view: View, gain: number): number {
-    return fillExpected(view, gain, this.covered, this.expected, this.usable) / this.expected.length;
+    return fillExpected(view, gain, this.near, this.expected, this.usable) / this.expected.length;
   }
 }
 

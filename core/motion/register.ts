@@ -1,5 +1,5 @@
 import { solvePositive } from '../geometry/least-squares';
-import { composeSimilarity, type Similarity } from '../geometry/similarity';
+import { composeSimilarity, IDENTITY, type Similarity } from '../geometry/similarity';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, hypot, max, min } = Math;
@@ -14,10 +14,14 @@ export interface Registration {
   residual: number;
   /** Brightness of the seen over the expected picture, a factor. */
   gain: number;
+  /** Whether the pictures have no more detail than grain makes: where they lie cannot be told, and the step is none. */
+  flat: boolean;
 }
 
 /** Pixels whose slopes say nothing about where the picture lies, levels a pixel squared. */
 const LEAST_SLOPES = 40;
+/** Slopes that grain of one level makes, levels a pixel squared: a quarter of its variance. */
+const GRAIN_SLOPES = 0.25;
 /** Tukey's constant: 95 % efficiency on normal residuals (Beaton and Tukey 1974). */
 const TUKEY = 4.685;
 const LEAST_SPREAD = 1;
@@ -38,11 +42,15 @@ export function registerStep(expected: Float32Array, seen: Uint8Array, usable: U
   gather(expected, seen, usable, width, height, TUKEY * scale, freely ? WHOLE : SHIFT);
   const { normal, right } = freely ? WHOLE : SHIFT;
   const [count, agree, slopes] = COUNTS;
-  if (count < 60 || slopes < LEAST_SLOPES * 4) return null;
+  if (count < 60) return null;
+  if (slopes < LEAST_SLOPES * 4 + GRAIN_SLOPES * count) {
+    const bright = normal[2 * right.length + 2];
+    return { step: { ...IDENTITY }, share: agree / count, residual: scale, gain: bright > 0 ? 1 + right[2] / bright : 1, flat: true };
+  }
   const p = solvePositive(normal, right, freely ? 5 : 3);
   if (!p) return null;
   const size = freely ? 1 + p[3] : 1, turn = freely ? p[4] : 0;
-  return { step: { dx: p[0], dy: p[1], rotation: turn, scale: min(1.2, max(0.8, size)) }, share: agree / count, residual: scale, gain: 1 + p[2] };
+  return { step: { dx: p[0], dy: p[1], rotation: turn, scale: min(1.2, max(0.8, size)) }, share: agree / count, residual: scale, gain: 1 + p[2], flat: false };
 }
 
 /** Scratch for one step; nothing is kept in it between calls. */
