@@ -33,6 +33,7 @@ export interface CoverFindings {
   changes: number;
   sure: number;
   open: CoverMeasure['free_ends'];
+  alike?: number | null;
   /** The last frame of which anything is known, where that is not all. */
   knownTo?: number;
   /** Edges set by hand, and how many of the edge's places the picture confirmed, as a share. */
@@ -40,7 +41,7 @@ export interface CoverFindings {
 }
 
 /** Works out every number of a cover from the object's masks and edges. */
-export function coverFigures({ context, size, movement, kind: said, masks, events, direction, edges, changes, sure, open, knownTo = masks.length - 1, byHand = null }: CoverFindings): CoverMeasure {
+export function coverFigures({ context, size, movement, kind: said, masks, events, direction, edges, changes, sure, open, alike = null, knownTo = masks.length - 1, byHand = null }: CoverFindings): CoverMeasure {
   const frames = masks.length, { width, height } = size;
   const share = masks.map(shareOf);
   const { peak } = events;
@@ -79,7 +80,7 @@ export function coverFigures({ context, size, movement, kind: said, masks, event
     },
     approach: approaching && !none ? approachOf(masks, first, events.firstFull ?? frames - 1, size, sx) : null,
     changes_per_pixel: changes, largest_jump_share: share.reduce((m, s, f) => (f > 0 ? max(m, s - share[f - 1]) : m), 0),
-    sure_share: sure, free_ends: open, by_hand: byHand,
+    sure_share: sure, free_ends: open, alike_share: alike, by_hand: byHand,
     path: { cover_share: known(share, knownTo), lead_px: known(lead, knownTo), trail_px: known(trail, knownTo) },
   };
 }

@@ -2,6 +2,7 @@ import type { Picture, SmallSize } from '../image/picture';
 import { smallSize } from '../image/picture';
 import type { CoverMeasure } from '../report/wipe-types';
 import { PictureStack, type FrameStore } from '../scene/stack';
+import { alikeShare } from './alike';
 import { followBack } from './approach';
 import { handLines, handMasks, keysOfEdge, linesIn, noEdge, refitted, type HandCover, type HandEdgeName } from './by-hand';
 import { FULL, LEAST_COVER, type CoverContext } from './context';
@@ -16,7 +17,7 @@ import { shareOf, withoutSlips } from './mask';
 import { cameraAlong, gainsWhileHidden, movementOf, sureShare } from './movement';
 import { EdgeLines } from './profile';
 import { learnRestless } from './restless';
-import { objectPath, steadied } from './steady';
+import { filledByVote, objectPath, steadied } from './steady';
 import { CoverSweep, type SweptFrame } from './sweep';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -39,7 +40,15 @@ export interface CoverResult { measure: CoverMeasure; shape: CoverShape }
 type Movement = ReturnType<typeof movementOf>;
 
 /** What was found of the object before its numbers are worked out. */
-interface Found { movement: Movement; swept: SweptFrame[]; masks: Uint8Array[]; open: CoverMeasure['free_ends']; knownTo: number }
+interface Found {
+  movement: Movement;
+  swept: SweptFrame[];
+  masks: Uint8Array[];
+  open: CoverMeasure['free_ends'];
+  knownTo: number;
+  /** The sweep that saw a frame as it is told in `swept`; null where it is not at hand. */
+  sweepOf: (frame: number) => CoverSweep | null;
+}
 
 /** Measures how an object covers the picture: `frame` for every frame in order, then `finish` once. */
 export class CoverMeter {
@@ -65,15 +74,20 @@ export class CoverMeter {
   finish(context: CoverContext, hand: HandCover | null = null): CoverResult {
     if (hand && hand.keys.length > 0) return this.finishByHand(context, hand);
     const size = this.size ?? smallSize(16, 16);
-    const { movement, swept, masks: all, open, knownTo } = this.find(size);
+    const { movement, swept, masks: all, open, knownTo, sweepOf } = this.find(size);
     let masks = all;
     let events = eventsOf(masks.map(shareOf), FULL);
     let direction = this.wayOf(masks, events, movement, size);
     let changes = changesPerPixel(masks);
     if (direction !== null) {
       const to = nearestWay(direction);
-      masks = steadied(masks, objectPath(masks, to, size.width, size.height), to, size.width, size.height);
+      const along = objectPath(masks, to, size.width, size.height);
+      masks = steadied(masks, along, to, size.width, size.height);
       events = eventsOf(masks.map(shareOf), FULL);
+      if (events.enter !== null) {
+        masks = filledByVote(masks, along, to, size.width, size.height, events.enter, events.leave ?? masks.length - 1);
+        events = eventsOf(masks.map(shareOf), FULL);
+      }
       // In a pan there is more chance of likeness: what lies behind is another thing in each frame.
       if (movement === 'panning') changes = changesPerPixel(masks);
     }
@@ -96,7 +110,8 @@ export class CoverMeter {
     events = exactFull(events, edges, way, way === 90 || way === 270 ? context.height : context.width);
     const sure = sureShare(swept, masks.map(shareOf));
     masks = clearedOutside(masks, events);
-    const measure = coverFigures({ context, size, movement, masks, events, direction, edges, changes, sure, open, knownTo });
+    const alike = events.peak === null || events.firstFull !== null ? null : this.alikeIn(events.peak, masks[events.peak], swept[events.peak], sweepOf(events.peak), size);
+    const measure = coverFigures({ context, size, movement, masks, events, direction, edges, changes, sure, open, knownTo, alike });
     return { measure, shape: shapeOf(size, masks, way, edges) };
   }
 
@@ -138,7 +153,8 @@ export class CoverMeter {
   private find(size: SmallSize): Found {
     const { forward, stack } = this;
     let movement = movementOf(forward, size);
-    let swept = forward, open: CoverMeasure['free_ends'] = 'both', knownTo = forward.length - 1;
+    let swept = forward, open: CoverMeasure['free_ends'] = 'both', knownTo = forward.length - 1, last = this.sweep;
+    const again = (sweep: CoverSweep, fromEnd = false) => this.goThrough(last = sweep, fromEnd);
     if (movement === 'panning') {
       // Before the first full frame the way from the start tells all there is to tell.
       const full = firstFull(forward);
@@ -146,7 +162,7 @@ export class CoverMeter {
       open = panFreeEnds(forward, backward);
       if (open === 'end') {
         // From the start the object itself was taken for what lies behind: it, and not the camera, may have moved.
-        swept = this.goThrough(new CoverSweep(size), true);
+        swept = again(new CoverSweep(size), true);
         movement = movementOf(swept, size);
       } else if (open === 'both') swept = joined(forward, backward, size);
       else {
@@ -158,23 +174,29 @@ export class CoverMeter {
       }
     }
     if (movement === 'still' && this.sweep && open === 'both') {
-      const ends = freeEnds(forward, size, () => this.goThrough(new CoverSweep(size), true));
+      const ends = freeEnds(forward, size, () => again(new CoverSweep(size), true));
       open = ends.free;
       if (ends.free === 'end') swept = ends.backward!;
       else {
         const restless = learnRestless(stack, forward, size, this.sweep.noise), gains = gainsWhileHidden(forward);
-        if (restless || gains) swept = this.goThrough(new CoverSweep(size, null, restless, gains ?? []));
+        if (restless || gains) swept = again(new CoverSweep(size, null, restless, gains ?? []));
+        else last = this.sweep;
       }
     }
     let masks = withoutSlips(swept.map((f) => f.covered));
     if (movement === 'approaching') {
       // Known in the first frame, the object no longer counts as background there.
       const known = followBack(stack, masks, size);
-      swept = this.goThrough(new CoverSweep(size, known[0]));
+      swept = again(new CoverSweep(size, known[0]));
       const back = followBack(stack, swept.map((f) => f.covered), size);
       masks = steadied(back, back.map(() => 0), 0, size.width, size.height);
     }
-    return { movement, swept, masks, open, knownTo };
+    return { movement, swept, masks, open, knownTo, sweepOf: (f) => (swept[f] === forward[f] ? this.sweep : movement === 'panning' && open === 'both' ? null : last) };
+  }
+
+  /** How much of what seems open in a frame may be covered without its being seen; null where what lies behind is not at hand. */
+  private alikeIn(frame: number, mask: Uint8Array, { pose, gain }: SweptFrame, sweep: CoverSweep | null, size: SmallSize): number | null {
+    return sweep && alikeShare(this.stack.read(frame), mask, sweep.behind(pose), gain, sweep.noise, size);
   }
 
   /** Goes through all pictures once more, from the start or from the end, down to a frame: those before it are as the first way saw them. */

@@ -1,4 +1,5 @@
 import { quantile } from '../image/quantile';
+import { findRegions } from '../image/regions';
 import { edgesOf, type Way } from './edges';
 import { LINES_AT } from './profile';
 
@@ -69,4 +70,42 @@ export function objectPath(masks: readonly Uint8Array[], way: Way, width: number
     out.push(out[f - 1] + step);
   }
   return out;
+}
+
+/** Open places up to this share of the picture are put to the vote. */
+const PLACE = 0.06;
+/** Frames that vote: each so many, up to so far away; and how many votes for a pixel, on the mean, and what share of them, decide. */
+const VOTE_EVERY = 3;
+const VOTE_REACH = 15;
+const LEAST_VOTES = 2;
+const DECIDES = 0.65;
+
+/**
+ * Fills open places at which the object is seen in most of the other frames, wherever it has gone: there it looks like what lies
+ * behind by chance. What is open in the object itself is open in all of them.
+ * @param along as for `steadied`. @param from first, @param to last frame to look at
+ */
+export function filledByVote(masks: readonly Uint8Array[], along: readonly number[], way: Way, width: number, height: number, from: number, to: number): Uint8Array[] {
+  const vertical = way === 90 || way === 270, long = vertical ? height : width;
+  return masks.map((own, f) => {
+    if (f < from || f > to) return own;
+    const places = findRegions(own.map((v) => 1 - v), width, height).filter((r) => r.pixels.length <= PLACE * own.length);
+    if (places.length === 0) return own;
+    const out = own.slice();
+    for (const { pixels } of places) {
+      let said = 0, asked = 0;
+      for (let g = max(from, f - VOTE_REACH); g <= min(to, f + VOTE_REACH); g++) {
+        const shift = round(along[g] - along[f]);
+        if (g === f || (g - f) % VOTE_EVERY !== 0 || abs(shift) >= long) continue;
+        for (let k = 0; k < pixels.length; k++) {
+          const i = pixels[k], at = (vertical ? (i / width) | 0 : i % width) + shift;
+          if (at < 0 || at >= long) continue;
+          asked++;
+          said += masks[g][i + shift * (vertical ? width : 1)];
+        }
+      }
+      if (asked >= LEAST_VOTES * pixels.length && said > DECIDES * asked) for (let k = 0; k < pixels.length; k++) out[pixels[k]] = 1;
+    }
+    return out;
+  });
 }

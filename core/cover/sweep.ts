@@ -132,6 +132,11 @@ export class CoverSweep {
     return { pose: this.pose, sure: found, covered: this.covered.slice(), share, gain: this.gain };
   }
 
+  /** What lies behind, as a frame at a pose would show it; what is given is used again. */
+  behind(pose: Similarity): View {
+    return this.panorama.show(pose);
+  }
+
   /** Whether nothing has been in front of a camera that stands, and at a glance nothing is: most frames need no closer look. */
   private passesOver(picture: SmallPicture): boolean {
     if (this.quiet < QUIET || this.restless || this.count <= 12) return false;

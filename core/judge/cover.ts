@@ -71,7 +71,10 @@ function doubtOf(c: CoverSummary): { code: string; text: string; fix: string } |
   if (!tried) return null;
   if (c.free_ends === 'neither') return { code: 'not-free', text: 'Something stands in front at both ends of the take, so what lies behind it was never seen.', fix: `${byHand} roll again with the picture free at the start and at the end.` };
   if (c.kind === 'panning' && c.free_ends === 'end') return { code: 'not-free', text: 'The object is in the picture when the pan begins, so what lies behind it was not seen.', fix: `${byHand} start the pan with the picture free.` };
-  if (c.changes_per_pixel > bounds.changes) return { code: 'restless', text: 'What lies behind moves by itself (leaves, water, people), so it cannot be told from what covers it.', fix: 'Set the edge by hand on a few frames; better, roll against something that stands still.' };
+  if (c.first_full_frame === null && (c.alike_share ?? 0) > bounds.alike_share) {
+    return { code: 'alike', text: `Where the picture seems open, the object is as bright and of the same colour as what lies behind, so that it cannot be told whether it covers (${percent(c.peak_cover_share)} for certain).`, fix: `${byHand} roll again with an object that is darker or brighter than what lies behind.` };
+  }
+  if (c.changes_per_pixel > bounds.changes) return { code: 'restless', text: 'What lies behind moves by itself (leaves, water, people) or looks too much like the object, so it cannot be told from what covers it.', fix: 'Set the edge by hand on a few frames; better, roll against something that stands still and looks different.' };
   if (c.largest_jump_share > bounds.jump_share) return { code: 'jump', text: `${percent(c.largest_jump_share)} of the picture changes from one frame to the next: that is a cut, a flash or a knock, and no edge that could be followed.`, fix: 'Give one unbroken recording of the crossing, with the picture free at the start.' };
   return null;
 }

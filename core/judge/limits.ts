@@ -45,6 +45,8 @@ export const LIMITS = {
     soft_share: 0.08,
     /** The background must be well seen in this share of the frames that show it. */
     sure_share: 0.5,
+    /** Of what seems open, so much may look like the object itself. */
+    alike_share: 0.5,
     /** An object covers and frees each pixel once; more changes than this on the mean are no object's. */
     changes: 3.3,
     /** No edge covers more than this from one frame to the next. */

@@ -50,6 +50,8 @@ export interface CoverMeasure {
   sure_share: number;
   /** At which ends of the take nothing stands in front; edges are told only from an end that is free. */
   free_ends: 'both' | 'start' | 'end' | 'neither';
+  /** Of what seems open in the fullest frame, the share in which the object would look like what lies behind; null where all is covered, or not known. */
+  alike_share: number | null;
   /** Edges that a person set, and the share of what lies between them that the picture confirmed; null when nobody did. */
   by_hand: { keys: number; confirmed_share: number } | null;
   path: { cover_share: (number | null)[]; lead_px: (number | null)[]; trail_px: (number | null)[] };
