@@ -1,5 +1,6 @@
 import { findRegions } from '../image/regions';
 import type { CoverMeasure } from '../report/wipe-types';
+import type { Way } from './edges';
 
 /** A share below this is nothing. */
 const NOTHING = 0.003;
@@ -86,6 +87,24 @@ export function leaveByTrail(trail: readonly (number | null)[], share: readonly 
 /** Masks with nothing in the frames before an object comes in and after it has left. */
 export function clearedOutside(masks: readonly Uint8Array[], { enter, leave, peak }: CoverEvents): Uint8Array[] {
   return masks.map((mask, f) => (peak !== null && ((enter !== null && f < enter) || (leave !== null && f > leave)) ? new Uint8Array(mask.length) : mask));
+}
+
+/**
+ * Masks of an object that fills the picture, without what is no part of it: until then it reaches in from the side it comes from, and
+ * afterwards to the side it goes to.
+ */
+export function attachedOnly(masks: readonly Uint8Array[], { firstFull, lastFull }: CoverEvents, way: Way, width: number, height: number): Uint8Array[] {
+  if (firstFull === null || lastFull === null) return [...masks];
+  return masks.map((mask, f) => {
+    if ((f >= firstFull && f <= lastFull) || !mask.includes(1)) return mask;
+    const side = f < firstFull ? (way + 180) % 360 : way;
+    const out = new Uint8Array(mask.length);
+    for (const { pixels, left, top, right, bottom } of findRegions(mask, width, height)) {
+      const touches = side === 0 ? right === width - 1 : side === 180 ? left === 0 : side === 90 ? bottom === height - 1 : top === 0;
+      if (touches) for (let k = 0; k < pixels.length; k++) out[pixels[k]] = 1;
+    }
+    return out;
+  });
 }
 
 /** Whether each side of the picture is covered from end to end, but for a hundredth. */

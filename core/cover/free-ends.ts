@@ -1,9 +1,11 @@
 import type { SmallSize } from '../image/picture';
 import { findRegions } from '../image/regions';
+import { quantile } from '../image/quantile';
+import { edgesOf, nearestWay, travelDirection } from './edges';
 import { grown, shareOf } from './mask';
 import type { SweptFrame } from './sweep';
 
-const { max } = Math;
+const { abs, max } = Math;
 
 /** What stays covered at the end counts when it is one thing of this share of the picture and keeps its place; an edge that closed covers more. */
 const LEAST = 0.03;
@@ -120,4 +122,32 @@ export function staysFull(backward: readonly SweptFrame[], full: number): boolea
   while (from > 0 && backward[from - 1].share < SAME) from--;
   // An object that stops or turns may be lost from sight for a few frames.
   return full >= 0 && from <= full + LOST && from + SOON < backward.length;
+}
+
+/** Speeds along the way that differ by less than this, small pixels a frame, are one. */
+const SAME_SPEED = 0.4;
+
+/**
+ * Two things take each other's place in the picture: does the edge between them go with what the take begins with? What is in front
+ * carries its edge with it. False where nothing tells.
+ * @param forward goes through the take from its start, @param backward from its end; both through all of it
+ */
+export function edgeGoesWithStart(forward: readonly SweptFrame[], backward: readonly SweptFrame[], full: number, { width, height }: SmallSize): boolean {
+  const direction = travelDirection(forward.map((f) => f.covered), 0, full, width, height);
+  if (direction === null) return false;
+  const way = nearestWay(direction), upright = way === 90 || way === 270;
+  const edge: number[] = [], start: number[] = [], end: number[] = [];
+  for (let f = 1; f < full; f++) {
+    const [a, b] = [edgesOf(forward[f - 1].covered, width, height, way).lead, edgesOf(forward[f].covered, width, height, way).lead];
+    if (a === null || b === null) continue;
+    edge.push(b - a);
+    for (const [swept, speeds] of [[forward, start], [backward, end]] as const) {
+      const [p, q] = [swept[f - 1], swept[f]];
+      if (p.sure && q.sure) speeds.push(upright ? q.pose.dy - p.pose.dy : q.pose.dx - p.pose.dx);
+    }
+  }
+  if (edge.length < SOON || start.length < SOON || end.length < SOON) return false;
+  const middle = (values: number[]) => quantile(values, 0.5);
+  const [own, other] = [abs(middle(edge) - middle(start)), abs(middle(edge) - middle(end))];
+  return own + SAME_SPEED < other;
 }

@@ -8,11 +8,11 @@ import { handLines, handMasks, keysOfEdge, linesIn, noEdge, refitted, type HandC
 import { FULL, LEAST_COVER, type CoverContext } from './context';
 import { EdgeFinder, type EdgePaths, type FoundEdge } from './edge-finder';
 import { nearestWay, travelDirection, type Way } from './edges';
-import { changesPerPixel, clearedOutside, eventsOf, leaveByTrail, type CoverEvents } from './events';
+import { attachedOnly, changesPerPixel, clearedOutside, eventsOf, leaveByTrail, type CoverEvents } from './events';
 import { extendMasks } from './extend';
 import { coverFigures } from './figures';
 import { exactFull } from './full-frames';
-import { firstFull, freeEnds, fullest, NEARLY, panFreeEnds, staysFull } from './free-ends';
+import { edgeGoesWithStart, firstFull, freeEnds, fullest, NEARLY, panFreeEnds, staysFull } from './free-ends';
 import { shareOf, withoutSlips } from './mask';
 import { cameraAlong, gainsWhileHidden, movementOf, sureShare } from './movement';
 import { EdgeLines } from './profile';
@@ -86,6 +86,7 @@ export class CoverMeter {
       events = eventsOf(masks.map(shareOf), FULL);
       if (events.enter !== null) {
         masks = filledByVote(masks, along, to, size.width, size.height, events.enter, events.leave ?? masks.length - 1);
+        masks = attachedOnly(masks, eventsOf(masks.map(shareOf), FULL), to, size.width, size.height);
         events = eventsOf(masks.map(shareOf), FULL);
       }
       // In a pan there is more chance of likeness: what lies behind is another thing in each frame.
@@ -160,6 +161,10 @@ export class CoverMeter {
       const full = firstFull(forward);
       const backward = this.goThrough(new CoverSweep(size), true, max(0, fullest(forward) - 1));
       open = panFreeEnds(forward, backward);
+      if (open === 'start' && staysFull(backward, full)) {
+        const whole = this.goThrough(new CoverSweep(size), true);
+        if (edgeGoesWithStart(forward, whole, full, size)) open = 'end';
+      }
       if (open === 'end') {
         // From the start the object itself was taken for what lies behind: it, and not the camera, may have moved.
         swept = again(new CoverSweep(size), true);

@@ -20,6 +20,9 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
   if (frameCount < 3) return one('unjudged', 'too-short', 'The take is too short to see anything cover it.', 'Roll the whole crossing, with the picture free at both ends.');
   const doubt = c.by_hand === null ? doubtOf(c) : null;
   if (doubt) return one('unjudged', doubt.code, doubt.text, doubt.fix);
+  if (c.peak_cover_share < bounds.tried_share && c.kind === 'panning' && c.by_hand === null) {
+    return one('unjudged', 'no-parallax', 'Nothing in front moves otherwise than what lies behind it. Something that stands still and is panned past goes the same way, so it cannot be told whether it covers.', 'If something did cover the picture, set its edge by hand on a few frames; or move the camera sideways past it, and roll again.');
+  }
   if (c.peak_cover_share < bounds.tried_share) return one('reshoot', 'no-cover', `Nothing covers the picture: ${percent(c.peak_cover_share)} at most.`, 'Let the object pass closer to the lens and roll again.');
   const reasons: (Reason & { word: VerdictWord })[] = [];
   const add = (word: VerdictWord, code: string, text: string, frames: Reason['frames'], value: number | null, limit: number | null, fix: string | null) => reasons.push({ word, code, text, frames, value, limit, fix });

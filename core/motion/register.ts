@@ -22,6 +22,8 @@ export interface Registration {
 const LEAST_SLOPES = 40;
 /** Slopes that grain of one level makes, levels a pixel squared: a quarter of its variance. */
 const GRAIN_SLOPES = 0.25;
+/** With less detail than this, levels a pixel squared on the mean, turn and size are not looked for: they would follow clouds and coding. */
+const PLAIN_SLOPES = 1.5;
 /** Tukey's constant: 95 % efficiency on normal residuals (Beaton and Tukey 1974). */
 const TUKEY = 4.685;
 const LEAST_SPREAD = 1;
@@ -47,6 +49,7 @@ export function registerStep(expected: Float32Array, seen: Uint8Array, usable: U
     const bright = normal[2 * right.length + 2];
     return { step: { ...IDENTITY }, share: agree / count, residual: scale, gain: bright > 0 ? 1 + right[2] / bright : 1, flat: true };
   }
+  if (freely && slopes < PLAIN_SLOPES * count) return registerStep(expected, seen, usable, width, height, false, spread);
   const p = solvePositive(normal, right, freely ? 5 : 3);
   if (!p) return null;
   const size = freely ? 1 + p[3] : 1, turn = freely ? p[4] : 0;
