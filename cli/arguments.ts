@@ -21,3 +21,23 @@ export function parseFrame(option: string, text: string | undefined): number | u
   if (!/^\d{1,8}$/.test(text.trim())) throw new UsageError(`${option} "${text}" is not a frame. Give its number, counted from 0.`);
   return Number(text);
 }
+
+/** A shutter as it was noted: "1/50" (seconds) or "180deg" (of the clip's own rate). */
+export type Shutter = { seconds: number } | { degrees: number };
+
+/** A shutter, or nothing. @throws UsageError */
+export function parseShutter(option: string, text: string | undefined): Shutter | undefined {
+  if (text === undefined) return undefined;
+  const time = /^1\/(\d{1,5}(?:\.\d+)?)$/.exec(text.trim()), angle = /^(\d{1,3}(?:\.\d+)?)deg$/.exec(text.trim());
+  const seconds = 1 / Number(time?.[1]), degrees = Number(angle?.[1]);
+  if (seconds >= 1e-5 && seconds <= 1) return { seconds };
+  if (degrees > 0 && degrees <= 360) return { degrees };
+  throw new UsageError(`${option} "${text}" is not a shutter. Write it like 1/50, or like 180deg.`);
+}
+
+/** A shutter's time, seconds; null where nothing is known of it. @param fps the rate at which it was recorded */
+export function shutterSeconds(shutter: Shutter | undefined, fps: number | null): number | null {
+  if (!shutter) return null;
+  if ('seconds' in shutter) return shutter.seconds;
+  return fps === null ? null : shutter.degrees / 360 / fps;
+}

@@ -114,7 +114,12 @@ test('cover and cut: one object on standard output, wrong use said in a sentence
   expect(sides.in.angle_deg).toBeNull();
   expect(sides).toMatchObject({ verdict: 'reshoot', speed_ratio: null });
   expect(umbrastat('cut', moving, still).out).toContain('to the left');
-  for (const args of [['cover'], ['cut', still], ['cut', still, moving, '--at', 'two']]) {
+  const noted = umbrastat('cut', moving, still, '--json', '--out-shutter', '180deg', '--in-shutter', '1/400');
+  // Half a frame of 25 a second is a fiftieth.
+  expect(JSON.parse(noted.out)).toMatchObject({ shutter: { out_s: 0.02, in_s: 0.0025 } });
+  expect(JSON.parse(noted.out).reasons.map((r: { code: string }) => r.code)).toContain('shutter');
+  expect(sides.reasons.map((r: { code: string }) => r.code)).not.toContain('shutter');
+  for (const args of [['cover'], ['cut', still, moving, '--in-shutter', 'fast'], ['cut', still], ['cut', still, moving, '--at', 'two']]) {
     const wrong = umbrastat(...args);
     expect(wrong.code).toBe(2);
     expect(wrong.err).toMatch(/^umbrastat: .{20,}/);

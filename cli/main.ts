@@ -7,7 +7,7 @@ import { measureCut } from '../media/measure-cut';
 import { measureTake, type Delivery } from '../media/measure-take';
 import { makePlate, openTake, plateReport, type TakeFile } from '../media/plate';
 import { writePng, writeStillClip } from '../media/still-out';
-import { parseDelivery, parseFrame, UsageError } from './arguments';
+import { parseDelivery, parseFrame, parseShutter, shutterSeconds, UsageError } from './arguments';
 import { plateText, takeText } from './text-report';
 import { coverText, cutText } from './wipe-text';
 
@@ -24,8 +24,8 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat cover FILE [--delivery 1920x1080@24] [--json] [--gate]
       Does the object cover the whole picture, when, and does it leave?
 
-  umbrastat cut OUT IN [--at FRAME] [--in-at FRAME] [--delivery 1920x1080@24] [--json] [--gate]
-      Do the two sides of a cut move the same way, at a matching speed and rate?
+  umbrastat cut OUT IN [--at FRAME] [--in-at FRAME] [--out-shutter 1/50] [--in-shutter 180deg] [--delivery 1920x1080@24] [--json] [--gate]
+      Do the two sides of a cut move the same way, at a matching speed, rate and shutter?
 
   umbrastat proof OUT IN --out proof.mp4 [--at FRAME] [--in-at FRAME] [--mirror] [--speed 100] [--json]
       The in side appearing behind the object's edge, small, with frame numbers; --at is the out side's frame to cut at.
@@ -38,6 +38,7 @@ const HELP = `umbrastat: checks takes for masking effects
   --seconds     length of a still clip (default 5)
   --at          the last frame of the out side that is seen (default: its last)
   --in-at       the first frame of the in side that is seen (default: its first)
+  --out-shutter, --in-shutter  what the sides were shot with, as noted: a time (1/50) or an angle (180deg)
   --keep-grain  the plate keeps a frame's own grain instead of the smooth mean of many
   With --delivery a saved plate has that size.
 
@@ -65,7 +66,7 @@ async function run(argv: string[]): Promise<number> {
     parsed = parseArgs({
       args: argv, allowPositionals: true,
       options: {
-        delivery: { type: 'string' }, against: { type: 'string' }, out: { type: 'string' }, seconds: { type: 'string' }, 'keep-grain': { type: 'boolean' }, at: { type: 'string' }, 'in-at': { type: 'string' }, edges: { type: 'string' }, mirror: { type: 'boolean' }, speed: { type: 'string' }, json: { type: 'boolean' }, gate: { type: 'boolean' }, help: { type: 'boolean', short: 'h' },
+        delivery: { type: 'string' }, against: { type: 'string' }, out: { type: 'string' }, seconds: { type: 'string' }, 'keep-grain': { type: 'boolean' }, at: { type: 'string' }, 'in-at': { type: 'string' }, 'out-shutter': { type: 'string' }, 'in-shutter': { type: 'string' }, edges: { type: 'string' }, mirror: { type: 'boolean' }, speed: { type: 'string' }, json: { type: 'boolean' }, gate: { type: 'boolean' }, help: { type: 'boolean', short: 'h' },
       },
     });
   } catch (error) {
@@ -92,7 +93,8 @@ async function run(argv: string[]): Promise<number> {
   }
   if (command === 'cut') {
     if (files.length !== 2) throw new UsageError(`cut wants two files, ${files.length} were given. Use: umbrastat cut OUT IN.`);
-    const report = await measureCut(files[0], files[1], { delivery, at: parseFrame('--at', values.at), inAt: parseFrame('--in-at', values['in-at']), onProgress: say });
+    const outShutter = parseShutter('--out-shutter', values['out-shutter']), inShutter = parseShutter('--in-shutter', values['in-shutter']);
+    const report = await measureCut(files[0], files[1], { delivery, at: parseFrame('--at', values.at), inAt: parseFrame('--in-at', values['in-at']), shutters: (rate) => ({ out: shutterSeconds(outShutter, rate.out_fps), in: shutterSeconds(inShutter, rate.in_fps) }), onProgress: say });
     print(report, cutText(report));
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }

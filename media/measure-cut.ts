@@ -2,7 +2,7 @@ import { basename } from 'node:path';
 import { CoverSweep, type SweptFrame } from '../core/cover/sweep';
 import { compareSides, measureSide } from '../core/cut/measure';
 import { smallSize } from '../core/image/picture';
-import { judgeCut } from '../core/judge/cut';
+import { judgeCut, type NotedShutters } from '../core/judge/cut';
 import { mediaFacts, rateOf, RepeatMeter } from '../core/media-facts/facts';
 import type { MediaFacts } from '../core/report/types';
 import type { CutMeasure, CutReport, CutSide } from '../core/report/wipe-types';
@@ -16,6 +16,8 @@ export interface CutOptions extends Pick<DecodeOptions, 'signal'> {
   /** The last frame of the out side and the first of the in side that are seen; its last and first by default. */
   at?: number;
   inAt?: number;
+  /** Shutters as they were noted, seconds, given the rates that were found. */
+  shutters?: (rate: CutMeasure['rate']) => NotedShutters;
   onProgress?: (doing: string) => void;
 }
 
@@ -29,7 +31,8 @@ const MOVE_SECONDS = 0.8;
  */
 export async function measureCut(outPath: string, inPath: string, options: CutOptions = {}): Promise<CutReport> {
   const { measure, delivery } = await findCut(outPath, inPath, options);
-  return { out_file: basename(outPath), in_file: basename(inPath), delivery, ...judgeCut(measure), ...measure };
+  const shutters = options.shutters?.(measure.rate) ?? { out: null, in: null };
+  return { out_file: basename(outPath), in_file: basename(inPath), delivery, ...judgeCut(measure, shutters), ...measure, shutter: { out_s: shutters.out, in_s: shutters.in } };
 }
 
 /**

@@ -93,4 +93,4 @@ export interface CutMeasure {
   };
 }
 
-export type CutReport = CutMeasure & Verdict & { out_file: string; in_file: string; delivery: { width: number; height: number; fps: number | null } };
+export type CutReport = CutMeasure & Verdict & { out_file: string; in_file: string; delivery: { width: number; height: number; fps: number | null }; shutter: { out_s: number | null; in_s: number | null } };
