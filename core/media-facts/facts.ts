@@ -25,7 +25,7 @@ export function rateOf(text: string): number {
 }
 
 /** Every so many rows are looked at. */
-const ROW_STEP = 12;
+const ROW_STEP = 8;
 /** A copy, decoded after compression, still has at least this share of exactly equal samples. */
 const COPY_SHARE = 0.85;
 /** And differs this many times less from the frame before than the changed frames on both sides of it do. */
