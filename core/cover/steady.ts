@@ -1,6 +1,7 @@
 import { quantile } from '../image/quantile';
 import { findRegions } from '../image/regions';
 import { edgesOf, type Way } from './edges';
+import { shareOf } from './mask';
 import { LINES_AT } from './profile';
 
 const { abs, max, min, round } = Math;
@@ -9,6 +10,10 @@ const { abs, max, min, round } = Math;
 const SAY = 2;
 /** An edge that goes further than this share of the picture in a frame was not followed. */
 const JUMP = 0.5;
+/** Where more than this is covered, what edges there are are seldom the object's. */
+const UNSEEN = 0.97;
+/** Steps to each side of which the middle one is taken. */
+const NEARBY = 3;
 
 /**
  * Each pixel as most of the frames about it say, looked at where the object has gone: what is open in the object itself stays open,
@@ -52,6 +57,7 @@ function asMostSay(said: Uint8Array, voters: Uint8Array, own: Uint8Array, vertic
 export function objectPath(masks: readonly Uint8Array[], way: Way, width: number, height: number): number[] {
   const long = way === 90 || way === 270 ? height : width;
   const edges = masks.map((mask) => LINES_AT.map((at) => edgesOf(mask, width, height, way, at)));
+  const fullness = masks.map(shareOf);
   const steps = masks.map((_, f) => {
     if (f === 0) return null;
     const gone = LINES_AT.flatMap((_place, k) => (['lead', 'trail'] as const).flatMap((which) => {
@@ -60,13 +66,16 @@ export function objectPath(masks: readonly Uint8Array[], way: Way, width: number
     }));
     return gone.length ? quantile(gone, 0.5) : null;
   });
-  const known = steps.flatMap((s, f) => (s === null ? [] : [f]));
+  const seen = steps.flatMap((s, f) => (s === null || fullness[f] > UNSEEN ? [] : [f]));
+  const known = seen.length ? seen : steps.flatMap((s, f) => (s === null ? [] : [f]));
+  // A place where the object looks like the background has an edge too, which stays: the middle of several steps is the object's.
+  const usual = new Map(known.map((f, k) => [f, quantile(known.slice(max(0, k - NEARBY), k + NEARBY + 1).map((g) => steps[g]!), 0.5)]));
   const out = [0];
   for (let f = 1; f < masks.length; f++) {
     if (known.length === 0) { out.push(0); continue; }
     const before = max(...known.filter((k) => k <= f), -1), after = min(...known.filter((k) => k >= f), Infinity);
     const a = before < 0 ? after : before, b = after === Infinity ? before : after;
-    const step = a === b ? steps[a]! : steps[a]! + ((f - a) / (b - a)) * (steps[b]! - steps[a]!);
+    const step = a === b ? usual.get(a)! : usual.get(a)! + ((f - a) / (b - a)) * (usual.get(b)! - usual.get(a)!);
     out.push(out[f - 1] + step);
   }
   return out;

@@ -1,5 +1,6 @@
 import { solvePositive } from '../geometry/least-squares';
 import { smallSize } from '../image/picture';
+import { seededNormal } from '../image/random';
 import { RandomTexture } from '../testing/rendered-scene';
 import { Panorama } from './panorama';
 import { coarseShift, corrected, registerStep } from './register';
@@ -43,4 +44,28 @@ test('a large shift is found from afar, and nothing is found where nothing may b
   expect(coarseShift(first, draw(5, 6, 1, 21), all, width, height, 34, 10)).toMatchObject({ dx: 21, dy: 0 });
   expect(registerStep(first, draw(5, 6, 1, 1), new Uint8Array(width * height), width, height, true, null)).toBeNull();
   expect(solvePositive(Float64Array.of(1, 2, 2, 4), Float64Array.of(1, 2), 2)).toBeNull();
+});
+
+test('a blank wall with grain says nothing of where it lies, its brightness is known all the same', () => {
+  const normal = seededNormal(3), all = new Uint8Array(width * height).fill(1);
+  const expected = new Float32Array(width * height).fill(100), seen = Uint8Array.from(expected, (v) => Math.round(1.1 * v + 0.6 * normal()));
+  const step = registerStep(expected, seen, all, width, height, true, null)!;
+  expect(step).toMatchObject({ flat: true, step: { dx: 0, dy: 0, rotation: 0, scale: 1 } });
+  expect(step.gain).toBeCloseTo(1.1, 2);
+  expect(registerStep(Float32Array.from(draw(5, 6, 1, 0)), draw(5, 6, 1, 1), all, width, height, true, null)!.flat).toBe(false);
+});
+
+test('a panorama taken in and shown at whole pixels is the picture itself, and knows only what was seen', () => {
+  const panorama = new Panorama(size, true), luma = draw(7, 6, 1, 0);
+  panorama.add({ luma, blue: grey, red: grey }, { dx: 0, dy: 0, rotation: 0, scale: 1 }, null, 1);
+  const straight = panorama.show({ dx: 0, dy: 0, rotation: 0, scale: 1 });
+  expect(Array.from(straight.luma)).toEqual(Array.from(luma));
+  const moved = panorama.show({ dx: 12, dy: -5, rotation: 0, scale: 1 });
+  for (let y = 0; y < height; y += 7) {
+    for (let x = 0; x < width; x += 5) {
+      const inside = x - 12 >= 0 && y + 5 < height, i = y * width + x;
+      expect(moved.known[i]).toBe(inside ? 1 : 0);
+      if (inside) expect(moved.luma[i]).toBeCloseTo(luma[(y + 5) * width + x - 12], 3);
+    }
+  }
 });
