@@ -12,7 +12,7 @@ import { tripodPath } from './tripod';
 import { paintMovingScene, paintOccluder, planWipe, type Wipe, type WipeTruth } from './wipe';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { max, min, round } = Math;
+const { floor, max, min, round } = Math;
 
 /** What really happened in a stand-in take. */
 export interface TakeTruth {
@@ -166,6 +166,7 @@ function glitter(ctx: SKRSContext2D, scene: Scene, t: number): void {
 }
 
 const SAME = Uint8Array.from({ length: 256 }, (_, v) => v);
+const UNCHANGED = [SAME, SAME, SAME] as const;
 /** Values from -128 on, kept within 0 to 255. */
 const CLAMP_FROM = 128;
 const CLAMPED = Uint8Array.from({ length: 512 }, (_, v) => Math.max(0, Math.min(255, v - CLAMP_FROM)));
@@ -184,19 +185,25 @@ class Grain {
 
   /** Writes `rgba`, relit by the tables, with grain into `rgb`. */
   addTo(rgba: Uint8ClampedArray, rgb: Buffer, tables: [Uint8Array, Uint8Array, Uint8Array] | null): void {
-    const [red, green, blue] = tables ?? [SAME, SAME, SAME];
     const { table } = this;
-    const mask = table.length - 1;
-    // A plain view: a Buffer's own numbers are slow to set one by one.
+    // Plain views: a Buffer's own numbers are slow to set one by one.
     const out = new Uint8Array(rgb.buffer, rgb.byteOffset, rgb.length);
     const pixels = new Uint32Array(rgba.buffer, rgba.byteOffset, rgba.length >> 2);
-    let at = 0;
-    for (let i = 0, o = 0; i < pixels.length; i++, o += 3) {
-      if ((i & 2047) === 0) at = Math.floor(this.random() * table.length);
-      const n = CLAMP_FROM + table[at++ & mask], v = pixels[i];
-      out[o] = CLAMPED[red[v & 255] + n];
-      out[o + 1] = CLAMPED[green[(v >> 8) & 255] + n];
-      out[o + 2] = CLAMPED[blue[(v >> 16) & 255] + n];
+    for (let from = 0; from < pixels.length; from += RUN) {
+      addRun(pixels, from, min(pixels.length, from + RUN), table, floor(this.random() * table.length), tables ?? UNCHANGED, out);
     }
+  }
+}
+
+/** Pixels that take their grain from one place of the table. */
+const RUN = 2048;
+
+function addRun(pixels: Uint32Array, from: number, to: number, table: Int8Array, start: number, [red, green, blue]: readonly [Uint8Array, Uint8Array, Uint8Array], out: Uint8Array): void {
+  const clamped = CLAMPED, mask = table.length - 1;
+  for (let i = from, o = 3 * from, at = start; i < to; i++, o += 3, at++) {
+    const n = CLAMP_FROM + table[at & mask], v = pixels[i];
+    out[o] = clamped[red[v & 255] + n];
+    out[o + 1] = clamped[green[(v >> 8) & 255] + n];
+    out[o + 2] = clamped[blue[(v >> 16) & 255] + n];
   }
 }

@@ -16,26 +16,31 @@ export function mottle(width: number, height: number, seed: number, options: { b
     const columns = ceil(width / cellX) + 2;
     const rows = ceil(height / cell) + 2;
     const grid = Float32Array.from({ length: columns * rows }, () => random() * 2 - 1);
-    for (let y = 0; y < height; y++) {
-      const v = y / cell;
-      const j = floor(v);
-      const b = ease(v - j);
-      for (let x = 0; x < width; x++) {
-        const u = x / cellX;
-        const i = floor(u);
-        const a = ease(u - i);
-        const k = j * columns + i;
-        const top = grid[k] + (grid[k + 1] - grid[k]) * a;
-        const low = grid[k + columns] + (grid[k + columns + 1] - grid[k + columns]) * a;
-        out[y * width + x] += amplitude * (top + (low - top) * b);
-      }
-    }
+    addOctave(out, width, height, grid, columns, cellX, cell, amplitude);
     total += amplitude;
     amplitude *= 0.62;
     cell /= 2;
   }
   for (let i = 0; i < out.length; i++) out[i] /= total;
   return out;
+}
+
+/** Adds one size of blotch: a grid of values, eased from one to the next across and down. */
+function addOctave(out: Float32Array, width: number, height: number, grid: Float32Array, columns: number, cellX: number, cell: number, amplitude: number): void {
+  const at = Int32Array.from({ length: width }, (_, x) => floor(x / cellX)), share = Float64Array.from(at, (i, x) => ease(x / cellX - i));
+  const line = new Float64Array(columns);
+  for (let y = 0; y < height; y++) {
+    const j = floor(y / cell), b = ease(y / cell - j);
+    for (let i = 0, k = j * columns; i < columns; i++, k++) line[i] = amplitude * (grid[k] + (grid[k + columns] - grid[k]) * b);
+    addLine(out, y * width, line, at, share);
+  }
+}
+
+function addLine(out: Float32Array, from: number, line: Float64Array, at: Int32Array, share: Float64Array): void {
+  for (let x = 0, o = from; x < at.length; x++, o++) {
+    const i = at[x], v = line[i];
+    out[o] += v + (line[i + 1] - v) * share[x];
+  }
 }
 
 function ease(t: number): number {
