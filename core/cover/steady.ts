@@ -14,6 +14,8 @@ const JUMP = 0.5;
 const UNSEEN = 0.97;
 /** Steps to each side of which the middle one is taken. */
 const NEARBY = 3;
+/** A step differs from those about it by this share at most. */
+const OWN_STEP = 0.35;
 
 /**
  * Each pixel as most of the frames about it say, looked at where the object has gone: what is open in the object itself stays open,
@@ -69,7 +71,10 @@ export function objectPath(masks: readonly Uint8Array[], way: Way, width: number
   const seen = steps.flatMap((s, f) => (s === null || fullness[f] > UNSEEN ? [] : [f]));
   const known = seen.length ? seen : steps.flatMap((s, f) => (s === null ? [] : [f]));
   // A place where the object looks like the background has an edge too, which stays: the middle of several steps is the object's.
-  const usual = new Map(known.map((f, k) => [f, quantile(known.slice(max(0, k - NEARBY), k + NEARBY + 1).map((g) => steps[g]!), 0.5)]));
+  const usual = new Map(known.map((f, k) => {
+    const middle = quantile(known.slice(max(0, k - NEARBY), k + NEARBY + 1).map((g) => steps[g]!), 0.5);
+    return [f, abs(steps[f]! - middle) < OWN_STEP * abs(middle) ? steps[f]! : middle];
+  }));
   const out = [0];
   for (let f = 1; f < masks.length; f++) {
     if (known.length === 0) { out.push(0); continue; }

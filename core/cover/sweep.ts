@@ -38,6 +38,7 @@ const LEAST_SEEN = 0.03;
 const NEAR_EXPECTED = 1;
 /** An edge goes so many small pixels in a frame at most. */
 const MOST_ADVANCE = 20;
+const SOFT_EDGE = 2;
 /** What lies behind grows or shrinks no more than this in a take. */
 const MOST_SCALE = 3;
 /** A shift looked for from afar must be this much better than none. */
@@ -125,7 +126,7 @@ export class CoverSweep {
     if (this.restless) fillDoubtful(this.covered, this.restless.mask, this.size.width, this.size.height);
     if (found) this.remember(picture);
     const share = shareOf(this.covered);
-    this.near = share > 0 ? grown(this.covered, this.size.width, this.size.height, min(MOST_ADVANCE, 2 + Math.ceil(abs(share - this.share) * this.size.width))) : this.covered;
+    this.near = share > 0 ? grown(this.covered, this.size.width, this.size.height, this.advance(share)) : this.covered;
     this.share = share;
     this.quiet = found && share === 0 && !this.moving ? this.quiet + 1 : 0;
     this.hidden = !found && this.pans() && share > HIDDEN ? this.hidden + 1 : 0;
@@ -241,6 +242,13 @@ export class CoverSweep {
   /** How far a movement takes the picture, about half way out from its centre, small pixels. */
   private reach({ dx, dy, scale }: Similarity): number {
     return hypot(dx, dy) + abs(scale - 1) * (this.size.width / 4);
+  }
+
+  /** How far beyond what is covered the object may be in the next frame, small pixels; what a camera walks up to grows to all sides by little. */
+  private advance(share: number): number {
+    const { dx, dy, scale } = this.usualStep();
+    const walks = this.moving && abs(scale - 1) * (this.size.width / 4) > hypot(dx, dy);
+    return walks ? SOFT_EDGE : min(MOST_ADVANCE, SOFT_EDGE + Math.ceil(abs(share - this.share) * this.size.width));
   }
 
   /** Whether the camera goes sideways or up and down rather than nearer. */
