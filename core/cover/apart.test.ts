@@ -47,6 +47,10 @@ test('what does not reach in from the side the object comes from, or goes to, is
   expect(shareOf(left[3])).toBeCloseTo(shareOf(masks(3)));
   expect(shareOf(left[42])).toBeCloseTo(shareOf(masks(42)));
   expect(left[events.firstFull!]).toBe(found[events.firstFull!]);
+  // Coming down aslant it may show at the top first.
+  const corner = Array.from({ length: 60 }, (_, f) => maskOf((x, y) => x / 2 + y < 3 * f - 20 && x / 2 + y > 3 * f - 105));
+  const aslant = attachedOnly(corner, eventsOf(corner.map(shareOf), 0.998), 45, W, H);
+  expect(aslant).toEqual(corner);
 });
 
 test('an object is told from the background where it is brighter, of another colour, or patterned; not where it is the same grey', () => {

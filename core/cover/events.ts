@@ -1,6 +1,5 @@
 import { findRegions } from '../image/regions';
 import type { CoverMeasure } from '../report/wipe-types';
-import type { Way } from './edges';
 
 /** A share below this is nothing. */
 const NOTHING = 0.003;
@@ -89,18 +88,23 @@ export function clearedOutside(masks: readonly Uint8Array[], { enter, leave, pea
   return masks.map((mask, f) => (peak !== null && ((enter !== null && f < enter) || (leave !== null && f > leave)) ? new Uint8Array(mask.length) : mask));
 }
 
+/** A way that goes aslant by more than this share of it comes from two sides. */
+const ASLANT = 0.3;
+
 /**
  * Masks of an object that fills the picture, without what is no part of it: until then it reaches in from the side it comes from, and
  * afterwards to the side it goes to.
+ * @param direction the way it travels, degrees
  */
-export function attachedOnly(masks: readonly Uint8Array[], { firstFull, lastFull }: CoverEvents, way: Way, width: number, height: number): Uint8Array[] {
+export function attachedOnly(masks: readonly Uint8Array[], { firstFull, lastFull }: CoverEvents, direction: number, width: number, height: number): Uint8Array[] {
   if (firstFull === null || lastFull === null) return [...masks];
+  const across = Math.cos((direction * Math.PI) / 180), down = Math.sin((direction * Math.PI) / 180);
   return masks.map((mask, f) => {
     if ((f >= firstFull && f <= lastFull) || !mask.includes(1)) return mask;
-    const side = f < firstFull ? (way + 180) % 360 : way;
+    const [x, y] = f < firstFull ? [-across, -down] : [across, down];
     const out = new Uint8Array(mask.length);
     for (const { pixels, left, top, right, bottom } of findRegions(mask, width, height)) {
-      const touches = side === 0 ? right === width - 1 : side === 180 ? left === 0 : side === 90 ? bottom === height - 1 : top === 0;
+      const touches = (x > ASLANT && right === width - 1) || (x < -ASLANT && left === 0) || (y > ASLANT && bottom === height - 1) || (y < -ASLANT && top === 0);
       if (touches) for (let k = 0; k < pixels.length; k++) out[pixels[k]] = 1;
     }
     return out;

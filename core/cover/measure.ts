@@ -86,7 +86,7 @@ export class CoverMeter {
       events = eventsOf(masks.map(shareOf), FULL);
       if (events.enter !== null) {
         masks = filledByVote(masks, along, to, size.width, size.height, events.enter, events.leave ?? masks.length - 1);
-        masks = attachedOnly(masks, eventsOf(masks.map(shareOf), FULL), to, size.width, size.height);
+        masks = attachedOnly(masks, eventsOf(masks.map(shareOf), FULL), direction, size.width, size.height);
         events = eventsOf(masks.map(shareOf), FULL);
       }
       // In a pan there is more chance of likeness: what lies behind is another thing in each frame.
