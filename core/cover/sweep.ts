@@ -51,7 +51,7 @@ const LATE = 3;
 const MOVES = 0.2;
 /** One that is not known to move and lies this near to the first picture stands still: laying pictures back for nothing would soften them. */
 const STANDS = 0.2;
-/** After so many frames of a pan in which this share of the picture or more was hidden, what comes from behind was never seen before. */
+/** After so many frames of a pan, or of walking up to something, in which this share of the picture or more was hidden, what comes from behind was never seen before. */
 const LOST = 5;
 const HIDDEN = 0.97;
 /** The light changes by no more than this in a frame. */
@@ -82,7 +82,7 @@ export class CoverSweep {
   /** Whether the camera was ever seen to move. */
   private moving = false;
   private count = 0;
-  /** Frames in a row of a pan in which nothing but the object was seen. */
+  /** Frames in a row of a camera that goes on in which nothing but the object was seen. */
   private hidden = 0;
   /** Frames in a row with nothing in front of a camera that stands, and of those after them the ones only glanced at. */
   private quiet = 0;
@@ -129,7 +129,7 @@ export class CoverSweep {
     this.near = share > 0 ? grown(this.covered, this.size.width, this.size.height, this.advance(share)) : this.covered;
     this.share = share;
     this.quiet = found && share === 0 && !this.moving ? this.quiet + 1 : 0;
-    this.hidden = !found && this.pans() && share > HIDDEN ? this.hidden + 1 : 0;
+    this.hidden = !found && (this.pans() || this.walks()) && share > HIDDEN ? this.hidden + 1 : 0;
     return { pose: this.pose, sure: found, covered: this.covered.slice(), share, gain: this.gain };
   }
 
@@ -244,11 +244,15 @@ export class CoverSweep {
     return hypot(dx, dy) + abs(scale - 1) * (this.size.width / 4);
   }
 
-  /** How far beyond what is covered the object may be in the next frame, small pixels; what a camera walks up to grows to all sides by little. */
+  /** How far beyond what is covered the object may be in the next frame, small pixels; what a camera walks up to grows by next to nothing. */
   private advance(share: number): number {
+    return this.walks() ? 0 : min(MOST_ADVANCE, SOFT_EDGE + Math.ceil(abs(share - this.share) * this.size.width));
+  }
+
+  /** Whether the camera goes nearer rather than sideways. */
+  private walks(): boolean {
     const { dx, dy, scale } = this.usualStep();
-    const walks = this.moving && abs(scale - 1) * (this.size.width / 4) > hypot(dx, dy);
-    return walks ? SOFT_EDGE : min(MOST_ADVANCE, SOFT_EDGE + Math.ceil(abs(share - this.share) * this.size.width));
+    return this.moving && abs(scale - 1) * (this.size.width / 4) > max(MOVES / 2, hypot(dx, dy));
   }
 
   /** Whether the camera goes sideways or up and down rather than nearer. */
