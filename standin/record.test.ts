@@ -2,7 +2,7 @@ import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { greatestDisplacement } from '../core/geometry/similarity';
-import { measureApart, recordApart } from './apart';
+import { measureTake } from '../media/measure-take';
 import { recordTake } from './record';
 import type { CameraSettings } from './settings';
 
@@ -15,9 +15,9 @@ const settings = (more: Partial<CameraSettings>): CameraSettings => ({
 
 async function rollAndMeasure(wish: CameraSettings) {
   const path = join(folder, `${wish.scene}-${wish.tripod}-${wish.seed}.mp4`);
-  const truth = await recordApart(wish, path, `${path}.jpg`);
+  const truth = await recordTake(wish, path, { preview: `${path}.jpg` });
   expect(existsSync(`${path}.jpg`)).toBe(true);
-  const report = await measureApart('take', path);
+  const report = await measureTake(path);
   const { path: got } = report.lock;
   let sum = 0, count = 0;
   truth.path.dx_px.forEach((dx, f) => {
@@ -62,8 +62,8 @@ test('stopping it leaves no half take', async () => {
 // Each fault of light, white, focus and presence, through an ordinary H.264 file, against the camera's own truth.
 const measured = async (more: Partial<CameraSettings>, name: string) => {
   const path = join(folder, `${name}.mp4`);
-  const truth = await recordApart(settings({ seconds: 4, seed: 7, width: 960, ...more }), path);
-  return { truth, report: await measureApart('take', path) };
+  const truth = await recordTake(settings({ seconds: 4, seed: 7, width: 960, ...more }), path);
+  return { truth, report: await measureTake(path) };
 };
 
 test.each(['drift', 'step', 'cloud', 'flicker'] as const)('light: a %s is measured and called by its name', async (light) => {

@@ -1,8 +1,9 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { measureCover } from '../media/measure-cover';
 import { measureCut } from '../media/measure-cut';
-import { measureApart, recordApart } from './apart';
+import { recordTake } from './record';
 import type { CameraSettings } from './settings';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-wipe-'));
@@ -10,7 +11,7 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 async function roll(name: string, more: Partial<CameraSettings>) {
   const path = join(folder, `${name}.mp4`);
-  const { wipe } = await recordApart({ scene: 'kiosk', tripod: 'still', crossing: 'nobody', seconds: 2.4, fps: 25, width: 960, grain: 2, seed: 1, ...more }, path);
+  const { wipe } = await recordTake({ scene: 'kiosk', tripod: 'still', crossing: 'nobody', seconds: 2.4, fps: 25, width: 960, grain: 2, seed: 1, ...more }, path);
   return { path, truth: wipe! };
 }
 
@@ -28,7 +29,7 @@ test.each<[string, Partial<CameraSettings>, string, number, number]>([
   ['coat before a tree in the wind', { wipe: 'coat', wipe_way: 'right-to-left', tree: true, seed: 22 }, 'holds', 2, 0.03],
 ])('%s: frames, share and edges', async (name, settings, verdict, frames, worst) => {
   const { path, truth } = await roll(name.replace(/ /g, '-'), settings);
-  const report = await measureApart('cover', path);
+  const report = await measureCover(path);
   expect(report.verdict).toBe(verdict);
   expect(report.kind).toBe(truth.kind);
   expect(Math.abs(((report.direction_deg! - truth.direction_deg! + 540) % 360) - 180)).toBeLessThan(12);
@@ -52,7 +53,7 @@ test.each<[string, Partial<CameraSettings>, string, number, number]>([
 
 test('a walk up to a door: its share, from the first frame on', async () => {
   const { path, truth } = await roll('door', { wipe: 'walk-in', scene: 'bench', seed: 4 });
-  const report = await measureApart('cover', path);
+  const report = await measureCover(path);
   expect(report).toMatchObject({ kind: 'approaching', verdict: 'holds', direction_deg: null });
   within(report.first_full_frame, truth.first_full_frame, 2);
   const off = report.path.cover_share.map((s, f) => Math.abs(s! - truth.cover_share[f])).sort((a, b) => a - b);
@@ -65,11 +66,11 @@ test('the two sides of a cut: way and speed to two hundredths, against each othe
   const same = await roll('in', { wipe: 'pan', wipe_side: 'in', seed: 10 });
   const back = await roll('back', { wipe: 'pan', wipe_side: 'in', wipe_way: 'right-to-left', seed: 9 });
   const speed = (t: typeof out.truth) => (Math.abs(t.dx_px[30] - t.dx_px[10]) / 20 / 960) * 25;
-  const report = await measureApart('cut', out.path, same.path);
+  const report = await measureCut(out.path, same.path);
   expect(report.relation).toBe('same');
   expect(Math.abs(report.out.speed_widths_per_s! / speed(out.truth) - 1)).toBeLessThan(0.02);
   expect(Math.abs(report.in.speed_widths_per_s! / speed(same.truth) - 1)).toBeLessThan(0.02);
   expect(report.speed_ratio).toBeCloseTo(speed(same.truth) / speed(out.truth), 1);
-  expect(await measureApart('cut', out.path, back.path)).toMatchObject({ relation: 'against', mirror_helps: true, verdict: 'workable' });
+  expect(await measureCut(out.path, back.path)).toMatchObject({ relation: 'against', mirror_helps: true, verdict: 'workable' });
   await expect(measureCut(out.path, back.path, { at: 500 })).rejects.toThrow(/frames 0 to 59/);
 });
