@@ -1,8 +1,9 @@
+import fc from 'fast-check';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { parseDelivery, UsageError } from './arguments';
+import { parseDelivery, parseShutter, shutterSeconds, UsageError } from './arguments';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-cli-'));
 const still = join(folder, 'still.mp4');
@@ -95,6 +96,16 @@ test('delivery is read with or without a rate', () => {
   expect(parseDelivery('1920x1080@30000/1001').fps).toBeCloseTo(29.97, 2);
   expect(parseDelivery('1280x720').fps).toBeNull();
   for (const bad of ['1920', '0x0', '1920x1080@0', '1920x1080@x']) expect(() => parseDelivery(bad)).toThrow(UsageError);
+});
+
+test('a shutter is read as it is noted, as a time or as an angle of the clip’s own rate', () => {
+  fc.assert(fc.property(fc.integer({ min: 2, max: 8000 }), fc.integer({ min: 1, max: 360 }), fc.double({ min: 8, max: 240, noNaN: true }), (under, degrees, fps) => {
+    expect(shutterSeconds(parseShutter('--in-shutter', `1/${under}`), fps)).toBeCloseTo(1 / under, 12);
+    expect(shutterSeconds(parseShutter('--in-shutter', `${degrees}deg`), fps)! * fps * 360).toBeCloseTo(degrees, 6);
+  }));
+  expect(shutterSeconds(parseShutter('--in-shutter', '180deg'), null)).toBeNull();
+  expect(parseShutter('--in-shutter', undefined)).toBeUndefined();
+  for (const bad of ['50', '1/0', '0deg', '361deg', '1/50s', '']) expect(() => parseShutter('--in-shutter', bad)).toThrow(UsageError);
 });
 
 test('cover and cut: one object on standard output, wrong use said in a sentence', () => {

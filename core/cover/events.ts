@@ -1,5 +1,6 @@
 import { findRegions } from '../image/regions';
 import type { CoverMeasure } from '../report/wipe-types';
+import { inverse, setAll } from './mask';
 
 /** A share below this is nothing. */
 const NOTHING = 0.003;
@@ -105,7 +106,7 @@ export function attachedOnly(masks: readonly Uint8Array[], { firstFull, lastFull
     const out = new Uint8Array(mask.length);
     for (const { pixels, left, top, right, bottom } of findRegions(mask, width, height)) {
       const touches = (x > ASLANT && right === width - 1) || (x < -ASLANT && left === 0) || (y > ASLANT && bottom === height - 1) || (y < -ASLANT && top === 0);
-      if (touches) for (let k = 0; k < pixels.length; k++) out[pixels[k]] = 1;
+      if (touches) setAll(out, pixels);
     }
     return out;
   });
@@ -130,8 +131,7 @@ export function whereOpen(masks: readonly Uint8Array[], share: readonly number[]
   let start = peak, end = peak;
   while (start > 0 && share[start - 1] >= nearly) start--;
   while (end + 1 < share.length && share[end + 1] >= nearly) end++;
-  const open = Uint8Array.from(masks[peak], (v) => 1 - v);
-  return findRegions(open, width, height, 0.001 * width * height).sort((a, b) => b.pixels.length - a.pixels.length).slice(0, 4).map((r) => ({
+  return findRegions(inverse(masks[peak]), width, height, 0.001 * width * height).sort((a, b) => b.pixels.length - a.pixels.length).slice(0, 4).map((r) => ({
     where: placeInWords((r.left + r.right + 1) / 2 / width, (r.top + r.bottom + 1) / 2 / height), share: r.pixels.length / (width * height), frames: { start, end },
   }));
 }

@@ -2,7 +2,7 @@ import type { SmallSize } from '../image/picture';
 import { findRegions } from '../image/regions';
 import { quantile } from '../image/quantile';
 import { edgesOf, nearestWay, travelDirection } from './edges';
-import { grown, shareOf } from './mask';
+import { grown, setAll, shareOf } from './mask';
 import type { SweptFrame } from './sweep';
 
 const { abs, max } = Math;
@@ -53,7 +53,7 @@ function keepsPlace(frames: readonly SweptFrame[], width: number, height: number
     for (let i = 0; i < all.length; i++) all[i] &= covered[i];
   }
   const out = new Uint8Array(all.length);
-  for (const region of findRegions(all, width, height, LEAST * all.length)) for (const i of region.pixels) out[i] = 1;
+  for (const region of findRegions(all, width, height, LEAST * all.length)) setAll(out, region.pixels);
   const share = shareOf(out);
   return share > 0 && share >= KEEPS * most ? out : null;
 }

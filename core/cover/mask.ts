@@ -29,11 +29,13 @@ export function solidMask(raw: Uint8Array, width: number, height: number): Uint8
   return raw;
 }
 
-function setAll(mask: Uint8Array, pixels: Int32Array): void {
+/** Sets pixels by their numbers. */
+export function setAll(mask: Uint8Array, pixels: Int32Array): void {
   for (let k = 0; k < pixels.length; k++) mask[pixels[k]] = 1;
 }
 
-function inverse(mask: Uint8Array): Uint8Array {
+/** 1 where a mask is 0. */
+export function inverse(mask: Uint8Array): Uint8Array {
   const out = new Uint8Array(mask.length);
   for (let i = 0; i < out.length; i++) out[i] = 1 - mask[i];
   return out;
@@ -49,7 +51,7 @@ export function fillDoubtful(mask: Uint8Array, doubtful: Uint8Array, width: numb
     if (r.pixels.length > DOUBTFUL * mask.length) continue;
     let n = 0;
     for (const i of r.pixels) n += doubtful[i];
-    if (n >= MOSTLY * r.pixels.length) for (const i of r.pixels) mask[i] = 1;
+    if (n >= MOSTLY * r.pixels.length) setAll(mask, r.pixels);
   }
 }
 

@@ -1,7 +1,7 @@
 import { quantile } from '../image/quantile';
 import { findRegions } from '../image/regions';
 import { edgesOf, type Way } from './edges';
-import { shareOf } from './mask';
+import { inverse, setAll, shareOf } from './mask';
 import { LINES_AT } from './profile';
 
 const { abs, max, min, round } = Math;
@@ -103,7 +103,7 @@ export function filledByVote(masks: readonly Uint8Array[], along: readonly numbe
   const vertical = way === 90 || way === 270, long = vertical ? height : width;
   return masks.map((own, f) => {
     if (f < from || f > to) return own;
-    const places = findRegions(own.map((v) => 1 - v), width, height).filter((r) => r.pixels.length <= PLACE * own.length);
+    const places = findRegions(inverse(own), width, height).filter((r) => r.pixels.length <= PLACE * own.length);
     if (places.length === 0) return own;
     const out = own.slice();
     for (const { pixels } of places) {
@@ -118,7 +118,7 @@ export function filledByVote(masks: readonly Uint8Array[], along: readonly numbe
           said += masks[g][i + shift * (vertical ? width : 1)];
         }
       }
-      if (asked >= LEAST_VOTES * pixels.length && said > DECIDES * asked) for (let k = 0; k < pixels.length; k++) out[pixels[k]] = 1;
+      if (asked >= LEAST_VOTES * pixels.length && said > DECIDES * asked) setAll(out, pixels);
     }
     return out;
   });

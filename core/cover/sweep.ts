@@ -4,7 +4,7 @@ import { quantile } from '../image/quantile';
 import { Panorama, type View } from '../motion/panorama';
 import { coarseShift, corrected, isSmall, registerStep } from '../motion/register';
 import { commonGain } from './light';
-import { fillDoubtful, grown, shareOf, solidMask } from './mask';
+import { fillDoubtful, grown, inverse, shareOf, solidMask } from './mask';
 import { testRestless, type RestlessPlaces } from './restless';
 import { UnlikeTest } from './unlike';
 
@@ -111,7 +111,7 @@ export class CoverSweep {
       const { inFront } = this;
       if (inFront) this.covered = this.near = inFront.slice();
       const near = inFront && grown(inFront, this.size.width, this.size.height, 3);
-      this.panorama.add(picture, this.pose, near && near.map((v) => 1 - v), 1);
+      this.panorama.add(picture, this.pose, near && inverse(near), 1);
       return { pose: this.pose, sure: true, covered: this.covered.slice(), share: shareOf(this.covered), gain: 1 };
     }
     if (this.passesOver(picture)) return { pose: this.pose, sure: true, covered: this.covered.slice(), share: 0, gain: this.gain };
