@@ -1,8 +1,8 @@
 import { IDENTITY } from '../geometry/similarity';
 import { grainOf } from '../image/plane';
 import { RandomTexture, renderFrame } from '../testing/rendered-scene';
-import { alignTemplate, WindowSampler } from './align';
-import { choosePatches } from './patches';
+import { PatchAligner } from './align';
+import { choosePatches, patchSize } from './patches';
 
 const scene = (seed: number, grain: number) => ({ width: 320, height: 180, background: new RandomTexture(seed, 3, 45), grain, seed });
 
@@ -11,11 +11,12 @@ test.each([[0.25, -0.4], [0.5, 0.5], [-1.3, 0.8], [2.2, -1.9]])('a shift of %d, 
   for (const seed of [1, 2]) {
     const reference = renderFrame(scene(seed, 1), IDENTITY, 0);
     const moved = renderFrame(scene(seed, 1), { ...IDENTITY, dx, dy }, 1);
-    const grid = choosePatches(reference, grainOf(reference));
-    const sampler = new WindowSampler(grid.size);
+    const aligner = new PatchAligner(patchSize(320));
+    const grid = choosePatches(reference, grainOf(reference), aligner);
+    aligner.show(moved);
     for (const patch of grid.patches) {
       const out = { dx: 0, dy: 0, gain: 1, residual: 0 };
-      if (patch.ways < 2 || !alignTemplate(moved, patch, sampler, out, 10, 5)) continue;
+      if (patch.ways < 2 || !aligner.align(patch, out, 10, 5)) continue;
       sumX += out.dx - dx;
       sumY += out.dy - dy;
       count++;
@@ -29,11 +30,12 @@ test.each([[0.25, -0.4], [0.5, 0.5], [-1.3, 0.8], [2.2, -1.9]])('a shift of %d, 
 test('contrast and brightness may change', () => {
   const reference = renderFrame(scene(4, 0.5), IDENTITY, 0);
   const dim = renderFrame({ ...scene(4, 0.5), light: () => 0.5 }, { ...IDENTITY, dx: 0.7 }, 1);
-  const grid = choosePatches(reference, grainOf(reference));
-  const sampler = new WindowSampler(grid.size);
+  const aligner = new PatchAligner(patchSize(320));
+  const grid = choosePatches(reference, grainOf(reference), aligner);
+  aligner.show(dim);
   const errors = grid.patches.filter((p) => p.ways === 2).map((patch) => {
     const out = { dx: 0, dy: 0, gain: 1, residual: 0 };
-    expect(alignTemplate(dim, patch, sampler, out, 10, 5)).toBe(true);
+    expect(aligner.align(patch, out, 10, 5)).toBe(true);
     expect(out.gain).toBeGreaterThan(0.35);
     expect(out.gain).toBeLessThan(0.65);
     return Math.abs(out.dx - 0.7);
@@ -42,17 +44,17 @@ test('contrast and brightness may change', () => {
 });
 
 test('a window that leaves the picture is not sampled', () => {
-  const plane = { width: 40, height: 40, data: new Uint8Array(1600) };
-  const sampler = new WindowSampler(16);
-  expect(sampler.sample(plane, 23.5, 10)).toBe(false);
-  expect(sampler.sample(plane, 10, 0.2)).toBe(false);
-  expect(sampler.sample(plane, 10, 10)).toBe(true);
+  const aligner = new PatchAligner(16);
+  aligner.show({ width: 40, height: 40, data: new Uint8Array(1600) });
+  expect(aligner.sample(23.5, 10)).toBeNull();
+  expect(aligner.sample(10, 0.2)).toBeNull();
+  expect(aligner.sample(10, 10)).toHaveLength(256);
 });
 
 test('a flat picture gives no patches, a straight edge fixes one direction only', () => {
-  expect(choosePatches({ width: 320, height: 180, data: new Uint8Array(320 * 180).fill(120) }, 1).patches).toHaveLength(0);
+  expect(choosePatches({ width: 320, height: 180, data: new Uint8Array(320 * 180).fill(120) }, 1, new PatchAligner(10)).patches).toHaveLength(0);
   const data = Uint8Array.from({ length: 320 * 180 }, (_, i) => (i % 320 < 165 ? 60 : 190));
-  const edge = choosePatches({ width: 320, height: 180, data }, 1);
+  const edge = choosePatches({ width: 320, height: 180, data }, 1, new PatchAligner(10));
   expect(edge.patches.length).toBeGreaterThan(3);
   for (const patch of edge.patches) {
     expect(patch.ways).toBe(1);

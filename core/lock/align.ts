@@ -1,138 +1,31 @@
+import { Kernels } from '../kernels/kernels';
 import type { Plane } from '../image/plane';
 
-// Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, hypot, max } = Math;
-
-/**
- * Samples of a picture under a small square window, smoothed by the cubic B-spline.
- *
- * The B-spline kernel is evaluated at the exact fraction of a pixel, so what is sampled is one continuous smooth
- * picture and the sampling itself adds next to no bias to a sub-pixel shift (Unser 1999).
- */
-export class WindowSampler {
-  /** Column by column: the value at (x, y) of the window is `samples[x * size + y]`. */
-  readonly samples: Float32Array;
-  private readonly columns: Float64Array;
-
-  /** @param size side of the window in pixels */
-  constructor(readonly size: number) {
-    this.samples = new Float32Array(size * size);
-    this.columns = new Float64Array(size * (size + 3));
-  }
-
-  /**
-   * Sums over the window that an alignment step needs, in `out`: of the samples, of their squares, and of their products
-   * with the template's slopes and shape.
-   * @returns false as `sample` does
-   */
-  sums(plane: Plane, left: number, top: number, template: Template, out: Float64Array): boolean {
-    const n = this.size;
-    const y0 = floor(top);
-    if (!this.fillColumns(plane, left, y0)) return false;
-    const fy = top - y0;
-    const b0 = splineTap0(fy), b1 = splineTap1(fy), b2 = splineTap1(1 - fy), b3 = splineTap0(1 - fy);
-    const { columns } = this;
-    const { shape, slopeX, slopeY } = template;
-    let sum = 0, square = 0, sx = 0, sy = 0, st = 0;
-    for (let x = 0, i = 0, k = 0; x < n; x++) {
-      let p = columns[i], q = columns[i + 1], r = columns[i + 2];
-      i += 3;
-      for (const end = k + n; k < end; k++, i++) {
-        const s = columns[i];
-        const v = b0 * p + b1 * q + b2 * r + b3 * s;
-        p = q;
-        q = r;
-        r = s;
-        sum += v;
-        square += v * v;
-        sx += v * slopeX[k];
-        sy += v * slopeY[k];
-        st += v * shape[k];
-      }
-    }
-    out[0] = sum;
-    out[1] = square;
-    out[2] = sx;
-    out[3] = sy;
-    out[4] = st;
-    return true;
-  }
-
-  /**
-   * Fills `samples` from the window whose top left pixel centre is at (left, top), fractions allowed.
-   * @returns false when the window with its margin does not lie wholly inside the picture
-   */
-  sample(plane: Plane, left: number, top: number): boolean {
-    const n = this.size;
-    const y0 = floor(top);
-    if (!this.fillColumns(plane, left, y0)) return false;
-    const fy = top - y0;
-    const b0 = splineTap0(fy), b1 = splineTap1(fy), b2 = splineTap1(1 - fy), b3 = splineTap0(1 - fy);
-    const { columns, samples } = this;
-    for (let x = 0, k = 0; x < n; x++) {
-      for (let y = 0, i = x * (n + 3); y < n; y++, i++, k++) {
-        samples[k] = b0 * columns[i] + b1 * columns[i + 1] + b2 * columns[i + 2] + b3 * columns[i + 3];
-      }
-    }
-    return true;
-  }
-
-  /** Smooths across the window's rows and one above and two below. */
-  private fillColumns(plane: Plane, left: number, y0: number): boolean {
-    const n = this.size;
-    const x0 = floor(left);
-    const { width, height, data } = plane;
-    if (!(x0 >= 1 && y0 >= 1 && x0 + n + 1 < width && y0 + n + 1 < height)) return false;
-    const fx = left - x0;
-    const a0 = splineTap0(fx), a1 = splineTap1(fx), a2 = splineTap1(1 - fx), a3 = splineTap0(1 - fx);
-    const { columns } = this;
-    const stride = n + 3;
-    for (let y = 0; y < stride; y++) {
-      let i = (y0 - 1 + y) * width + x0 - 1;
-      let p = data[i], q = data[i + 1], r = data[i + 2];
-      i += 3;
-      for (let o = y, end = i + n; i < end; i++, o += stride) {
-        const s = data[i];
-        columns[o] = a0 * p + a1 * q + a2 * r + a3 * s;
-        p = q;
-        q = r;
-        r = s;
-      }
-    }
-    return true;
-  }
-}
-
-/** Weight of the outer B-spline tap on the left at fraction `f`. */
-function splineTap0(f: number): number {
-  const g = 1 - f;
-  return (g * g * g) / 6;
-}
-
-/** Weight of the inner B-spline tap on the left at fraction `f`. */
-function splineTap1(f: number): number {
-  return (4 - 6 * f * f + 3 * f * f * f) / 6;
-}
-
-/** What a patch of the reference looks like, prepared for alignment. Arrays have size * size entries, column by column. */
+/** What a patch of the reference looks like, learned by an aligner for finding it again. */
 export interface Template {
+  /** Where the aligner keeps it. */
+  at: number;
   size: number;
   /** Top left pixel of the window in the reference. */
   left: number;
   top: number;
-  /** Grey values less their mean, in levels of 255. */
-  shape: Float32Array;
-  /** Horizontal and vertical slope in levels a pixel, less their means. */
-  slopeX: Float32Array;
-  slopeY: Float32Array;
-  /** 3 x 3, row by row: turns the three sums of an alignment step into shift x, shift y and contrast. */
-  solve: Float64Array;
-  /** Sum of squares of `shape`. */
+  /** Sum of squares of its grey values less their mean. */
   energy: number;
 }
 
-/** Scratch for one alignment step; nothing is kept in it between calls. */
-const SUMS = new Float64Array(5);
+/** A template's values, `size` rows of `size`. */
+export interface TemplateValues {
+  left: number;
+  top: number;
+  /** Mean grey value, levels of 255. */
+  level: number;
+  /** Grey values less their mean, and slopes to the right and downwards in levels a pixel, less their means. */
+  shape: Float32Array;
+  slopeX: Float32Array;
+  slopeY: Float32Array;
+  /** 3 x 3, row by row: turns the sums of the picture's products with slopes and shape into shift x, shift y and contrast. */
+  solve: Float64Array;
+}
 
 /** Result of aligning one template; reused between calls. */
 export interface Alignment {
@@ -144,48 +37,106 @@ export interface Alignment {
   residual: number;
 }
 
+/** Bytes before a template's values: what solves a step, the window's place, its level. */
+const HEAD_NUMBERS = 12;
+
 /**
- * Finds where a template lies in a picture, near (dx, dy), to a small fraction of a pixel.
+ * Finds where small square windows of one picture lie in another, to a small fraction of a pixel.
  *
- * Gauss-Newton on brightness-gain-corrected differences with the template's own slopes (inverse compositional form,
- * Baker and Matthews 2004), so that each step costs one sampling and three dot products.
- * @param out receives the result; `out.dx`, `out.dy` are the start
- * @returns false when the template left the picture or the steps did not settle
+ * Pictures are looked at through the cubic B-spline, evaluated at the exact fraction of a pixel, so that what is sampled is one
+ * continuous smooth picture and the sampling itself adds next to no bias to a sub-pixel shift (Unser 1999). A window is aligned by
+ * Gauss-Newton on differences corrected for contrast, with the template's own slopes (inverse compositional form, Baker and
+ * Matthews 2004), so that each step costs one sampling and three dot products.
  */
-export function alignTemplate(
-  plane: Plane, template: Template, sampler: WindowSampler, out: Alignment, steps: number, reach: number,
-): boolean {
-  const { solve } = template;
-  const count = template.shape.length;
-  const startX = out.dx;
-  const startY = out.dy;
-  let dx = startX;
-  let dy = startY;
-  for (let step = 0; step < steps; step++) {
-    if (!sampler.sums(plane, template.left + dx, template.top + dy, template, SUMS)) return false;
-    const sum = SUMS[0], square = SUMS[1], sx = SUMS[2], sy = SUMS[3], st = SUMS[4];
-    const qx = solve[0] * sx + solve[1] * sy + solve[2] * st;
-    const qy = solve[3] * sx + solve[4] * sy + solve[5] * st;
-    const gain = solve[6] * sx + solve[7] * sy + solve[8] * st;
-    if (!(gain > 0.2 && gain < 5)) return false;
-    let mx = -qx / gain;
-    let my = -qy / gain;
-    const length = hypot(mx, my);
-    if (length > 2) {
-      mx *= 2 / length;
-      my *= 2 / length;
-    }
-    dx += mx;
-    dy += my;
-    if (abs(dx - startX) > reach || abs(dy - startY) > reach) return false;
-    // The steps shrink fast once they are short: what is left after one this long is a few thousandths of a pixel.
-    if (length < 0.12) {
-      out.dx = dx;
-      out.dy = dy;
-      out.gain = gain;
-      out.residual = max(0, square - (sum * sum) / count - (qx * sx + qy * sy + gain * st)) / count;
-      return true;
-    }
+export class PatchAligner {
+  private readonly kernels = new Kernels(1 << 20);
+  /** Values a row in the kernels' memory: whole fours. */
+  private readonly stride: number;
+  private readonly mask: number;
+  private readonly scratch: number;
+  private readonly samples: number;
+  private readonly out: number;
+  private plane = 0;
+  private width = 0;
+  private height = 0;
+
+  /** @param size side of the windows in pixels */
+  constructor(readonly size: number) {
+    const { kernels } = this;
+    this.stride = (size + 3) & ~3;
+    this.mask = kernels.reserve(4 * this.stride);
+    this.scratch = kernels.reserve(4 * this.stride * (size + 3));
+    this.samples = kernels.reserve(4 * this.stride * size);
+    this.out = kernels.reserve(4 * 8);
+    kernels.floats(this.mask, size).fill(1);
   }
-  return false;
+
+  /** The picture that is looked at from now on; all must have one size. It may be changed afterwards. */
+  show({ width, height, data }: Plane): void {
+    if (!this.plane) {
+      this.plane = this.kernels.reserve(width * height);
+      this.width = width;
+      this.height = height;
+    }
+    if (width !== this.width || height !== this.height) throw new RangeError('All pictures in which patches are looked for must have the same size.');
+    const own = this.kernels.bytes(this.plane, width * height);
+    if (data instanceof Float32Array) for (let i = 0; i < data.length; i++) own[i] = Math.max(0, Math.min(255, Math.round(data[i])));
+    else own.set(data);
+  }
+
+  /**
+   * The picture in the window whose top left pixel centre is at (left, top), fractions allowed: `size` rows of `size` levels.
+   * @returns null when the window with its margin does not lie wholly inside the picture
+   */
+  sample(left: number, top: number): Float32Array | null {
+    const { size, stride, kernels } = this;
+    const x0 = Math.floor(left), y0 = Math.floor(top);
+    if (!(x0 >= 1 && y0 >= 1 && x0 + size + 1 < this.width && y0 + size + 1 < this.height)) return null;
+    kernels.run.sampleWindow(this.plane, this.width, left, top, size, stride, this.scratch, this.samples);
+    const out = new Float32Array(size * size);
+    const rows = kernels.floats(this.samples, size * stride);
+    for (let y = 0; y < size; y++) out.set(rows.subarray(y * stride, y * stride + size), y * size);
+    return out;
+  }
+
+  /** Keeps a template until `forgetFrom`; gives its address. */
+  learn({ left, top, level, shape, slopeX, slopeY, solve }: TemplateValues): number {
+    const { size, stride, kernels } = this;
+    const at = kernels.reserve(8 * HEAD_NUMBERS + 3 * 4 * size * stride);
+    kernels.doubles(at, HEAD_NUMBERS).set([...solve, left, top, level]);
+    [slopeX, slopeY, shape].forEach((values, k) => {
+      const rows = kernels.floats(at + 8 * HEAD_NUMBERS + k * 4 * size * stride, size * stride).fill(0);
+      for (let y = 0; y < size; y++) rows.set(values.subarray(y * size, y * size + size), y * stride);
+    });
+    return at;
+  }
+
+  /** How much is kept so far, for `forgetFrom`. */
+  get kept(): number {
+    return this.kernels.taken;
+  }
+
+  /** Forgets what was learned since `kept` gave this. */
+  forgetFrom(kept: number): void {
+    this.kernels.release(kept);
+  }
+
+  /**
+   * Finds where a template lies in the picture shown, near (dx, dy).
+   * @param out receives the result; `out.dx`, `out.dy` are the start
+   * @param reach how far from the start it may lie, in pixels, across and down
+   * @returns false when the template left the picture or the steps did not settle
+   */
+  align({ at }: Template, out: Alignment, steps: number, reach: number): boolean {
+    const { kernels } = this;
+    const result = kernels.doubles(this.out, 4);
+    result[0] = out.dx;
+    result[1] = out.dy;
+    if (!kernels.run.alignTemplate(this.plane, this.width, this.height, at, this.size, this.stride, this.mask, this.scratch, steps, reach, this.out)) return false;
+    out.dx = result[0];
+    out.dy = result[1];
+    out.gain = result[2];
+    out.residual = result[3];
+    return true;
+  }
 }

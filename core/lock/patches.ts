@@ -1,5 +1,5 @@
 import type { Plane } from '../image/plane';
-import { WindowSampler, type Template } from './align';
+import { PatchAligner, type Template, type TemplateValues } from './align';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { SQRT2, abs, atan2, cos, floor, hypot, max, min, round, sin, sqrt } = Math;
@@ -45,19 +45,25 @@ export function cellSize(width: number): number {
   return max(16, min(48, round(width / 20)));
 }
 
+/** Side of the patches for a picture this wide, in pixels. */
+export function patchSize(width: number): number {
+  return max(10, floor(cellSize(width) / 2));
+}
+
 /**
  * Lays an even grid over the picture and takes in each cell the window with the most texture, if it has enough.
  * Even spacing matters: a detailed thing that fills a third of the picture gets a third of the patches, not nearly all.
  * @param grain grain of the picture in levels of 255
+ * @param aligner is shown the picture, and learns the patches
  */
-export function choosePatches(plane: Plane, grain: number): PatchGrid {
+export function choosePatches(plane: Plane, grain: number, aligner = new PatchAligner(patchSize(plane.width))): PatchGrid {
   const cell = cellSize(plane.width);
-  const size = max(10, floor(cell / 2));
+  const { size } = aligner;
+  aligner.show(plane);
   const columns = floor(plane.width / cell);
   const rows = floor(plane.height / cell);
   const marginX = (plane.width - columns * cell) / 2;
   const marginY = (plane.height - rows * cell) / 2;
-  const sampler = new WindowSampler(size);
   const patches: Patch[] = [];
   const slack = cell - size;
   for (let row = 0; row < rows; row++) {
@@ -77,7 +83,7 @@ export function choosePatches(plane: Plane, grain: number): PatchGrid {
           }
         }
       }
-      const patch = best && makePatch(plane, sampler, best[0], best[1], grain);
+      const patch = best && makePatch(plane, aligner, best[0], best[1], grain);
       if (patch) patches.push(patch);
     }
   }
@@ -110,20 +116,16 @@ function cornerStrength(plane: Plane, left: number, top: number, size: number): 
 
 /** Prepares the window at (left, top) as a patch; null when it has too little texture for the grain. */
 export function makePatch(
-  plane: Plane, sampler: WindowSampler, left: number, top: number, grain: number,
+  plane: Plane, aligner: PatchAligner, left: number, top: number, grain: number,
 ): Patch | null {
-  const n = sampler.size;
-  if (!sampler.sample(plane, left - 1, top)) return null;
-  const slopeX = Float32Array.from(sampler.samples, (v) => -v / 2);
-  if (!sampler.sample(plane, left + 1, top)) return null;
-  for (let i = 0; i < slopeX.length; i++) slopeX[i] += sampler.samples[i] / 2;
-  if (!sampler.sample(plane, left, top - 1)) return null;
-  const slopeY = Float32Array.from(sampler.samples, (v) => -v / 2);
-  if (!sampler.sample(plane, left, top + 1)) return null;
-  for (let i = 0; i < slopeY.length; i++) slopeY[i] += sampler.samples[i] / 2;
-  if (!sampler.sample(plane, left, top)) return null;
-  const shape = Float32Array.from(sampler.samples);
-  for (const a of [shape, slopeX, slopeY]) removeMean(a);
+  const n = aligner.size;
+  const shape = aligner.sample(left, top);
+  const slopeX = difference(aligner.sample(left + 1, top), aligner.sample(left - 1, top));
+  const slopeY = difference(aligner.sample(left, top + 1), aligner.sample(left, top - 1));
+  if (!shape || !slopeX || !slopeY) return null;
+  const level = removeMean(shape);
+  removeMean(slopeX);
+  removeMean(slopeY);
 
   const m = [slopeX, slopeY, shape];
   const moments = new Float64Array(9);
@@ -151,22 +153,30 @@ export function makePatch(
   const solve = solver(moments, directions);
   if (!solve) return null;
   const centre = (n - 1) / 2;
+  const values = { left, top, level, shape, slopeX, slopeY, solve };
   const patch: Patch = {
-    size: n, left, top, shape, slopeX, slopeY, solve, energy: moments[8],
+    at: aligner.learn(values), size: n, left, top, energy: moments[8],
     x: left + centre - (plane.width - 1) / 2,
     y: top + centre - (plane.height - 1) / 2,
     ways: directions.length as 1 | 2, axes: Float64Array.from(directions.flat()), variances: Float64Array.from(variances),
     rows: new Float64Array(4 * directions.length),
   };
-  fillRows(patch, directions);
+  fillRows(patch, values, directions);
   return patch;
 }
 
-function removeMean(a: Float32Array): void {
+/** Half of what two windows differ by; null when either is missing. */
+function difference(after: Float32Array | null, before: Float32Array | null): Float32Array | null {
+  return after && before && after.map((v, i) => (v - before[i]) / 2);
+}
+
+/** Takes the mean off and gives it. */
+function removeMean(a: Float32Array): number {
   let sum = 0;
   for (let i = 0; i < a.length; i++) sum += a[i];
   const mean = sum / a.length;
   for (let i = 0; i < a.length; i++) a[i] -= mean;
+  return mean;
 }
 
 function dot(a: Float32Array, b: Float32Array): number {
@@ -216,14 +226,14 @@ export function invertMatrix(matrix: number[][]): number[][] | null {
 }
 
 /** How the window's own shift estimate answers to a turn and a growth about its middle. */
-function fillRows(patch: Patch, directions: [number, number][]): void {
-  const { size: n, slopeX, slopeY, shape, solve } = patch;
+function fillRows(patch: Patch, { slopeX, slopeY, shape, solve }: TemplateValues, directions: [number, number][]): void {
+  const n = patch.size;
   const c = (n - 1) / 2;
   const grow = [0, 0, 0];
   const turn = [0, 0, 0];
   for (let y = 0; y < n; y++) {
     for (let x = 0; x < n; x++) {
-      const i = x * n + y;
+      const i = y * n + x;
       const u = x - c;
       const v = y - c;
       const g = slopeX[i] * u + slopeY[i] * v;

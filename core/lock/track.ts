@@ -1,12 +1,12 @@
 import { applySimilarity, composeSimilarity, IDENTITY, invertSimilarity, type Similarity } from '../geometry/similarity';
 import { assertPlane, grainOf, type Plane } from '../image/plane';
 import { seededRandom } from '../image/random';
-import { alignTemplate, WindowSampler, type Alignment } from './align';
+import { PatchAligner, type Alignment } from './align';
 import { CoarseFinder } from './coarse';
 import {
   agrees, emptySighting, fitPose, poseToSimilarity, searchPose, similarityToPose, tellsApart, type Fit, type Pose, type Sighting,
 } from './consensus';
-import { choosePatches, type PatchGrid } from './patches';
+import { choosePatches, patchSize, type PatchGrid } from './patches';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, floor, hypot, log, max, min } = Math;
@@ -83,7 +83,7 @@ export class CameraTracker {
   /** Share of the patches in view that agreed of late. */
   private usualShare = 0.6;
   private readonly random = seededRandom(20260101);
-  private sampler: WindowSampler | null = null;
+  private aligner = new PatchAligner(patchSize(0));
   private readonly scratch: Alignment = { dx: 0, dy: 0, gain: 1, residual: 0 };
   private width = 0;
   private height = 0;
@@ -94,9 +94,11 @@ export class CameraTracker {
     if (this.width === 0) {
       this.width = plane.width;
       this.height = plane.height;
+      this.aligner = new PatchAligner(patchSize(plane.width));
     } else if (plane.width !== this.width || plane.height !== this.height) {
       throw new RangeError('All frames given to the camera tracker must have the same size.');
     }
+    this.aligner.show(plane);
     const index = this.records.length;
     if (this.current < 0) {
       this.records.push({ anchor: -1, sighting: null, pose: null });
@@ -107,7 +109,7 @@ export class CameraTracker {
     let fit = this.follow(plane, anchor);
     if (fit) {
       this.lost = 0;
-      const rival = this.lookWhereItWas(plane, anchor, fit, index);
+      const rival = this.lookWhereItWas(anchor, fit, index);
       if (rival?.wins) fit = rival.found;
       const fresh = fit.fit.pose;
       for (let k = 0; k < 4; k++) {
@@ -136,7 +138,7 @@ export class CameraTracker {
     const still = similarityToPose(IDENTITY);
 
     const look = (around: Pose, thorough: boolean, every = 1) => {
-      const seen = this.sight(plane, anchor, around, weights, thorough ? 8 : 4, every);
+      const seen = this.sight(anchor, around, weights, thorough ? 8 : 4, every);
       const starts = [{ pose: around, favour: 1 }, { pose: this.last, favour: 1 }, { pose: still, favour: STILL_FAVOUR }];
       const quick = fitPose(patches, seen.sighting, around, weights, spreads, 2, 4);
       const share = quick.agreeing / max(1e-9, seen.inViewWeight);
@@ -184,14 +186,14 @@ export class CameraTracker {
    * across a plain background drags the measure along so gently that the background's few weak patches are given up one by one.
    * @returns null where it was not looked at
    */
-  private lookWhereItWas(plane: Plane, anchor: Anchor, seen: { fit: Fit; sighting: Sighting; inView: number }, index: number) {
+  private lookWhereItWas(anchor: Anchor, seen: { fit: Fit; sighting: Sighting; inView: number }, index: number) {
     if (this.current !== 0) return null;
     const far = farFrom(seen.fit.pose, similarityToPose(IDENTITY), this.width, this.height);
     if (far < RIVAL_FROM || index % (far < RIVAL_OFTEN ? 2 : 6) !== 0) return null;
     const { patches } = anchor.grid;
     const still = similarityToPose(IDENTITY);
     const weights = new Float32Array(patches.length).fill(1);
-    const { sighting, inView } = this.sight(plane, anchor, still, weights, 4);
+    const { sighting, inView } = this.sight(anchor, still, weights, 4);
     let stayed = 0, moved = 0;
     // A patch stays near wherever it is looked for when its texture is weak, so what counts is where it looks more like itself.
     const least = 0.5 * max(0.5, anchor.grid.grain ** 2);
@@ -226,10 +228,9 @@ export class CameraTracker {
   }
 
   /** Looks for every patch, or every so many, near where `around` puts it. */
-  private sight(plane: Plane, anchor: Anchor, around: Pose, weights: Float32Array, steps: number, every = 1) {
+  private sight(anchor: Anchor, around: Pose, weights: Float32Array, steps: number, every = 1) {
     const { patches, size, grain } = anchor.grid;
     const sighting = emptySighting(patches.length);
-    const sampler = this.sampler && this.sampler.size === size ? this.sampler : (this.sampler = new WindowSampler(size));
     const guess = poseToSimilarity(around);
     const out = this.scratch;
     let inView = 0;
@@ -247,8 +248,8 @@ export class CameraTracker {
       inViewWeight += weights[i];
       out.dx = px - patch.x;
       out.dy = py - patch.y;
-      if (!alignTemplate(plane, patch, sampler, out, steps, ALIGN_REACH)) continue;
-      const texture = patch.energy / patch.shape.length;
+      if (!this.aligner.align(patch, out, steps, ALIGN_REACH)) continue;
+      const texture = patch.energy / (size * size);
       // What is left over may be a part of the texture (compression, slight blur) and grain twice (reference and picture),
       // but a patch that is mostly left over has not been recognised.
       const allowed = 0.2 * texture * max(1, out.gain * out.gain) + min(4 * max(0.3, grain * grain), 0.4 * texture);
@@ -275,13 +276,22 @@ export class CameraTracker {
 
   /** Makes the picture an anchor if it has enough texture. */
   private tryAnchor(plane: Plane, frame: number, fromFirst: Similarity | null): boolean {
-    const grid = choosePatches(plane, grainOf(plane));
-    if (grid.patches.length < LEAST_MEMBERS) {
+    const grid = this.choose(plane, LEAST_MEMBERS);
+    if (!grid) {
       this.lost = 0;
       return false;
     }
     this.addAnchor(plane, frame, grid, fromFirst);
     return true;
+  }
+
+  /** The picture's patches; null when there are fewer than wanted. */
+  private choose(plane: Plane, least: number): PatchGrid | null {
+    const before = this.aligner.kept;
+    const grid = choosePatches(plane, grainOf(plane), this.aligner);
+    if (grid.patches.length >= least) return grid;
+    this.aligner.forgetFrom(before);
+    return null;
   }
 
   private addAnchor(plane: Plane, frame: number, grid: PatchGrid, fromFirst: Similarity | null): void {
@@ -310,8 +320,8 @@ export class CameraTracker {
     const here = anchor.fromFirst ? composeSimilarity(t, anchor.fromFirst) : null;
     if (here && this.switchToNearest(here)) return;
     if (this.anchors.length >= MOST_ANCHORS) return;
-    const grid = choosePatches(plane, grainOf(plane));
-    if (grid.patches.length < 2 * LEAST_MEMBERS) return;
+    const grid = this.choose(plane, 2 * LEAST_MEMBERS);
+    if (!grid) return;
     const old = this.records[frame];
     this.addAnchor(plane, frame, grid, here);
     // The frame itself stays held against the old anchor, so that both are tied together.

@@ -1,0 +1,2 @@
+export { alignTemplate, sampleWindow } from './patches';
+export { addDetail, countChanges } from './detail';
