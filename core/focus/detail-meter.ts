@@ -1,4 +1,5 @@
-import type { Plane } from '../image/plane';
+import { asBytes, type Plane } from '../image/plane';
+import { Kernels } from '../kernels/kernels';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { floor, max, min, round } = Math;
@@ -22,25 +23,40 @@ export class DetailMeter {
   readonly cells: Float32Array[] = [];
   readonly coarse: Float32Array[] = [];
 
-  frame({ width, height, data }: Plane): void {
-    if (this.cells.length === 0) {
+  private kernels: Kernels | null = null;
+  /** Five rows of the picture, and two sums, in the kernels' memory. */
+  private rows = 0;
+  private sums = 0;
+
+  frame(plane: Plane): void {
+    const { width, height } = plane;
+    if (!this.kernels) {
       this.width = width;
       this.height = height;
       this.across = max(1, round(width / CELL));
       this.down = max(1, round(height / CELL));
+      this.kernels = new Kernels(5 * width + 16);
+      this.rows = this.kernels.reserve(5 * width);
+      this.sums = this.kernels.reserve(16);
     }
-    this.look(width, height, data as Uint8Array);
+    this.look(width, height, asBytes(plane), this.kernels);
   }
 
-  private look(width: number, height: number, data: Uint8Array): void {
-    const { across, down } = this;
-    const fine = new Float32Array(across * down), coarse = new Float32Array(across * down);
-    const counts = new Uint32Array(across * down);
+  private look(width: number, height: number, data: Uint8Array, kernels: Kernels): void {
+    const { across, down, rows } = this;
+    const fine = new Float32Array(across * down), coarse = new Float32Array(across * down), counts = new Uint32Array(across * down);
+    const own = kernels.bytes(rows, 5 * width), sums = kernels.doubles(this.sums, 2);
+    const middle = rows + 2 * width;
     for (let y = 2; y < height - 2; y += ROW_STEP) {
+      own.set(data.subarray((y - 2) * width, (y + 3) * width));
       const row = min(down - 1, floor((y * down) / height)) * across;
       for (let c = 0; c < across; c++) {
         const from = max(2, floor((c * width) / across)), to = min(width - 2, floor(((c + 1) * width) / across));
-        addRow(data, y * width + from, y * width + to, width, row + c, fine, coarse);
+        if (to <= from) continue;
+        sums.fill(0);
+        kernels.run.addDetail(middle + from, middle + to, width, this.sums);
+        fine[row + c] += sums[0];
+        coarse[row + c] += sums[1];
         counts[row + c] += to - from;
       }
     }
@@ -51,19 +67,4 @@ export class DetailMeter {
     this.cells.push(fine);
     this.coarse.push(coarse);
   }
-}
-
-/** Adds the squares of the finest and of coarser detail of one row of a cell. */
-function addRow(data: Uint8Array, from: number, to: number, width: number, cell: number, fine: Float32Array, coarse: Float32Array): void {
-  const below = 2 * width;
-  let a = 0, b = 0;
-  for (let i = from; i < to; i++) {
-    const middle = 4 * data[i];
-    const d = middle - data[i - 1] - data[i + 1] - data[i - width] - data[i + width];
-    const e = middle - data[i - 2] - data[i + 2] - data[i - below] - data[i + below];
-    a += d * d;
-    b += e * e;
-  }
-  fine[cell] += a;
-  coarse[cell] += b;
 }

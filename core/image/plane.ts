@@ -19,6 +19,11 @@ export function assertPlane(plane: Plane): void {
   }
 }
 
+/** The plane's values as whole numbers from 0 to 255; its own data where they are bytes already. */
+export function asBytes({ data }: Plane): Uint8Array {
+  return data instanceof Uint8Array ? data : Uint8Array.from(data, (v) => max(0, min(255, round(v))));
+}
+
 /** Averages blocks of `factor` x `factor` pixels; what is left over at the right and bottom is dropped. */
 export function shrink(plane: Plane, factor: number, out?: Float32Array): Plane {
   const width = floor(plane.width / factor);

@@ -1,5 +1,5 @@
 import { Kernels } from '../kernels/kernels';
-import type { Plane } from '../image/plane';
+import { asBytes, type Plane } from '../image/plane';
 
 /** What a patch of the reference looks like, learned by an aligner for finding it again. */
 export interface Template {
@@ -72,16 +72,15 @@ export class PatchAligner {
   }
 
   /** The picture that is looked at from now on; all must have one size. It may be changed afterwards. */
-  show({ width, height, data }: Plane): void {
+  show(plane: Plane): void {
+    const { width, height } = plane;
     if (!this.plane) {
       this.plane = this.kernels.reserve(width * height);
       this.width = width;
       this.height = height;
     }
     if (width !== this.width || height !== this.height) throw new RangeError('All pictures in which patches are looked for must have the same size.');
-    const own = this.kernels.bytes(this.plane, width * height);
-    if (data instanceof Float32Array) for (let i = 0; i < data.length; i++) own[i] = Math.max(0, Math.min(255, Math.round(data[i])));
-    else own.set(data);
+    this.kernels.bytes(this.plane, width * height).set(asBytes(plane));
   }
 
   /**

@@ -1,5 +1,6 @@
 import type { MediaFacts } from '../report/types';
-import type { Plane } from '../image/plane';
+import { asBytes, type Plane } from '../image/plane';
+import { Kernels } from '../kernels/kernels';
 import { median } from '../lock/knocks';
 
 /** What the container says, as far as the facts need it. */
@@ -47,25 +48,28 @@ export class RepeatMeter {
   private readonly differences: number[] = [];
   private readonly equalShares: number[] = [];
   private readonly spreads: number[] = [];
-  private readonly counts = new Uint32Array(511);
-  private last: Uint8Array | null = null;
+  private kernels: Kernels | null = null;
+  /** Looked-at rows of this picture and the one before, and a number for each difference, in the kernels' memory. */
+  private at = { now: 0, before: 0, counts: 0 };
 
   frame(plane: Plane): void {
-    const { data, width, height } = plane;
-    const rows = Math.ceil(height / ROW_STEP);
-    const count = rows * width;
-    const first = this.last === null;
-    const now = this.last ?? new Uint8Array(count);
-    // Counting each difference and summing up afterwards spares a guess at every pixel.
-    const { counts } = this;
-    counts.fill(0);
-    countChanges(data as Uint8Array, width, height, now, counts);
+    const { width, height } = plane;
+    const data = asBytes(plane);
+    const count = Math.ceil(height / ROW_STEP) * width;
+    const first = this.kernels === null;
+    const kernels = (this.kernels ??= new Kernels(2 * count + 4096));
+    if (first) this.at = { now: kernels.reserve(count), before: kernels.reserve(count), counts: kernels.reserve(4 * 511) };
+    const { at } = this;
+    const now = kernels.bytes(at.now, count);
+    for (let y = 0, k = 0; y < height; y += ROW_STEP, k += width) now.set(data.subarray(y * width, (y + 1) * width), k);
+    kernels.run.countChanges(at.now, at.before, count, at.counts);
+    // How often each difference occurs (index 255 is none): all that is asked for can be told from that.
+    const counts = kernels.words(at.counts, 511);
     let sum = 0;
     for (let d = 1; d < 256; d++) sum += d * (counts[255 - d] + counts[255 + d]);
     this.differences.push(first ? NaN : sum / count);
     this.equalShares.push(first ? 0 : counts[255] / count);
     this.spreads.push(first ? NaN : middleDifference(counts, count) / (0.6745 * Math.SQRT2));
-    this.last = now;
   }
 
   /** Standard deviation of the grain as it changes from frame to frame, levels; NaN for one frame. */
@@ -107,17 +111,6 @@ export class RepeatMeter {
       f = end;
     }
     return found;
-  }
-}
-
-/** Counts how much each looked-at pixel changed (index 255 is not at all), and keeps it. */
-function countChanges(data: Uint8Array, width: number, height: number, last: Uint8Array, counts: Uint32Array): void {
-  for (let y = 0, k = 0; y < height; y += ROW_STEP) {
-    for (let i = y * width, end = i + width; i < end; i++, k++) {
-      const v = data[i];
-      counts[v - last[k] + 255]++;
-      last[k] = v;
-    }
   }
 }
 
