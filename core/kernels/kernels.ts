@@ -6,13 +6,28 @@ interface KernelFunctions {
   sampleWindow(plane: number, width: number, left: number, top: number, size: number, stride: number, scratch: number, out: number): void;
   addDetail(from: number, to: number, width: number, out: number): void;
   countChanges(now: number, before: number, count: number, counts: number): void;
+  subtract(luma: number, table: number, expected: number, extra: number, inverse: number, difference: number, scaled: number, count: number): void;
+  strengthen(scaled: number, rows: number, strength: number, width: number, height: number, share: number): void;
+  compareColour(blue: number, red: number, ownBlue: number, ownRed: number, stray: number, gain: number, doubt: number, colour: number, count: number): void;
+  strengthenByColour(colour: number, across: number, down: number, width: number, height: number, noise: number, restless: number, strength: number): void;
+  addZones(luma: number, zoneOf: number, strength: number, restless: number, difference: number, perStop: number, bound: number, pixels: number, sums: number, counts: number, all: number): void;
+  addSample(even: number, own: number, table: number, mask: number, low: number, high: number, middle: number, sums: number, squares: number, counts: number, seen: number, count: number): void;
+  readLight(luma: number, seen: number, places: number, levels: number, reach: number, weight: number, stops: number, count: number, bins: number, many: number, bin: number, out: number): number;
 }
+
+const SIZES = { bytes: 1, words: 4, floats: 4, doubles: 8 };
+type Kind = keyof typeof SIZES;
+/** What an array holds and how many of it. */
+type Shape = readonly [Kind, number];
+type Held<K extends Kind> = { bytes: Uint8Array; words: Uint32Array; floats: Float32Array; doubles: Float64Array }[K];
 
 const PAGE = 65536;
 /** No address is 0, and reading a little before the first is harmless. */
 const FIRST = 256;
 /** Loops read up to so many bytes past the end of what they are given. */
 const SLACK = 32;
+/** Arrays begin at multiples of this many bytes, with some room after them. */
+const ALIGNED = 16;
 
 let compiled: WebAssembly.Module | null = null;
 
@@ -35,7 +50,7 @@ export class Kernels {
   /** Sets room aside and gives its address, a multiple of 16. Throws RangeError when there is no memory left. */
   reserve(bytes: number): number {
     const at = this.top;
-    this.top += (bytes + 15) & ~15;
+    this.top += ((bytes + ALIGNED - 1) & -ALIGNED) + ALIGNED;
     const missing = this.top + SLACK - this.memory.buffer.byteLength;
     // Half as much again each time: growing may copy all there is.
     if (missing > 0) this.memory.grow(Math.ceil(Math.max(missing, this.memory.buffer.byteLength / 2) / PAGE));
@@ -50,6 +65,18 @@ export class Kernels {
   /** Gives back what was set aside since `taken` was this. */
   release(taken: number): void {
     this.top = taken;
+  }
+
+  /** Sets room aside for arrays one after the other and gives each, for kernels that will not grow any more. */
+  static with<T extends Record<string, Shape>>(shapes: T): { kernels: Kernels; arrays: { [K in keyof T]: Held<T[K][0]> } } {
+    const names = Object.keys(shapes) as (keyof T)[];
+    const kernels = new Kernels(names.reduce((sum, name) => sum + SIZES[shapes[name][0]] * shapes[name][1] + 2 * ALIGNED, 0));
+    const arrays = {} as { [K in keyof T]: Held<T[K][0]> };
+    for (const name of names) {
+      const [kind, count] = shapes[name];
+      arrays[name] = kernels[kind](kernels.reserve(SIZES[kind] * count), count) as Held<T[typeof name][0]>;
+    }
+    return { kernels, arrays };
   }
 
   bytes(at: number, count: number): Uint8Array {
@@ -67,4 +94,9 @@ export class Kernels {
   doubles(at: number, count: number): Float64Array {
     return new Float64Array(this.memory.buffer, at, count);
   }
+}
+
+/** Where an array that kernels handed out begins in their memory. */
+export function addressOf(array: { byteOffset: number }): number {
+  return array.byteOffset;
 }

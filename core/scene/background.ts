@@ -1,6 +1,7 @@
 import { LightGauge, relight } from './gauge';
 import { chooseBetweenLayers, type Layers } from './layers';
 import type { SmallSize } from '../image/picture';
+import { addressOf as at, Kernels } from '../kernels/kernels';
 import { findRestless } from './restless';
 import type { SteadyReader } from './steady-reader';
 
@@ -155,28 +156,29 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
 
 /** Mean of each pixel over the samples that show its layer, the share of samples that do, and their spread. */
 function averageLuma(samples: Samples, even: Uint8Array[], tables: Float32Array[], layers: Layers, luma: Float32Array, support: Float32Array, spread: Float32Array): void {
-  const pixels = luma.length, squares = new Float32Array(pixels), counts = new Uint16Array(pixels), seen = new Uint16Array(pixels);
-  const low = layers.middle.map((m, i) => m - layers.reach[i]), high = layers.middle.map((m, i) => m + layers.reach[i]);
-  for (let k = 0; k < even.length; k++) addSample(even[k], samples.luma[k], tables[k], samples.seen[k], low, high, layers.middle, luma, squares, counts, seen);
+  const pixels = luma.length;
+  const { kernels, arrays: own } = Kernels.with({
+    even: ['bytes', pixels], luma: ['bytes', pixels], mask: ['bytes', pixels], table: ['floats', 256], low: ['floats', pixels], high: ['floats', pixels], middle: ['floats', pixels],
+    sums: ['floats', pixels], squares: ['floats', pixels], counts: ['floats', pixels], seen: ['floats', pixels],
+  });
+  own.middle.set(layers.middle);
   for (let i = 0; i < pixels; i++) {
-    const n = counts[i], off = n ? luma[i] / n : 0;
-    luma[i] = layers.middle[i] + off;
-    support[i] = seen[i] ? n / seen[i] : 0;
-    spread[i] = n > 2 ? sqrt(max(0, squares[i] / n - off * off)) : 0;
+    own.low[i] = layers.middle[i] - layers.reach[i];
+    own.high[i] = layers.middle[i] + layers.reach[i];
   }
-}
-
-/** Adds what one sample shows, as differences from the layer's middle. */
-function addSample(even: Uint8Array, own: Uint8Array, table: Float32Array, mask: Uint8Array | null, low: Float32Array, high: Float32Array, middle: Float32Array, sums: Float32Array, squares: Float32Array, counts: Uint16Array, seen: Uint16Array): void {
-  for (let i = 0; i < even.length; i++) {
-    if (mask && !mask[i]) continue;
-    seen[i]++;
-    const v = even[i];
-    if (v < low[i] || v > high[i]) continue;
-    const off = table[own[i]] - middle[i];
-    sums[i] += off;
-    squares[i] += off * off;
-    counts[i]++;
+  for (let k = 0; k < even.length; k++) {
+    const mask = samples.seen[k];
+    own.even.set(even[k]);
+    own.luma.set(samples.luma[k]);
+    own.table.set(tables[k]);
+    if (mask) own.mask.set(mask);
+    kernels.run.addSample(at(own.even), at(own.luma), at(own.table), mask ? at(own.mask) : 0, at(own.low), at(own.high), at(own.middle), at(own.sums), at(own.squares), at(own.counts), at(own.seen), pixels);
+  }
+  for (let i = 0; i < pixels; i++) {
+    const n = own.counts[i], off = n ? own.sums[i] / n : 0;
+    luma[i] = layers.middle[i] + off;
+    support[i] = own.seen[i] ? n / own.seen[i] : 0;
+    spread[i] = n > 2 ? sqrt(max(0, own.squares[i] / n - off * off)) : 0;
   }
 }
 

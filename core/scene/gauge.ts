@@ -1,5 +1,7 @@
+import { addressOf as at, Kernels } from '../kernels/kernels';
+
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, hypot, max, min, round } = Math;
+const { floor, hypot, max, min, round } = Math;
 
 /** How the light of one picture stands to the background's. */
 export interface GaugeReading {
@@ -18,6 +20,14 @@ const BINS = round((2 * REACH) / BIN) + 1;
 export const LEAST_SHARE = 0.06;
 export const LEAST_PIXELS = 60;
 
+/** What a gauge keeps in the kernels' memory. */
+function room(pixels: number, places: number) {
+  return Kernels.with({
+    luma: ['bytes', pixels], seen: ['bytes', pixels], places: ['words', places], levels: ['floats', places], reach: ['floats', places], weight: ['floats', places],
+    stops: ['floats', 256], bins: ['words', BINS], out: ['doubles', 2],
+  });
+}
+
 /**
  * Reads the change of light between a background and pictures of the same scene, whatever stands in front of part of it.
  *
@@ -25,12 +35,9 @@ export const LEAST_PIXELS = 60;
  * commonest ratio is looked for first, then the ratios near it are averaged, each by how surely it is known.
  */
 export class LightGauge {
-  private readonly places: Int32Array;
   private readonly base: Float32Array;
-  private readonly levels: Float32Array;
-  private readonly reach: Float32Array;
-  private readonly weight: Float32Array;
-  private readonly bins = new Float64Array(BINS);
+  private readonly kernels: Kernels;
+  private readonly own: ReturnType<typeof room>['arrays'];
 
   /**
    * @param stops log2 of light for each code value
@@ -39,7 +46,7 @@ export class LightGauge {
    * @param sigma noise in levels at each pixel
    * @param step looks at every so many pixels
    */
-  constructor(private readonly stops: Float32Array, background: Float32Array, usable: Uint8Array | null, sigma: Float32Array | number, step = 2) {
+  constructor(stops: Float32Array, background: Float32Array, usable: Uint8Array | null, sigma: Float32Array | number, step = 2) {
     const slope = slopes(stops);
     const every: number[] = [];
     let low = 40;
@@ -48,66 +55,42 @@ export class LightGauge {
       for (let i = 0; i < background.length; i += step) if (background[i] >= low && background[i] <= 238 && (!usable || usable[i])) every.push(i);
       if (every.length > (0.2 * background.length) / step) break;
     }
-    this.places = Int32Array.from(every);
-    this.base = Float32Array.from(every, (i) => between(stops, background[i]));
-    this.levels = this.base.slice();
-    const noise = (i: number) => hypot(typeof sigma === 'number' ? sigma : sigma[i], 0.3) * slope[round(background[i])];
-    this.reach = Float32Array.from(every, (i) => 3 * noise(i) + 0.02);
-    this.weight = Float32Array.from(every, (i) => 1 / (noise(i) ** 2 + 0.01 ** 2));
+    const { kernels, arrays } = room(background.length, every.length);
+    this.kernels = kernels;
+    this.own = arrays;
+    this.base = new Float32Array(every.length);
+    arrays.places.set(every);
+    arrays.stops.set(stops);
+    for (let k = 0; k < every.length; k++) {
+      const i = every[k];
+      const noise = hypot(typeof sigma === 'number' ? sigma : sigma[i], 0.3) * slope[round(background[i])];
+      this.base[k] = between(stops, background[i]);
+      arrays.reach[k] = 3 * noise + 0.02;
+      arrays.weight[k] = 1 / (noise ** 2 + 0.01 ** 2);
+    }
+    arrays.levels.set(this.base);
   }
 
   get usable(): number {
-    return this.places.length;
+    return this.base.length;
   }
 
   /** Light that is known to differ from place to place, in stops by pixel, is taken off from now on. */
-  setUneven(at: (pixel: number) => number): void {
-    for (let k = 0; k < this.places.length; k++) this.levels[k] = this.base[k] + at(this.places[k]);
+  setUneven(stopsAt: (pixel: number) => number): void {
+    const { places, levels } = this.own;
+    for (let k = 0; k < places.length; k++) levels[k] = this.base[k] + stopsAt(places[k]);
   }
 
   /** Null when too little of the background is to be seen. */
   read(luma: Uint8Array, seen: Uint8Array | null): GaugeReading | null {
-    const { places, levels, reach, weight, bins, stops } = this;
-    const n = places.length;
-    bins.fill(0);
-    for (let k = 0; k < n; k++) {
-      const v = luma[places[k]];
-      // What is black or burnt out says nothing of the light.
-      if (v < 6 || v > 245) continue;
-      const bin = round((stops[v] - levels[k] + REACH) / BIN);
-      if (bin >= 0 && bin < BINS) bins[bin]++;
-    }
-    let best = -1, most = 0;
-    for (let b = 3; b < BINS - 3; b++) {
-      const sum = bins[b] + bins[b - 1] + bins[b + 1] + 0.7 * (bins[b - 2] + bins[b + 2]) + 0.4 * (bins[b - 3] + bins[b + 3]);
-      if (sum > most) {
-        most = sum;
-        best = b;
-      }
-    }
-    if (best < 0) return null;
-    let centre = best * BIN - REACH;
-    let count = 0;
-    for (let round = 0; round < 4; round++) {
-      let sum = 0, total = 0;
-      count = 0;
-      const wide = round === 0 ? 2 : 1;
-      for (let k = 0; k < n; k++) {
-        const place = places[k];
-        const v = luma[place];
-        if (v < 6 || v > 245 || (seen && !seen[place])) continue;
-        const r = stops[v] - levels[k] - centre;
-        if (r > wide * reach[k] || r < -wide * reach[k]) continue;
-        sum += r * weight[k];
-        total += weight[k];
-        count++;
-      }
-      if (total === 0) return null;
-      centre += sum / total;
-      if (round > 0 && abs(sum / total) < 0.0003) break;
-    }
+    const { own, kernels } = this;
+    const n = this.base.length;
+    own.luma.set(luma);
+    if (seen) own.seen.set(seen);
+    if (!kernels.run.readLight(at(own.luma), seen ? at(own.seen) : 0, at(own.places), at(own.levels), at(own.reach), at(own.weight), at(own.stops), n, at(own.bins), BINS, BIN, at(own.out))) return null;
+    const [stops, count] = own.out;
     if (count < LEAST_PIXELS || count < LEAST_SHARE * n) return null;
-    return { stops: centre, share: count / n, count };
+    return { stops, share: count / n, count };
   }
 }
 

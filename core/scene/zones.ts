@@ -1,3 +1,4 @@
+import { addressOf as at, Kernels } from '../kernels/kernels';
 import type { Background } from './background';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -14,6 +15,15 @@ const LAID_WITHIN = 0.002;
 /** Pixels of a zone that must be free to say something. */
 const LEAST_FREE = 10;
 
+/** What the field keeps in the kernels' memory for adding up its zones. */
+function room(pixels: number) {
+  const zones = ZONES_ACROSS * ZONES_DOWN;
+  return Kernels.with({
+    luma: ['floats', pixels], zoneOf: ['bytes', pixels], restless: ['bytes', pixels], perStop: ['floats', pixels], strength: ['floats', pixels], difference: ['floats', pixels],
+    sums: ['doubles', zones], counts: ['words', zones], all: ['words', zones],
+  });
+}
+
 /**
  * Light of each zone beside that of the whole picture, followed from frame to frame by the pixels in which nobody stands:
  * clouds, lamps and sun on part of the picture change slowly, so that what was background a moment ago says what it is now.
@@ -22,8 +32,8 @@ export class ZoneField {
   /** Stops by zone, row by row. */
   readonly stops = new Float32Array(ZONES_ACROSS * ZONES_DOWN);
   private readonly field: Float32Array;
-  private readonly perStop: Float32Array;
-  private readonly zoneOf: Uint8Array;
+  private readonly kernels: Kernels;
+  private readonly own: ReturnType<typeof room>['arrays'];
   /** Zones in which enough of the background is to be seen just now. */
   private readonly known = new Uint8Array(ZONES_ACROSS * ZONES_DOWN);
   /** The zones' light as it was last laid over the pixels. */
@@ -33,13 +43,18 @@ export class ZoneField {
 
   /** @param slope stops for one level at each code value */
   constructor(private readonly background: Background, slope: Float32Array, private readonly fps: number) {
-    const { width, height, luma } = background;
-    this.field = new Float32Array(width * height);
-    this.perStop = Float32Array.from(luma, (v) => 1 / max(0.004, slope[round(min(255, v))]));
-    this.zoneOf = new Uint8Array(width * height);
-    for (let i = 0; i < this.zoneOf.length; i++) {
+    const { width, height, luma, restless } = background;
+    const pixels = width * height;
+    const { kernels, arrays } = room(pixels);
+    this.kernels = kernels;
+    this.own = arrays;
+    this.field = new Float32Array(pixels);
+    arrays.luma.set(luma);
+    arrays.restless.set(restless);
+    for (let i = 0; i < pixels; i++) {
       const x = i % width, y = (i - x) / width;
-      this.zoneOf[i] = floor((y * ZONES_DOWN) / height) * ZONES_ACROSS + floor((x * ZONES_ACROSS) / width);
+      arrays.perStop[i] = 1 / max(0.004, slope[round(min(255, luma[i]))]);
+      arrays.zoneOf[i] = floor((y * ZONES_DOWN) / height) * ZONES_ACROSS + floor((x * ZONES_ACROSS) / width);
     }
   }
 
@@ -49,7 +64,7 @@ export class ZoneField {
   }
 
   /** Light of a pixel's zone beside the whole, stops. */
-  at = (pixel: number): number => this.stops[this.zoneOf[pixel]];
+  at = (pixel: number): number => this.stops[this.own.zoneOf[pixel]];
 
   /** Stops of each zone as its neighbourhood has it, the middle of three by three; NaN where too few zones in view say so. One zone by itself is seldom the light's doing. */
   smoothed(): Float32Array {
@@ -80,10 +95,12 @@ export class ZoneField {
 
   /** Takes in what a frame showed: `difference` in levels from what was expected; pixels of a strength above the bound are somebody's. */
   follow(difference: Float32Array, strength: Float32Array, bound: number): void {
-    const { background, zoneOf, perStop, stops } = this;
-    const { restless, luma } = background;
-    const sums = new Float64Array(stops.length), counts = new Uint32Array(stops.length), all = new Uint32Array(stops.length);
-    addUp(luma, zoneOf, strength, restless, difference, perStop, bound, sums, counts, all);
+    const { stops, own } = this;
+    const { sums, counts, all } = own;
+    own.difference.set(difference);
+    own.strength.set(strength);
+    for (const numbers of [sums, counts, all]) numbers.fill(0);
+    this.kernels.run.addZones(at(own.luma), at(own.zoneOf), at(own.strength), at(own.restless), at(own.difference), at(own.perStop), bound, difference.length, at(sums), at(counts), at(all));
     const most = this.first ? Infinity : FASTEST / this.fps;
     let extent = 0;
     for (let z = 0; z < stops.length; z++) {
@@ -101,7 +118,7 @@ export class ZoneField {
   /** Lays the zones' light over the pixels, smoothly from zone to zone. */
   private spread(): void {
     const { width, height } = this.background;
-    const { stops, field, perStop } = this;
+    const { stops, field, own: { perStop } } = this;
     this.laid.set(stops);
     for (let y = 0; y < height; y++) {
       const v = max(0, min(ZONES_DOWN - 1.001, ((y + 0.5) * ZONES_DOWN) / height - 0.5));
@@ -114,17 +131,5 @@ export class ZoneField {
         field[i] = (top + fy * (bottom - top)) * perStop[i];
       }
     }
-  }
-}
-
-/** Sums of each zone's difference in stops over its free pixels, every third. */
-function addUp(luma: Float32Array, zoneOf: Uint8Array, strength: Float32Array, restless: Uint8Array, difference: Float32Array, perStop: Float32Array, bound: number, sums: Float64Array, counts: Uint32Array, all: Uint32Array): void {
-  for (let i = 0; i < difference.length; i += 3) {
-    if (luma[i] < 12 || luma[i] > 240) continue;
-    const z = zoneOf[i];
-    all[z]++;
-    if (strength[i] > bound || restless[i]) continue;
-    sums[z] += difference[i] / perStop[i];
-    counts[z]++;
   }
 }

@@ -1,2 +1,3 @@
 export { alignTemplate, sampleWindow } from './patches';
 export { addDetail, countChanges } from './detail';
+export { addSample, addZones, compareColour, readLight, strengthen, strengthenByColour, subtract } from './scene';
