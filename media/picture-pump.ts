@@ -17,7 +17,7 @@ export async function* pumpPictures(args: string[], sizes: number[], limits: Pro
   signal?.throwIfAborted();
   const slots = Math.max(2, Math.min(MOST_SLOTS, Math.floor(AHEAD_BYTES / sizes.reduce((a, b) => a + b, 0))));
   const shared = new SharedArrayBuffer(slots * sizes.reduce((a, b) => a + b, 0));
-  const counts = new Int32Array(new SharedArrayBuffer(4 * (sizes.length + 1)));
+  const counts = new Int32Array(new SharedArrayBuffer(4 * (sizes.length + 3)));
   const starts = sizes.map((_, i) => slots * sizes.slice(0, i).reduce((a, b) => a + b, 0));
   const [command, ...rest] = toolCommand('ffmpeg', args, limits);
   const worker = new Worker(join(__dirname, 'pump-thread.cjs'), {
@@ -43,14 +43,19 @@ export async function* pumpPictures(args: string[], sizes: number[], limits: Pro
   });
   const stop = () => worker.postMessage('stop');
   signal?.addEventListener('abort', stop);
+  const used = sizes.length, weWait = used + 1, theyWait = used + 2;
   const whole = (k: number) => sizes.every((_, i) => Atomics.load(counts, i) > k);
   try {
     for (let k = 0; ; k++) {
-      while (!whole(k) && !ended) await new Promise<void>((resolve) => { wake = resolve; });
+      while (!whole(k) && !ended) {
+        // A picture may have become whole just before it was said that it is waited for.
+        Atomics.store(counts, weWait, 1);
+        if (!whole(k)) await new Promise<void>((resolve) => { wake = resolve; });
+      }
       if (!whole(k)) break;
       yield sizes.map((bytes, i) => new Uint8Array(shared, starts[i] + (k % slots) * bytes, bytes));
-      Atomics.add(counts, sizes.length, 1);
-      worker.postMessage('used');
+      Atomics.add(counts, used, 1);
+      if (Atomics.exchange(counts, theyWait, 0)) worker.postMessage('used');
     }
   } finally {
     signal?.removeEventListener('abort', stop);

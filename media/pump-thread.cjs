@@ -3,9 +3,10 @@
  *
  * workerData: `command` with its arguments; `sizes`, bytes of one picture on each of its outputs (pipe 1, pipe 3);
  * `slots`, pictures of each kept at a time; `shared`, a SharedArrayBuffer of all slots, output by output; `counts`, an
- * Int32Array in shared memory: pictures read on each output, then pictures used up; `silentSeconds`.
- * Messages out: 'more' when a picture is whole; { end: stderr's first lines, code } when ffmpeg has ended; { failed: text } when it
- * could not be started. Messages in: 'used' when a picture was used up; 'stop'.
+ * Int32Array in shared memory: pictures read on each output, then pictures used up, then whether the other side waits for a picture, and
+ * whether this side waits for room (a message wakes a thread, which costs more than a small picture); `silentSeconds`.
+ * Messages out: 'more' when a picture is whole that is waited for; { end: stderr's first lines, code } when ffmpeg has ended; { failed: text } when it
+ * could not be started. Messages in: 'used' when a picture was used up and room is waited for; 'stop'.
  */
 const { parentPort, workerData } = require('node:worker_threads');
 const { spawn } = require('node:child_process');
@@ -24,6 +25,8 @@ child.stderr.on('data', (d) => {
 const streams = [child.stdout, child.stdio[3]].slice(0, sizes.length);
 const starts = sizes.map((_, i) => sizes.slice(0, i).reduce((sum, n) => sum + n * slots, 0));
 const filled = sizes.map(() => 0);
+const USED = sizes.length, THEY_WAIT = USED + 1, WE_WAIT = USED + 2;
+const whole = () => Math.min(...sizes.map((_, i) => Atomics.load(counts, i)));
 const waiting = sizes.map(() => []);
 
 /** Puts a chunk into its slots as far as there is room; gives what is left over. */
@@ -31,7 +34,11 @@ function put(i, chunk) {
   let at = 0;
   while (at < chunk.length) {
     const done = Atomics.load(counts, i);
-    if (done - Atomics.load(counts, sizes.length) >= slots) return chunk.subarray(at);
+    if (done - Atomics.load(counts, USED) >= slots) {
+      // Room may have been made just before it was said that it is waited for.
+      Atomics.store(counts, WE_WAIT, 1);
+      if (done - Atomics.load(counts, USED) >= slots) return chunk.subarray(at);
+    }
     const take = Math.min(sizes[i] - filled[i], chunk.length - at);
     new Uint8Array(shared, starts[i] + (done % slots) * sizes[i] + filled[i], take).set(chunk.subarray(at, at + take));
     filled[i] += take;
@@ -39,7 +46,7 @@ function put(i, chunk) {
     if (filled[i] === sizes[i]) {
       filled[i] = 0;
       Atomics.add(counts, i, 1);
-      parentPort.postMessage('more');
+      if (whole() > Atomics.load(counts, USED) && Atomics.exchange(counts, THEY_WAIT, 0)) parentPort.postMessage('more');
     }
   }
   return null;
