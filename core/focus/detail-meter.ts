@@ -1,8 +1,8 @@
 import { asBytes, type Plane } from '../image/plane';
-import { Kernels } from '../kernels/kernels';
+import { addressOf as at, Kernels } from '../kernels/kernels';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { floor, max, min, round } = Math;
+const { max, round } = Math;
 
 /** The picture is divided into cells of about this side, in measuring pixels. */
 const CELL = 40;
@@ -23,48 +23,26 @@ export class DetailMeter {
   readonly cells: Float32Array[] = [];
   readonly coarse: Float32Array[] = [];
 
-  private kernels: Kernels | null = null;
-  /** Five rows of the picture, and two sums, in the kernels' memory. */
-  private rows = 0;
-  private sums = 0;
+  private room: ReturnType<typeof room> | null = null;
 
   frame(plane: Plane): void {
     const { width, height } = plane;
-    if (!this.kernels) {
+    if (!this.room) {
       this.width = width;
       this.height = height;
       this.across = max(1, round(width / CELL));
       this.down = max(1, round(height / CELL));
-      this.kernels = new Kernels(5 * width + 16);
-      this.rows = this.kernels.reserve(5 * width);
-      this.sums = this.kernels.reserve(16);
+      this.room = room(width * height, this.across * this.down);
     }
-    this.look(width, height, asBytes(plane), this.kernels);
+    const { kernels, arrays } = this.room;
+    arrays.plane.set(asBytes(plane));
+    kernels.run.detailOfCells(at(arrays.plane), width, height, this.across, this.down, ROW_STEP, at(arrays.sums), at(arrays.fine), at(arrays.coarse));
+    this.cells.push(arrays.fine.slice());
+    this.coarse.push(arrays.coarse.slice());
   }
+}
 
-  private look(width: number, height: number, data: Uint8Array, kernels: Kernels): void {
-    const { across, down, rows } = this;
-    const fine = new Float32Array(across * down), coarse = new Float32Array(across * down), counts = new Uint32Array(across * down);
-    const own = kernels.bytes(rows, 5 * width), sums = kernels.doubles(this.sums, 2);
-    const middle = rows + 2 * width;
-    for (let y = 2; y < height - 2; y += ROW_STEP) {
-      own.set(data.subarray((y - 2) * width, (y + 3) * width));
-      const row = min(down - 1, floor((y * down) / height)) * across;
-      for (let c = 0; c < across; c++) {
-        const from = max(2, floor((c * width) / across)), to = min(width - 2, floor(((c + 1) * width) / across));
-        if (to <= from) continue;
-        sums.fill(0);
-        kernels.run.addDetail(middle + from, middle + to, width, this.sums);
-        fine[row + c] += sums[0];
-        coarse[row + c] += sums[1];
-        counts[row + c] += to - from;
-      }
-    }
-    for (let k = 0; k < fine.length; k++) {
-      fine[k] /= max(1, counts[k]);
-      coarse[k] /= max(1, counts[k]);
-    }
-    this.cells.push(fine);
-    this.coarse.push(coarse);
-  }
+/** A picture and its cells' detail in the kernels' memory. */
+function room(pixels: number, cells: number) {
+  return Kernels.with({ plane: ['bytes', pixels], sums: ['doubles', 2], fine: ['floats', cells], coarse: ['floats', cells] });
 }

@@ -49,7 +49,7 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
   const none: FocusMeasure = { worst_loss_pct: null, worst_frame: null, hunts: [], breathing: false, textured_share: 0, uncertainty_pct: null, path: { sharpness: cells.map(() => null) } };
   if (frames === 0) return none;
   const grain = cells.map((c) => grainEnergy(c, level));
-  const detail = cells.map((c, f) => Float32Array.from(c, (e) => sqrt(max(0, e - grain[f])) * 2 ** (-(context.light[f] ?? 0) / 2.1)));
+  const detail = cells.map((c, f) => amplitudes(c, grain[f], 2 ** (-(context.light[f] ?? 0) / 2.1)));
   const best = new Float32Array(count);
   const kept: number[] = [];
   for (let k = 0; k < count; k++) {
@@ -96,6 +96,13 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
     worst_loss_pct: 100 * (1 - worst), worst_frame: worstFrame, hunts, breathing: breathes(hunts, context.scale),
     textured_share: kept.length / count, uncertainty_pct: 100 * max(ripple, scatter.length ? quantile(scatter, 0.5) : 0), path: { sharpness },
   };
+}
+
+/** Detail of each cell without the grain's, in the light of the first frame, levels. */
+function amplitudes(energies: Float32Array, grain: number, gain: number): Float32Array {
+  const out = new Float32Array(energies.length);
+  for (let k = 0; k < out.length; k++) out[k] = gain * sqrt(max(0, energies[k] - grain));
+  return out;
 }
 
 /** What the grain alone gives the detail filter: 4 in the middle less its four neighbours, for independent pixels. */

@@ -4,7 +4,7 @@ import { COMPILED } from './compiled';
 interface KernelFunctions {
   alignTemplate(plane: number, width: number, height: number, template: number, size: number, stride: number, mask: number, scratch: number, steps: number, reach: number, out: number): number;
   sampleWindow(plane: number, width: number, left: number, top: number, size: number, stride: number, scratch: number, out: number): void;
-  addDetail(from: number, to: number, width: number, out: number): void;
+  detailOfCells(plane: number, width: number, height: number, across: number, down: number, step: number, sums: number, fine: number, coarse: number): void;
   countChanges(now: number, before: number, count: number, counts: number): void;
   subtract(luma: number, table: number, expected: number, extra: number, inverse: number, difference: number, scaled: number, count: number): void;
   strengthen(scaled: number, rows: number, strength: number, width: number, height: number, share: number): void;
@@ -12,7 +12,11 @@ interface KernelFunctions {
   strengthenByColour(colour: number, across: number, down: number, width: number, height: number, noise: number, restless: number, strength: number): void;
   addZones(luma: number, zoneOf: number, strength: number, restless: number, difference: number, perStop: number, bound: number, pixels: number, sums: number, counts: number, all: number): void;
   addSample(even: number, own: number, table: number, mask: number, low: number, high: number, middle: number, sums: number, squares: number, counts: number, seen: number, count: number): void;
-  readLight(luma: number, seen: number, places: number, levels: number, reach: number, weight: number, stops: number, count: number, bins: number, many: number, bin: number, out: number): number;
+  readLight(luma: number, seen: number, places: number, levels: number, reach: number, weight: number, stops: number, count: number, ratios: number, bins: number, many: number, bin: number, out: number): number;
+  countAbove(values: number, count: number, bound: number): number;
+  settle(samples: number, masks: number, count: number, pixels: number, noise: number, extra: number, sure: number, hist: number, middle: number, reach: number, unsure: number): void;
+  countLeaving(samples: number, count: number, pixels: number, middle: number, far: number, inside: number, spells: number, away: number, times: number, when: number): void;
+  averageColour(samples: number, blues: number, reds: number, gains: number, count: number, width: number, height: number, across: number, down: number, middle: number, reach: number, blue: number, red: number): void;
 }
 
 const SIZES = { bytes: 1, words: 4, floats: 4, doubles: 8 };

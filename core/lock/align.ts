@@ -56,6 +56,7 @@ export class PatchAligner {
   private readonly scratch: number;
   private readonly samples: number;
   private readonly out: number;
+  private result: Float64Array;
   private plane = 0;
   private width = 0;
   private height = 0;
@@ -68,6 +69,7 @@ export class PatchAligner {
     this.scratch = kernels.reserve(4 * this.stride * (size + 3));
     this.samples = kernels.reserve(4 * this.stride * size);
     this.out = kernels.reserve(4 * 8);
+    this.result = kernels.doubles(this.out, 4);
     kernels.floats(this.mask, size).fill(1);
   }
 
@@ -128,7 +130,9 @@ export class PatchAligner {
    */
   align({ at }: Template, out: Alignment, steps: number, reach: number): boolean {
     const { kernels } = this;
-    const result = kernels.doubles(this.out, 4);
+    // Learning may have moved the kernels' memory.
+    if (this.result.buffer.byteLength === 0) this.result = kernels.doubles(this.out, 4);
+    const { result } = this;
     result[0] = out.dx;
     result[1] = out.dy;
     if (!kernels.run.alignTemplate(this.plane, this.width, this.height, at, this.size, this.stride, this.mask, this.scratch, steps, reach, this.out)) return false;

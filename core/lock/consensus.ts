@@ -41,8 +41,19 @@ export interface Fit {
   found: number;
   /** How many patches agree, unweighted. */
   members: number;
-  /** 4 x 4 covariance of the pose (px and radians), or null when too few patches agree. */
-  covariance: number[][] | null;
+  /** What the pose was solved from, for its covariance: upper half of the normal equations, scatter and number of the residuals. */
+  normal: Float64Array;
+  scatter: number;
+  equations: number;
+}
+
+/** 4 x 4 covariance of a fitted pose (px and radians), or null when too few patches agree. */
+export function covarianceOf({ normal, scatter, equations }: Fit): number[][] | null {
+  if (equations < 5) return null;
+  const full = [0, 1, 2, 3].map((a) => [0, 1, 2, 3].map((b) => normal[min(a, b) * 4 + max(a, b)]));
+  // The biweight trims residuals: 1.35 makes up for it on normal ones.
+  const factor = max(0.05, 1.35 * scatter) * (equations / max(1, equations - 4));
+  return invertMatrix(full)?.map((row) => row.map((v) => v * factor)) ?? null;
 }
 
 /** A patch agrees when it lies within this many of its own standard deviations. */
@@ -149,14 +160,7 @@ export function fitPose(
     if (!next) break;
     pose = next;
   }
-  let covariance: number[][] | null = null;
-  if (equations >= 5) {
-    const full = [0, 1, 2, 3].map((a) => [0, 1, 2, 3].map((b) => normal[min(a, b) * 4 + max(a, b)]));
-    // The biweight trims residuals: 1.35 makes up for it on normal ones.
-    const factor = max(0.05, (1.35 * squares) / max(1, sure)) * (equations / max(1, equations - 4));
-    covariance = invertMatrix(full)?.map((row) => row.map((v) => v * factor)) ?? null;
-  }
-  return { pose, agreeing, found, members, covariance };
+  return { pose, agreeing, found, members, normal, scatter: squares / max(1, sure), equations };
 }
 
 /** Adds one equation (row at `o` times the pose is `v`) with weight `w`; only the upper half is kept. */

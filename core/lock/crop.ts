@@ -1,7 +1,7 @@
-import { applySimilarity, type Similarity } from '../geometry/similarity';
+import type { Similarity } from '../geometry/similarity';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { min } = Math;
+const { abs, cos, min, sin } = Math;
 
 /**
  * Share of the frame's width (per cent) that must be cropped so that a held picture never shows the frame's edge.
@@ -11,8 +11,9 @@ const { min } = Math;
  * @param poses movement against the reference, source pixels; nulls are passed over
  */
 export function makeStillCrop(poses: readonly (Similarity | null)[], width: number, height: number): number {
-  const back = poses.filter((p): p is Similarity => p !== null);
-  if (back.length === 0) return 0;
+  const known = poses.filter((p): p is Similarity => p !== null);
+  if (known.length === 0) return 0;
+  const back = movements(known);
   let fits = 0;
   let fails = 1;
   if (roomFor(back, width, height, 1) >= -1e-6) return 0;
@@ -25,7 +26,7 @@ export function makeStillCrop(poses: readonly (Similarity | null)[], width: numb
 }
 
 /** Least room, in pixels, between a crop of this share and the frames' edges, at the best centre. Negative: does not fit. */
-function roomFor(poses: readonly Similarity[], width: number, height: number, share: number): number {
+function roomFor({ dx, dy, along, across }: Movements, width: number, height: number, share: number): number {
   const halfX = (width / 2) * share;
   const halfY = (height / 2) * share;
   let cx = 0;
@@ -33,19 +34,26 @@ function roomFor(poses: readonly Similarity[], width: number, height: number, sh
   let least = -Infinity;
   for (let round = 0; round < 6; round++) {
     let left = Infinity, right = Infinity, top = Infinity, bottom = Infinity;
-    for (const p of poses) {
-      for (const [sx, sy] of [[-1, -1], [1, -1], [1, 1], [-1, 1]]) {
-        // Where this corner of the held crop lies in the frame as shot.
-        const [x, y] = applySimilarity(p, cx + sx * halfX, cy + sy * halfY);
-        left = min(left, x + width / 2);
-        right = min(right, width / 2 - x);
-        top = min(top, y + height / 2);
-        bottom = min(bottom, height / 2 - y);
-      }
+    for (let k = 0; k < dx.length; k++) {
+      // Where the middle of the held crop lies in the frame as shot, and how far its corners reach from there.
+      const x = along[k] * cx - across[k] * cy + dx[k], y = across[k] * cx + along[k] * cy + dy[k];
+      const wide = abs(along[k]) * halfX + abs(across[k]) * halfY, high = abs(across[k]) * halfX + abs(along[k]) * halfY;
+      left = min(left, width / 2 + x - wide);
+      right = min(right, width / 2 - x - wide);
+      top = min(top, height / 2 + y - high);
+      bottom = min(bottom, height / 2 - y - high);
     }
     least = min(left, right, top, bottom);
     cx += (right - left) / 2;
     cy += (bottom - top) / 2;
   }
   return least;
+}
+
+/** Shifts in pixels, and size times the cosine and the sine of the turn, by frame. */
+interface Movements { dx: Float64Array; dy: Float64Array; along: Float64Array; across: Float64Array }
+
+function movements(poses: readonly Similarity[]): Movements {
+  const column = (pick: (p: Similarity) => number) => Float64Array.from(poses, pick);
+  return { dx: column((p) => p.dx), dy: column((p) => p.dy), along: column((p) => p.scale * cos(p.rotation)), across: column((p) => p.scale * sin(p.rotation)) };
 }

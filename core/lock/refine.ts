@@ -1,7 +1,7 @@
 import { composeSimilarity, cornersAndCentre, IDENTITY, type Similarity } from '../geometry/similarity';
 import { seededRandom } from '../image/random';
 import {
-  agrees, fitPose, poseToSimilarity, searchPose, similarityToPose, strayOf, tellsApart, type Fit, type Pose,
+  agrees, covarianceOf, fitPose, poseToSimilarity, searchPose, similarityToPose, strayOf, tellsApart, type Fit, type Pose,
 } from './consensus';
 import { median } from './knocks';
 import { LEAST_MEMBERS, reliabilities, STILL_FAVOUR, type Anchor, type FrameRecord } from './track';
@@ -230,7 +230,7 @@ function largestIsland(links: { island: number }[], records: readonly FrameRecor
 
 /** Standard deviation of the place of the worst corner for a fitted pose. */
 function cornerSigma(fit: Fit, corners: [number, number][]): number | null {
-  const c = fit.covariance;
+  const c = covarianceOf(fit);
   if (!c) return null;
   let worst = 0;
   for (const [x, y] of corners) {

@@ -3,7 +3,7 @@ import type { Matrix, Picture, SmallPicture } from '../image/picture';
 import { findRegions } from '../image/regions';
 import { largestSteps } from '../image/steps';
 import { stopsTable, type Transfer } from '../image/transfer';
-import { readWhite } from '../light/white';
+import { WhiteGauge } from '../light/white';
 import { Differ, HOT, WARM } from '../presence/differ';
 import { findFigures, type Figure } from '../presence/figures';
 import { ShadeTest } from '../presence/shade';
@@ -78,7 +78,7 @@ export function comparePictures(input: CompareInput): PictureGap | null {
     differ.compare(picture, light, zones);
     figures = findFigures(differ, wary, picture, shade, light);
   }
-  const white = readWhite(picture, background, differ.strength, WARM, stops, input.matrix);
+  const white = new WhiteGauge(background, stops, input.matrix).read(picture, differ.strength, WARM);
   // The take less the plate.
   const gap = -light;
   const even = zones.smoothed();

@@ -103,6 +103,11 @@ export class Differ {
     this.compareColour(picture, light, soft);
   }
 
+  /** How many pixels are stronger than the bound. */
+  countAbove(bound: number): number {
+    return this.kernels.run.countAbove(at(this.own.strength), this.strength.length, bound);
+  }
+
   /** One colour may burn out long before luma does: then the picture cannot get as bright as expected, or was brighter than the background could show. */
   private allowForClipping(light: number): void {
     const { difference, peak, own: { scaled } } = this;

@@ -41,18 +41,9 @@ export function findFigures(differ: Differ, background: Background, picture: Ste
   const { width, height } = background;
   const { strength } = differ;
   const pixels = width * height;
+  if (differ.countAbove(HOT) < LEAST_HOT) return [];
   const warm = new Uint8Array(pixels);
-  let any = 0;
-  // Constants of other files are looked up each time they are named.
-  const warmFrom = WARM, hotFrom = HOT;
-  for (let i = 0; i < pixels; i++) {
-    const s = strength[i];
-    if (s > warmFrom) {
-      warm[i] = 1;
-      if (s > hotFrom) any++;
-    }
-  }
-  if (any < LEAST_HOT) return [];
+  markAbove(strength, WARM, warm);
   close(warm, width, height);
   const out: Figure[] = [];
   const kind = new Uint8Array(pixels);
@@ -84,6 +75,10 @@ export function findFigures(differ: Differ, background: Background, picture: Ste
     out.push(describe(region, kind, differ, background));
   }
   return out;
+}
+
+function markAbove(strength: Float32Array, bound: number, mask: Uint8Array): void {
+  for (let i = 0; i < mask.length; i++) if (strength[i] > bound) mask[i] = 1;
 }
 
 /** Sets pixels most of whose neighbours are set. */

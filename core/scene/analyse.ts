@@ -2,13 +2,14 @@ import type { Similarity } from '../geometry/similarity';
 import type { Matrix } from '../image/picture';
 import { stopsTable, type Transfer } from '../image/transfer';
 import type { LightReadings } from '../light/measure';
-import { readWhite } from '../light/white';
+import { WhiteGauge } from '../light/white';
 import { Differ, WARM } from '../presence/differ';
 import { findFigures, type Figure } from '../presence/figures';
 import { ShadeTest } from '../presence/shade';
-import { buildBackground, evenOutLight, takeSamples, type Background } from './background';
+import { buildBackground, evenOutLight, type Background } from './background';
 import { chooseCurve } from './curve';
 import { LightGauge, slopes, type GaugeReading } from './gauge';
+import { takeSamples } from './samples';
 import { SteadyReader, type SteadyPicture } from './steady-reader';
 import type { PictureStack } from './stack';
 import { ZoneField } from './zones';
@@ -76,6 +77,7 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
   const gauge = new LightGauge(stops, background.luma, free, background.sigma, 7);
   const differ = new Differ(background, stops);
   const shade = new ShadeTest(background, stops);
+  const white = new WhiteGauge(background, stops, input.matrix);
   const zones = new ZoneField(background, slopes(stops), fps);
   const zoneStep = max(1, round(fps / 5));
   const out: SceneAnalysis = { background, curve, light: { stops: [], white: [], share: [] }, figures: [], zones: [], zoneStep };
@@ -89,7 +91,7 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
     const common = zones.takeCommon();
     out.light.stops[f] = reading.stops + common;
     if (zones.levels() || common) gauge.setUneven(zones.at);
-    out.light.white[f] = readWhite(picture, background, differ.strength, FREE, stops, input.matrix);
+    out.light.white[f] = white.read(picture, differ.strength, FREE);
   };
   for (let f = 0; f < reader.count; f++) {
     const picture = reader.read(f);
@@ -104,9 +106,9 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
     } else {
       look(f, picture, reading);
       quiet = out.figures[f]?.length ? 0 : quiet + 1;
-      const white = out.light.white[f];
+      const own = out.light.white[f];
       // Somebody may have come in while it was not looked.
-      if (quiet > 0) for (const k of passed) out.light.white[k] = white;
+      if (quiet > 0) for (const k of passed) out.light.white[k] = own;
       else for (const k of passed) look(k, reader.read(k)!, { stops: out.light.stops[k]!, share: out.light.share[k]!, count: 0 });
       passed = [];
     }

@@ -1,12 +1,12 @@
 import { LightGauge, relight } from './gauge';
-import { chooseBetweenLayers, type Layers } from './layers';
-import type { SmallSize } from '../image/picture';
-import { addressOf as at, Kernels } from '../kernels/kernels';
+import { chooseBetweenLayers } from './layers';
 import { findRestless } from './restless';
+import { SampleSums } from './sample-sums';
+import type { Samples } from './samples';
 import type { SteadyReader } from './steady-reader';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, hypot, max, min, sqrt } = Math;
+const { abs, floor, hypot, max, min } = Math;
 
 /** What the camera sees when nobody is in, as far as the take shows it, in one light. */
 export interface Background {
@@ -39,8 +39,6 @@ export interface Background {
 
 /** Light that strays by less than this, stops, leaves the median as it is. */
 const STEADY = 0.01;
-/** So many frames of the take are looked at. */
-const SAMPLES = 72;
 const LEVEL_BINS = 16;
 /** Coding wobbles by this much, levels, even where it seems to keep a picture still. */
 const LEAST_NOISE = 0.65;
@@ -49,62 +47,29 @@ const LEAST_NOISE = 0.65;
 const STILL_SLACK = 0.3;
 const MOVED_SLACK = 1.2;
 
-/** Pictures at hand for building the background, in the light of the first estimate. */
-export interface Samples {
-  frames: number[];
-  luma: Uint8Array[];
-  blue: Uint8Array[];
-  red: Uint8Array[];
-  seen: (Uint8Array | null)[];
-  /** Light of each against the others, stops. */
-  stops: number[];
-}
-
-/** A frame that lost more than this share of its fine detail is out of focus, and no background is made from it, */
-const SOFT = 0.3;
-/** unless fewer than this share of the frames are sharp. */
-const LEAST_SHARP = 0.15;
-
-/** Reads evenly spread sharp frames of a take. Null when none has a known place. @param soft share of fine detail lost in a frame */
-export function takeSamples(reader: SteadyReader, soft: (frame: number) => number = () => 0): Samples | null {
-  const known = Array.from({ length: reader.count }, (_, f) => f).filter((f) => reader.displacement(f) !== null);
-  const sharp = known.filter((f) => soft(f) < SOFT);
-  const usable = sharp.length >= LEAST_SHARP * known.length ? sharp : known;
-  const count = min(SAMPLES, usable.length);
-  if (count < 1) return null;
-  const out: Samples = { frames: [], luma: [], blue: [], red: [], seen: [], stops: [] };
-  for (let k = 0; k < count; k++) {
-    const f = usable[floor(((k + 0.5) * usable.length) / count)];
-    const p = reader.read(f);
-    if (!p) continue;
-    out.frames.push(f);
-    out.luma.push(p.luma.slice());
-    out.blue.push(p.blue.slice());
-    out.red.push(p.red.slice());
-    out.seen.push(p.seen?.slice() ?? null);
-    out.stops.push(0);
-  }
-  return out;
-}
+/** The light of samples is read from every so many pixels, in pictures large enough. */
+const LIGHT_STEP = 9;
+const LARGE = 20000;
 
 /** Light of each sample against the middle of them all, by the background they share. */
 export function evenOutLight(samples: Samples, stops: Float32Array): void {
   const pixels = samples.luma[0].length;
+  const step = pixels >= LARGE ? LIGHT_STEP : LIGHT_STEP / 3;
   samples.stops.fill(0);
   for (let round = 0; round < 2; round++) {
-    const middle = medianPicture(samples, stops, pixels);
-    const gauge = new LightGauge(stops, middle, null, 2, 3);
+    const middle = medianPicture(samples, stops, pixels, step);
+    const gauge = new LightGauge(stops, middle, null, 2, step);
     samples.luma.forEach((luma, k) => { samples.stops[k] = gauge.read(luma, samples.seen[k])?.stops ?? samples.stops[k]; });
     if (samples.stops.every((s) => abs(s) < STEADY)) break;
   }
 }
 
-/** The median over the samples at every third pixel (others are left 0), each brought to the common light. */
-function medianPicture(samples: Samples, stops: Float32Array, pixels: number): Float32Array {
+/** The median over the samples at every so many pixels (others are left 0), each brought to the common light. */
+function medianPicture(samples: Samples, stops: Float32Array, pixels: number, step: number): Float32Array {
   const tables = samples.stops.map((s) => relight(stops, -s));
   const out = new Float32Array(pixels);
   const values = new Float32Array(samples.luma.length);
-  for (let i = 0; i < pixels; i += 3) {
+  for (let i = 0; i < pixels; i += step) {
     for (let k = 0; k < values.length; k++) values[k] = tables[k][samples.luma[k][i]];
     out[i] = middleOf(values, values.length);
   }
@@ -123,24 +88,15 @@ function middleOf(values: Float32Array, count: number): number {
 export function buildBackground(samples: Samples, reader: SteadyReader, stops: Float32Array): Background {
   const { width, height, colourWidth, colourHeight } = reader.size;
   const pixels = width * height;
-  const tables = samples.stops.map((s) => relight(stops, -s));
-  const even = samples.luma.map((luma, k) => {
-    const out = new Uint8Array(pixels);
-    const table = tables[k];
-    for (let i = 0; i < pixels; i++) out[i] = min(255, table[luma[i]] + 0.5);
-    return out;
-  });
+  const sums = new SampleSums(samples, reader.size, samples.stops.map((s) => relight(stops, -s)));
   const moved = samples.seen.some((m) => m);
-  const grain = pairNoise(even);
-  const layers = chooseBetweenLayers(even, samples.seen, width, height, grain, moved ? 3 : 0);
-  const luma = new Float32Array(pixels), support = new Float32Array(pixels), spread = new Float32Array(pixels);
-  averageLuma(samples, even, tables, layers, luma, support, spread);
-  const blue = new Float32Array(colourWidth * colourHeight), red = new Float32Array(blue.length);
-  averageColour(samples, even, layers, reader.size, blue, red);
+  const layers = chooseBetweenLayers(sums, samples.seen, width, height, pairNoise(sums.even), moved ? 3 : 0);
+  const { luma, support, spread } = sums.averageLuma(layers);
+  const { blue, red } = sums.averageColour(layers);
   const noise = noiseByLevel(luma, spread, support);
   const gradient = gradients(luma, width, height);
   const slack = moved ? MOVED_SLACK : STILL_SLACK;
-  const { restless, up, down } = findRestless(even, layers.middle, layers.reach, gradient.map((g) => slack * g), width, height);
+  const { restless, up, down } = findRestless(sums, layers.middle, layers.reach, gradient.map((g) => slack * g), width, height);
   const sigma = new Float32Array(pixels), sigmaDown = new Float32Array(pixels);
   for (let i = 0; i < pixels; i++) {
     const base = noise[min(LEVEL_BINS - 1, floor(luma[i] / 16))];
@@ -152,55 +108,6 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
     width, height, colourWidth, colourHeight, luma, blue, red, sigma, sigmaDown, noise, restless, support,
     colourNoise: colourNoise(samples, blue, red), moved, gradient, rough: steepestNearby(gradient, width, height),
   };
-}
-
-/** Mean of each pixel over the samples that show its layer, the share of samples that do, and their spread. */
-function averageLuma(samples: Samples, even: Uint8Array[], tables: Float32Array[], layers: Layers, luma: Float32Array, support: Float32Array, spread: Float32Array): void {
-  const pixels = luma.length;
-  const { kernels, arrays: own } = Kernels.with({
-    even: ['bytes', pixels], luma: ['bytes', pixels], mask: ['bytes', pixels], table: ['floats', 256], low: ['floats', pixels], high: ['floats', pixels], middle: ['floats', pixels],
-    sums: ['floats', pixels], squares: ['floats', pixels], counts: ['floats', pixels], seen: ['floats', pixels],
-  });
-  own.middle.set(layers.middle);
-  for (let i = 0; i < pixels; i++) {
-    own.low[i] = layers.middle[i] - layers.reach[i];
-    own.high[i] = layers.middle[i] + layers.reach[i];
-  }
-  for (let k = 0; k < even.length; k++) {
-    const mask = samples.seen[k];
-    own.even.set(even[k]);
-    own.luma.set(samples.luma[k]);
-    own.table.set(tables[k]);
-    if (mask) own.mask.set(mask);
-    kernels.run.addSample(at(own.even), at(own.luma), at(own.table), mask ? at(own.mask) : 0, at(own.low), at(own.high), at(own.middle), at(own.sums), at(own.squares), at(own.counts), at(own.seen), pixels);
-  }
-  for (let i = 0; i < pixels; i++) {
-    const n = own.counts[i], off = n ? own.sums[i] / n : 0;
-    luma[i] = layers.middle[i] + off;
-    support[i] = own.seen[i] ? n / own.seen[i] : 0;
-    spread[i] = n > 2 ? sqrt(max(0, own.squares[i] / n - off * off)) : 0;
-  }
-}
-
-/** Mean colour over the samples that show the layer, where enough do. */
-function averageColour(samples: Samples, even: Uint8Array[], layers: Layers, { width, height, colourWidth, colourHeight }: SmallSize, blue: Float32Array, red: Float32Array): void {
-  const count = even.length;
-  const gains = samples.stops.map((s) => 2 ** (-s / 2.1));
-  for (let y = 0, c = 0; y < colourHeight; y++) {
-    for (let x = 0; x < colourWidth; x++, c++) {
-      const i = min(height - 1, 2 * y) * width + min(width - 1, 2 * x);
-      const middle = layers.middle[i], reach = layers.reach[i];
-      let b = 0, r = 0, n = 0;
-      for (let k = 0; k < count; k++) {
-        if (abs(even[k][i] - middle) > reach && n + count - k > count / 4) continue;
-        b += (samples.blue[k][c] - 128) * gains[k];
-        r += (samples.red[k][c] - 128) * gains[k];
-        n++;
-      }
-      blue[c] = n ? 128 + b / n : 128;
-      red[c] = n ? 128 + r / n : 128;
-    }
-  }
 }
 
 /** Noise between neighbouring samples by brightness, in levels: a first idea of how far values of one thing lie apart. */

@@ -1,6 +1,6 @@
 import { quantile } from '../image/quantile';
 import { stopsTable, type Transfer } from '../image/transfer';
-import type { Samples } from './background';
+import type { Samples } from './samples';
 import { LightGauge } from './gauge';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.

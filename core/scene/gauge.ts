@@ -24,7 +24,7 @@ export const LEAST_PIXELS = 60;
 function room(pixels: number, places: number) {
   return Kernels.with({
     luma: ['bytes', pixels], seen: ['bytes', pixels], places: ['words', places], levels: ['floats', places], reach: ['floats', places], weight: ['floats', places],
-    stops: ['floats', 256], bins: ['words', BINS], out: ['doubles', 2],
+    ratios: ['floats', places + 3], stops: ['floats', 256], bins: ['words', BINS], out: ['doubles', 2],
   });
 }
 
@@ -87,7 +87,7 @@ export class LightGauge {
     const n = this.base.length;
     own.luma.set(luma);
     if (seen) own.seen.set(seen);
-    if (!kernels.run.readLight(at(own.luma), seen ? at(own.seen) : 0, at(own.places), at(own.levels), at(own.reach), at(own.weight), at(own.stops), n, at(own.bins), BINS, BIN, at(own.out))) return null;
+    if (!kernels.run.readLight(at(own.luma), seen ? at(own.seen) : 0, at(own.places), at(own.levels), at(own.reach), at(own.weight), at(own.stops), n, at(own.ratios), at(own.bins), BINS, BIN, at(own.out))) return null;
     const [stops, count] = own.out;
     if (count < LEAST_PIXELS || count < LEAST_SHARE * n) return null;
     return { stops, share: count / n, count };

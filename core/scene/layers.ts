@@ -1,8 +1,8 @@
-// Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, log2, max, min, round } = Math;
+import type { SampleSums } from './sample-sums';
+import type { Layers } from './samples';
 
-/** What a pixel showed: the value chosen as background, and how far values of the same thing lie from it, in levels. */
-export interface Layers { middle: Float32Array; reach: Float32Array }
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, floor, log2, max, min } = Math;
 
 /** A second value must be seen in this share of the samples, and at least so often, to be a candidate. */
 const SECOND_SHARE = 0.05;
@@ -23,49 +23,33 @@ const LIKE_THE_GROUP = 2;
  * the smaller step along the region's border is the background. And nobody stands as still as a wall.
  * @param extra levels by which values of one thing may lie further apart than the noise says (pictures laid on each other)
  */
-export function chooseBetweenLayers(even: Uint8Array[], seen: (Uint8Array | null)[], width: number, height: number, noise: Float32Array, extra: number): Layers {
-  const pixels = width * height, count = even.length;
-  const middle = new Float32Array(pixels), reach = new Float32Array(pixels), first = new Float32Array(pixels), second = new Float32Array(pixels).fill(NaN);
+export function chooseBetweenLayers(sums: SampleSums, seen: (Uint8Array | null)[], width: number, height: number, noise: Float32Array, extra: number): Layers {
+  const { even } = sums;
+  const pixels = width * height;
+  const { middle, reach, unsure } = sums.settle(noise, extra, SURE_SHARE);
+  const first = new Float32Array(pixels), second = new Float32Array(pixels).fill(NaN);
   const firstCount = new Uint8Array(pixels), secondCount = new Uint8Array(pixels);
-  const hist = new Uint8Array(256 + 32);
+  const hist = new Uint8Array(256);
   const doubt = new Uint8Array(pixels);
-  const when = new Uint16Array(pixels), whenFirst = new Uint16Array(pixels), unsure = new Uint8Array(pixels);
+  const when = new Uint16Array(pixels), whenFirst = new Uint16Array(pixels);
   for (let i = 0; i < pixels; i++) {
-    let low = 255, high = 0, n = 0;
-    for (let k = 0; k < count; k++) {
-      const mask = seen[k];
-      if (mask && !mask[i]) continue;
-      const v = even[k][i];
-      hist[v]++;
-      n++;
-      if (v < low) low = v;
-      if (v > high) high = v;
-    }
-    if (n === 0) {
-      middle[i] = even[0][i];
-      reach[i] = 2;
-      continue;
-    }
-    const h = min(14, max(2, round(2.5 * noise[low + high >> 5])) + extra);
+    if (!unsure[i]) continue;
+    const { low, high, n } = count(even, seen, i, hist);
+    const h = reach[i] - 0.5;
     const a = densest(hist, low, high, h, -999);
-    middle[i] = a.centre;
-    reach[i] = h + 0.5;
-    if (a.count < SURE_SHARE * n) {
-      unsure[i] = 1;
-      const b = densest(hist, low, high, h, a.centre);
-      if (b.count >= SECOND_LEAST && b.count >= SECOND_SHARE * n && abs(b.centre - a.centre) > 2 * h) {
-        doubt[i] = 1;
-        const spells = [a, b].map((c) => spellsOf(even, seen, i, c.centre - h - 0.5, c.centre + h + 0.5));
-        // The one shown at the start comes first, whichever was seen more often, so that neighbours mean the same by it.
-        const swap = (spells[1] & 1) === 1 && (spells[0] & 1) === 0;
-        const [p, q] = swap ? [b, a] : [a, b];
-        first[i] = p.centre;
-        second[i] = q.centre;
-        firstCount[i] = p.count;
-        secondCount[i] = q.count;
-        whenFirst[i] = spells[swap ? 1 : 0];
-        when[i] = spells[swap ? 0 : 1];
-      }
+    const b = densest(hist, low, high, h, a.centre);
+    if (b.count >= SECOND_LEAST && b.count >= SECOND_SHARE * n && abs(b.centre - a.centre) > 2 * h) {
+      doubt[i] = 1;
+      const spells = [a, b].map((c) => spellsOf(even, seen, i, c.centre - h - 0.5, c.centre + h + 0.5));
+      // The one shown at the start comes first, whichever was seen more often, so that neighbours mean the same by it.
+      const swap = (spells[1] & 1) === 1 && (spells[0] & 1) === 0;
+      const [p, q] = swap ? [b, a] : [a, b];
+      first[i] = p.centre;
+      second[i] = q.centre;
+      firstCount[i] = p.count;
+      secondCount[i] = q.count;
+      whenFirst[i] = spells[swap ? 1 : 0];
+      when[i] = spells[swap ? 0 : 1];
     }
     for (let v = low; v <= high; v++) hist[v] = 0;
   }
@@ -90,6 +74,20 @@ export function chooseBetweenLayers(even: Uint8Array[], seen: (Uint8Array | null
     for (const i of group) doubt[i] = unsure[i] = 0;
   }
   return { middle, reach };
+}
+
+/** Counts a pixel's values in `hist`. */
+function count(even: Uint8Array[], seen: (Uint8Array | null)[], pixel: number, hist: Uint8Array): { low: number; high: number; n: number } {
+  let low = 255, high = 0, n = 0;
+  for (let k = 0; k < even.length; k++) {
+    if (seen[k] && !seen[k]![pixel]) continue;
+    const v = even[k][pixel];
+    hist[v]++;
+    n++;
+    low = min(low, v);
+    high = max(high, v);
+  }
+  return { low, high, n };
 }
 
 /** Spells of the take, a bit each, in which a pixel shows a value of the window more often than not. */

@@ -1,11 +1,14 @@
 import { boxMean, findRegions, type Region } from '../image/regions';
+import type { SampleSums } from './sample-sums';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, max, min } = Math;
+const { floor, max, min } = Math;
 
 /** The take is divided into so many spells; what moves by itself does so in most of them. */
 const SPELLS = 6;
 const LEAST_SPELLS = 4;
+/** A pixel is back within this share of what counts as away. */
+const BACK = 0.55;
 /** And a pixel leaves its usual value so often at least, on the mean over its neighbourhood. */
 const LEAST_TIMES = 0.3;
 const AROUND = 3;
@@ -18,31 +21,13 @@ const LEAST_AREA = 0.0008;
  * Somebody who walks by or stands changes a pixel for one spell; leaves, waves and glints change it and let it come back again
  * and again, all through the take. `reach` is how far a pixel's usual values lie from `middle`, levels, and `slack` how far an edge may stray by itself.
  */
-export function findRestless(even: Uint8Array[], middle: Float32Array, reach: Float32Array, slack: Float32Array, width: number, height: number): { restless: Uint8Array; up: Float32Array; down: Float32Array } {
+export function findRestless(sums: SampleSums, middle: Float32Array, reach: Float32Array, slack: Float32Array, width: number, height: number): { restless: Uint8Array; up: Float32Array; down: Float32Array } {
+  const { even } = sums;
   const pixels = width * height, count = even.length;
   const restless = new Uint8Array(pixels), up = new Float32Array(pixels), down = new Float32Array(pixels);
   if (count < 2 * SPELLS) return { restless, up, down };
-  const away = even.map(() => new Uint8Array(pixels));
-  const times = new Float32Array(pixels);
-  const spells = new Uint8Array(pixels);
-  for (let i = 0; i < pixels; i++) {
-    const far = 1.6 * reach[i] + 1 + slack[i];
-    // Back only when well inside: what lies near the bound all along is no coming and going.
-    const near = 0.55 * far;
-    let out = 0, was = 0, left = 0;
-    for (let k = 0; k < count; k++) {
-      const v = even[k][i];
-      const off = abs(v - middle[i]);
-      const now = off > (was ? near : far) ? 1 : 0;
-      away[k][i] = now;
-      if (now && !was) left++;
-      // Away for the whole spell is somebody standing there.
-      if (now !== was) out |= 1 << floor((k * SPELLS) / count);
-      was = now;
-    }
-    times[i] = left;
-    spells[i] = out;
-  }
+  // Back only when well inside: what lies near the bound all along is no coming and going. Away for a whole spell is somebody standing there.
+  const { away, times, when: spells } = sums.countLeaving(middle, reach.map((r, i) => 1.6 * r + 1 + slack[i]), BACK, SPELLS);
   const often = boxMean(times, width, height, AROUND, new Float32Array(pixels));
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {

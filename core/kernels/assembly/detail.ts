@@ -4,7 +4,7 @@
  * Squares of the finest detail (four times a pixel less its neighbours) and of coarser (neighbours two away) along a part of a row,
  * from pixel address `from` up to `to`: two doubles are added to at `out`.
  */
-export function addDetail(from: usize, to: usize, width: usize, out: usize): void {
+function addDetail(from: usize, to: usize, width: usize, out: usize): void {
   let fine = i32x4.splat(0), coarse = fine;
   let at = from;
   for (; at + 8 <= to; at += 8) {
@@ -24,6 +24,32 @@ export function addDetail(from: usize, to: usize, width: usize, out: usize): voi
   }
   store<f64>(out, load<f64>(out) + a);
   store<f64>(out, load<f64>(out, 8) + b, 8);
+}
+
+/**
+ * Detail of each cell of a picture divided into `across` x `down` cells, from every `step`th row: mean squares, finest in `fine` and coarser
+ * in `coarse`, floats. `sums` is scratch for two doubles.
+ */
+export function detailOfCells(plane: usize, width: i32, height: i32, across: i32, down: i32, step: i32, sums: usize, fine: usize, coarse: usize): void {
+  let y = 2;
+  for (let j = 0; j < down; j++) {
+    const first = y;
+    for (let c = 0; c < across; c++) {
+      const from = max(2, (c * width) / across), to = min(width - 2, ((c + 1) * width) / across);
+      let count = 0;
+      store<f64>(sums, 0);
+      store<f64>(sums, 0, 8);
+      for (y = first; y < height - 2 && (j === down - 1 || (y * down) / height === j); y += step) {
+        if (to <= from) continue;
+        const row = plane + usize(y * width);
+        addDetail(row + usize(from), row + usize(to), usize(width), sums);
+        count += to - from;
+      }
+      const at = usize(j * across + c) << 2, many = f64(max(1, count));
+      store<f32>(fine + at, f32(load<f64>(sums) / many));
+      store<f32>(coarse + at, f32(load<f64>(sums, 8) / many));
+    }
+  }
 }
 
 function addLanes(v: v128): f64 {

@@ -1,3 +1,4 @@
 export { alignTemplate, sampleWindow } from './patches';
-export { addDetail, countChanges } from './detail';
-export { addSample, addZones, compareColour, readLight, strengthen, strengthenByColour, subtract } from './scene';
+export { countChanges, detailOfCells } from './detail';
+export { averageColour, countLeaving, settle } from './samples';
+export { addSample, addZones, compareColour, countAbove, readLight, strengthen, strengthenByColour, subtract } from './scene';

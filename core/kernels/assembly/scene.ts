@@ -132,22 +132,41 @@ export function addSample(even: usize, own: usize, table: usize, mask: usize, lo
   }
 }
 
+/** How many of `count` values lie above `bound`. */
+export function countAbove(values: usize, count: i32, bound: f32): i32 {
+  const limit = f32x4.splat(bound);
+  let found = i32x4.splat(0);
+  let i = 0;
+  for (; i + 4 <= count; i += 4) found = i32x4.sub(found, f32x4.gt(v128.load(values + (usize(i) << 2)), limit));
+  let sum = i32x4.extract_lane(found, 0) + i32x4.extract_lane(found, 1) + i32x4.extract_lane(found, 2) + i32x4.extract_lane(found, 3);
+  for (; i < count; i++) if (load<f32>(values + (usize(i) << 2)) > bound) sum++;
+  return sum;
+}
+
 /**
  * Reads the change of light at `count` places: the commonest ratio, then the weighted mean of the ratios near it. `stops` is log2 of
  * light by code value, `levels` the background's stops at each place; `seen` is 1 where the picture is, address 0 stands for everywhere.
- * `bins` is scratch for `many` numbers of a width of `bin` stops round 0. Leaves the stops in out[0] and how many agree in out[1].
+ * `bins` is scratch for `many` numbers of a width of `bin` stops round 0, `ratios` for one of each place and three more. Leaves the stops
+ * in out[0] and how many agree in out[1].
  * @returns 1 when it could be read
  */
-export function readLight(luma: usize, seen: usize, places: usize, levels: usize, reach: usize, weight: usize, stops: usize, count: i32, bins: usize, many: i32, bin: f64, out: usize): i32 {
+export function readLight(luma: usize, seen: usize, places: usize, levels: usize, reach: usize, weight: usize, stops: usize, count: i32, ratios: usize, bins: usize, many: i32, bin: f64, out: usize): i32 {
   const half = f64(many >> 1) * bin;
   memory.fill(bins, 0, usize(many) << 2);
   for (let k: usize = 0; k < usize(count); k++) {
-    const v = i32(load<u8>(luma + load<u32>(places + (k << 2))));
+    const place = load<u32>(places + (k << 2));
+    const v = usize(load<u8>(luma + place));
     // What is black or burnt out says nothing of the light.
-    if (v < 6 || v > 245) continue;
-    const b = i32(Math.floor((f64(load<f32>(stops + (usize(v) << 2))) - f64(load<f32>(levels + (k << 2))) + half) / bin + 0.5));
+    if (v < 6 || v > 245) {
+      store<f32>(ratios + (k << 2), Infinity);
+      continue;
+    }
+    const r = load<f32>(stops + (v << 2)) - load<f32>(levels + (k << 2));
+    store<f32>(ratios + (k << 2), seen && !load<u8>(seen + place) ? Infinity : r);
+    const b = i32(Math.floor((f64(r) + half) / bin + 0.5));
     if (b >= 0 && b < many) store<u32>(bins + (usize(b) << 2), load<u32>(bins + (usize(b) << 2)) + 1);
   }
+  for (let k = usize(count); k & 3; k++) store<f32>(ratios + (k << 2), Infinity);
   let best = -1;
   let most: f64 = 0;
   for (let b = 3; b < many - 3; b++) {
@@ -162,25 +181,28 @@ export function readLight(luma: usize, seen: usize, places: usize, levels: usize
   let centre = f64(best) * bin - half;
   let agree = 0;
   for (let round = 0; round < 4; round++) {
-    let sum: f64 = 0, total: f64 = 0;
-    const wide: f64 = round === 0 ? 2 : 1;
-    agree = 0;
-    for (let k: usize = 0; k < usize(count); k++) {
-      const place = load<u32>(places + (k << 2));
-      const v = i32(load<u8>(luma + place));
-      if (v < 6 || v > 245 || (seen && !load<u8>(seen + place))) continue;
-      const r = f64(load<f32>(stops + (usize(v) << 2))) - f64(load<f32>(levels + (k << 2))) - centre;
-      if (Math.abs(r) > wide * f64(load<f32>(reach + (k << 2)))) continue;
-      const w = f64(load<f32>(weight + (k << 2)));
-      sum += r * w;
-      total += w;
-      agree++;
+    const middle = f32x4.splat(f32(centre)), wide = f32x4.splat(round === 0 ? 2 : 1);
+    let sums = f32x4.splat(0), totals = sums, found = i32x4.splat(0);
+    for (let k: usize = 0, end = usize(count) << 2; k < end; k += 16) {
+      const r = f32x4.sub(v128.load(ratios + k), middle);
+      const near = f32x4.le(f32x4.abs(r), f32x4.mul(wide, v128.load(reach + k)));
+      const w = v128.and(near, v128.load(weight + k));
+      sums = f32x4.add(sums, f32x4.mul(v128.and(near, r), w));
+      totals = f32x4.add(totals, w);
+      found = i32x4.sub(found, near);
     }
+    const total = laneSum(totals);
     if (total === 0) return 0;
-    centre += sum / total;
-    if (round > 0 && Math.abs(sum / total) < 0.0003) break;
+    const step = laneSum(sums) / total;
+    agree = i32x4.extract_lane(found, 0) + i32x4.extract_lane(found, 1) + i32x4.extract_lane(found, 2) + i32x4.extract_lane(found, 3);
+    centre += step;
+    if (round > 0 && Math.abs(step) < 0.0003) break;
   }
   store<f64>(out, centre);
   store<f64>(out, f64(agree), 8);
   return 1;
+}
+
+function laneSum(v: v128): f64 {
+  return f64(f32x4.extract_lane(v, 0)) + f64(f32x4.extract_lane(v, 1)) + f64(f32x4.extract_lane(v, 2)) + f64(f32x4.extract_lane(v, 3));
 }

@@ -1,0 +1,106 @@
+/** Sums over all samples of a take, pixel by pixel; samples lie one after the other, `pixels` bytes each. See core/scene. */
+
+let bestCentre: f64 = 0;
+let bestCount: i32 = 0;
+
+/** The window of +-h levels that holds most of a pixel's values: its mean in `bestCentre`, how many it holds in `bestCount`. */
+function densest(hist: usize, low: i32, high: i32, h: i32): void {
+  let best = low, most = 0, sum = 0;
+  for (let v = low; v <= min(high, low + h - 1); v++) sum += i32(load<u8>(hist + usize(v)));
+  for (let c = low; c <= high; c++) {
+    if (c + h <= high) sum += i32(load<u8>(hist + usize(c + h)));
+    if (c - h - 1 >= low) sum -= i32(load<u8>(hist + usize(c - h - 1)));
+    if (sum > most) {
+      most = sum;
+      best = c;
+    }
+  }
+  let total = 0, weight = 0;
+  for (let v = max(low, best - h); v <= min(high, best + h); v++) {
+    const n = i32(load<u8>(hist + usize(v)));
+    total += n * v;
+    weight += n;
+  }
+  bestCentre = weight ? f64(total) / f64(weight) : f64(best);
+  bestCount = most;
+}
+
+/**
+ * The value seen most often at each pixel (`middle`) and how far values of the same thing lie from it (`reach`). `noise` holds 16
+ * bins of levels, by the middle of what a pixel shows; `extra` widens the windows; `masks` (address 0: none) are laid like the samples, 1 where
+ * a sample shows the pixel. `unsure` becomes 1 where less than the share `sure` of the samples agrees. `hist` is scratch of 288 bytes, all 0.
+ */
+export function settle(samples: usize, masks: usize, count: i32, pixels: i32, noise: usize, extra: i32, sure: f64, hist: usize, middle: usize, reach: usize, unsure: usize): void {
+  for (let i = 0; i < pixels; i++) {
+    let low = 255, high = 0, n = 0;
+    for (let k = 0, at = usize(i); k < count; k++, at += usize(pixels)) {
+      if (masks && !load<u8>(masks + at)) continue;
+      const v = i32(load<u8>(samples + at));
+      store<u8>(hist + usize(v), load<u8>(hist + usize(v)) + 1);
+      n++;
+      low = min(low, v);
+      high = max(high, v);
+    }
+    const out = usize(i) << 2;
+    if (n === 0) {
+      store<f32>(middle + out, f32(load<u8>(samples + usize(i))));
+      store<f32>(reach + out, 2);
+      continue;
+    }
+    const h = min(14, max(2, i32(Math.floor(2.5 * f64(load<f32>(noise + (usize((low + high) >> 5) << 2))) + 0.5))) + extra);
+    densest(hist, low, high, h);
+    store<f32>(middle + out, f32(bestCentre));
+    store<f32>(reach + out, f32(h) + 0.5);
+    if (f64(bestCount) < sure * f64(n)) store<u8>(unsure + usize(i), 1);
+    memory.fill(hist + usize(low), 0, usize(high - low + 1));
+  }
+}
+
+/**
+ * How often each pixel leaves its middle (`times`), and in which of `spells` spells of the take it leaves or comes back (a bit each in
+ * `when`); `away` is laid like the samples, 1 where it is away. Away beyond `far` levels, back within the share `inside` of that.
+ */
+export function countLeaving(samples: usize, count: i32, pixels: i32, middle: usize, far: usize, inside: f32, spells: i32, away: usize, times: usize, when: usize): void {
+  for (let i = 0; i < pixels; i++) {
+    const own = load<f32>(middle + (usize(i) << 2)), out = load<f32>(far + (usize(i) << 2));
+    const back = inside * out;
+    let was = 0, left = 0, bits = 0;
+    for (let k = 0, at = usize(i); k < count; k++, at += usize(pixels)) {
+      const off = Mathf.abs(f32(load<u8>(samples + at)) - own);
+      const now = i32(off > (was ? back : out));
+      store<u8>(away + at, u8(now));
+      if (now !== was) {
+        left += now;
+        bits |= 1 << ((k * spells) / count);
+        was = now;
+      }
+    }
+    store<f32>(times + (usize(i) << 2), f32(left));
+    store<u8>(when + usize(i), u8(bits));
+  }
+}
+
+/**
+ * Mean colour over the samples whose luma shows the layer, where enough do; samples of blue and red lie one after the other,
+ * `across` x `down` bytes each. `gains` brings each sample's colours to the common light.
+ */
+export function averageColour(samples: usize, blues: usize, reds: usize, gains: usize, count: i32, width: i32, height: i32, across: i32, down: i32, middle: usize, reach: usize, blue: usize, red: usize): void {
+  const pixels = usize(width * height), colours = usize(across * down);
+  for (let y = 0; y < down; y++) {
+    for (let x = 0; x < across; x++) {
+      const i = usize(min(height - 1, 2 * y) * width + min(width - 1, 2 * x)), c = usize(y * across + x);
+      const own = load<f32>(middle + (i << 2)), far = load<f32>(reach + (i << 2));
+      let b: f64 = 0, r: f64 = 0;
+      let n = 0;
+      for (let k = 0; k < count; k++) {
+        if (Mathf.abs(f32(load<u8>(samples + usize(k) * pixels + i)) - own) > far && 4 * (n + count - k) > count) continue;
+        const gain = f64(load<f32>(gains + (usize(k) << 2)));
+        b += (f64(load<u8>(blues + usize(k) * colours + c)) - 128) * gain;
+        r += (f64(load<u8>(reds + usize(k) * colours + c)) - 128) * gain;
+        n++;
+      }
+      store<f32>(blue + (c << 2), f32(n ? 128 + b / f64(n) : 128));
+      store<f32>(red + (c << 2), f32(n ? 128 + r / f64(n) : 128));
+    }
+  }
+}
