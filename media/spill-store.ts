@@ -6,9 +6,14 @@ import type { FrameStore } from '../core/scene/stack';
 /** Small pictures up to this many bytes stay in memory; a long take's further ones go to a file. */
 const MEMORY_BYTES = 192 * 1024 * 1024;
 
+const SLAB_BYTES = 4 * 1024 * 1024;
+
 /** Keeps the small pictures of a take in memory, and those of a long one in a file that is gone when it is closed. */
 export class SpillStore implements FrameStore {
   private readonly kept: Uint8Array[] = [];
+  /** Room for the next pictures: memory is taken for many at a time. */
+  private slab = new Uint8Array(0);
+  private used = 0;
   private bytes = 0;
   private folder: string | null = null;
   private file = -1;
@@ -17,7 +22,13 @@ export class SpillStore implements FrameStore {
 
   write(index: number, bytes: Uint8Array): void {
     if (this.file < 0 && this.bytes + bytes.length <= this.most) {
-      this.kept[index] = bytes.slice();
+      if (this.used + bytes.length > this.slab.length) {
+        this.slab = new Uint8Array(Math.max(SLAB_BYTES, bytes.length));
+        this.used = 0;
+      }
+      this.kept[index] = this.slab.subarray(this.used, this.used + bytes.length);
+      this.kept[index].set(bytes);
+      this.used += bytes.length;
       this.bytes += bytes.length;
       return;
     }

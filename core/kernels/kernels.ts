@@ -4,6 +4,7 @@ import { COMPILED } from './compiled';
 interface KernelFunctions {
   alignTemplate(plane: number, width: number, height: number, template: number, size: number, stride: number, mask: number, scratch: number, steps: number, reach: number, out: number): number;
   sampleWindow(plane: number, width: number, left: number, top: number, size: number, stride: number, scratch: number, out: number): void;
+  prepareTemplate(plane: number, width: number, left: number, top: number, size: number, stride: number, mask: number, scratch: number, window: number, template: number, out: number): void;
   detailOfCells(plane: number, width: number, height: number, across: number, down: number, step: number, sums: number, fine: number, coarse: number): void;
   countChanges(now: number, before: number, count: number, counts: number): void;
   subtract(luma: number, table: number, expected: number, extra: number, inverse: number, difference: number, scaled: number, count: number): void;
@@ -13,6 +14,7 @@ interface KernelFunctions {
   addZones(luma: number, zoneOf: number, strength: number, restless: number, difference: number, perStop: number, bound: number, pixels: number, sums: number, counts: number, all: number): void;
   addSample(even: number, own: number, table: number, mask: number, low: number, high: number, middle: number, sums: number, squares: number, counts: number, seen: number, count: number): void;
   readLight(luma: number, seen: number, places: number, levels: number, reach: number, weight: number, stops: number, count: number, ratios: number, bins: number, many: number, bin: number, out: number): number;
+  translate(codes: number, table: number, out: number, count: number): void;
   countAbove(values: number, count: number, bound: number): number;
   settle(samples: number, masks: number, count: number, pixels: number, noise: number, extra: number, sure: number, hist: number, middle: number, reach: number, unsure: number): void;
   countLeaving(samples: number, count: number, pixels: number, middle: number, far: number, inside: number, spells: number, away: number, times: number, when: number): void;
@@ -23,7 +25,14 @@ const SIZES = { bytes: 1, words: 4, floats: 4, doubles: 8 };
 type Kind = keyof typeof SIZES;
 /** What an array holds and how many of it. */
 type Shape = readonly [Kind, number];
-type Held<K extends Kind> = { bytes: Uint8Array; words: Uint32Array; floats: Float32Array; doubles: Float64Array }[K];
+interface Held { bytes: Uint8Array; words: Uint32Array; floats: Float32Array; doubles: Float64Array }
+type Shapes = Record<string, Shape>;
+type Arrays<T extends Shapes> = { [K in keyof T]: Held[T[K][0]] };
+
+/** Bytes that arrays take together, at most. */
+export function roomFor(shapes: Shapes): number {
+  return Object.values(shapes).reduce((sum, [kind, count]) => sum + SIZES[kind] * count + 2 * ALIGNED, 0);
+}
 
 const PAGE = 65536;
 /** No address is 0, and reading a little before the first is harmless. */
@@ -71,16 +80,17 @@ export class Kernels {
     this.top = taken;
   }
 
-  /** Sets room aside for arrays one after the other and gives each, for kernels that will not grow any more. */
-  static with<T extends Record<string, Shape>>(shapes: T): { kernels: Kernels; arrays: { [K in keyof T]: Held<T[K][0]> } } {
-    const names = Object.keys(shapes) as (keyof T)[];
-    const kernels = new Kernels(names.reduce((sum, name) => sum + SIZES[shapes[name][0]] * shapes[name][1] + 2 * ALIGNED, 0));
-    const arrays = {} as { [K in keyof T]: Held<T[K][0]> };
-    for (const name of names) {
-      const [kind, count] = shapes[name];
-      arrays[name] = kernels[kind](kernels.reserve(SIZES[kind] * count), count) as Held<T[typeof name][0]>;
-    }
-    return { kernels, arrays };
+  /** Kernels with arrays in their memory, that will not grow any more, and with `spare` bytes for others. */
+  static with<T extends Shapes>(shapes: T, spare = 0): { kernels: Kernels; arrays: Arrays<T> } {
+    const kernels = new Kernels(roomFor(shapes) + spare);
+    return { kernels, arrays: kernels.lay(shapes) };
+  }
+
+  /** Sets room aside for arrays one after the other and gives each. Growing the memory ends those given before. */
+  lay<T extends Shapes>(shapes: T): Arrays<T> {
+    const arrays: Record<string, unknown> = {};
+    for (const [name, [kind, count]] of Object.entries(shapes)) arrays[name] = this[kind](this.reserve(SIZES[kind] * count), count);
+    return arrays as Arrays<T>;
   }
 
   bytes(at: number, count: number): Uint8Array {

@@ -13,18 +13,15 @@ export interface Template {
   energy: number;
 }
 
-/** A template's values, `size` rows of `size`. */
-export interface TemplateValues {
-  left: number;
-  top: number;
-  /** Mean grey value, levels of 255. */
-  level: number;
-  /** Grey values less their mean, and slopes to the right and downwards in levels a pixel, less their means. */
-  shape: Float32Array;
-  slopeX: Float32Array;
-  slopeY: Float32Array;
-  /** 3 x 3, row by row: turns the sums of the picture's products with slopes and shape into shift x, shift y and contrast. */
-  solve: Float64Array;
+/** What a window's texture can tell: sums over its grey values less their mean, and their slopes to the right and downwards less theirs. */
+export interface Texture {
+  /** Where the aligner keeps it. */
+  at: number;
+  /** Products of slope to the right, slope downwards and grey value with each other, 3 x 3, row by row. */
+  moments: Float64Array;
+  /** Products of the three with the change that growing by 1 and turning by one radian about the window's middle would make. */
+  grow: Float64Array;
+  turn: Float64Array;
 }
 
 /** Result of aligning one template; reused between calls. */
@@ -55,6 +52,7 @@ export class PatchAligner {
   private readonly mask: number;
   private readonly scratch: number;
   private readonly samples: number;
+  private readonly sums: number;
   private readonly out: number;
   private result: Float64Array;
   private plane = 0;
@@ -68,6 +66,7 @@ export class PatchAligner {
     this.mask = kernels.reserve(4 * this.stride);
     this.scratch = kernels.reserve(4 * this.stride * (size + 3));
     this.samples = kernels.reserve(4 * this.stride * size);
+    this.sums = kernels.reserve(13 * 8);
     this.out = kernels.reserve(4 * 8);
     this.result = kernels.doubles(this.out, 4);
     kernels.floats(this.mask, size).fill(1);
@@ -100,16 +99,23 @@ export class PatchAligner {
     return out;
   }
 
-  /** Keeps a template until `forgetFrom`; gives its address. */
-  learn({ left, top, level, shape, slopeX, slopeY, solve }: TemplateValues): number {
+  /**
+   * Learns the window at (left, top), whole pixels, until `forgetFrom`.
+   * @returns null when the window with its margin does not lie wholly inside the picture
+   */
+  learn(left: number, top: number): Texture | null {
     const { size, stride, kernels } = this;
+    if (!(left >= 2 && top >= 2 && left + size + 2 < this.width && top + size + 2 < this.height)) return null;
     const at = kernels.reserve(8 * HEAD_NUMBERS + 3 * 4 * size * stride);
-    kernels.doubles(at, HEAD_NUMBERS).set([...solve, left, top, level]);
-    [slopeX, slopeY, shape].forEach((values, k) => {
-      const rows = kernels.floats(at + 8 * HEAD_NUMBERS + k * 4 * size * stride, size * stride).fill(0);
-      for (let y = 0; y < size; y++) rows.set(values.subarray(y * size, y * size + size), y * stride);
-    });
-    return at;
+    kernels.run.prepareTemplate(this.plane, this.width, left, top, size, stride, this.mask, this.scratch, this.samples, at, this.sums);
+    const [level, xx, xy, xs, yy, ys, ss, ...changes] = kernels.doubles(this.sums, 13);
+    kernels.doubles(at, HEAD_NUMBERS).set([left, top, level], 9);
+    return { at, moments: Float64Array.of(xx, xy, xs, xy, yy, ys, xs, ys, ss), grow: Float64Array.from(changes.slice(0, 3)), turn: Float64Array.from(changes.slice(3)) };
+  }
+
+  /** How a learned window's step is solved: 3 x 3, row by row, turns the sums of the picture's products with slopes and grey values into shift x, shift y and contrast. */
+  solveBy({ at }: Texture, solve: Float64Array): void {
+    this.kernels.doubles(at, 9).set(solve);
   }
 
   /** How much is kept so far, for `forgetFrom`. */

@@ -1,5 +1,5 @@
 import type { Plane } from '../image/plane';
-import { PatchAligner, type Template, type TemplateValues } from './align';
+import { PatchAligner, type Template, type Texture } from './align';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { SQRT2, abs, atan2, cos, floor, hypot, max, min, round, sin, sqrt } = Math;
@@ -119,17 +119,21 @@ export function makePatch(
   plane: Plane, aligner: PatchAligner, left: number, top: number, grain: number,
 ): Patch | null {
   const n = aligner.size;
-  const shape = aligner.sample(left, top);
-  const slopeX = difference(aligner.sample(left + 1, top), aligner.sample(left - 1, top));
-  const slopeY = difference(aligner.sample(left, top + 1), aligner.sample(left, top - 1));
-  if (!shape || !slopeX || !slopeY) return null;
-  const level = removeMean(shape);
-  removeMean(slopeX);
-  removeMean(slopeY);
+  const before = aligner.kept;
+  const texture = aligner.learn(left, top);
+  if (!texture) return null;
+  const patch = patchOf(texture, n, left, top, plane, grain);
+  if (!patch) {
+    aligner.forgetFrom(before);
+    return null;
+  }
+  aligner.solveBy(texture, patch.solve);
+  return patch.patch;
+}
 
-  const m = [slopeX, slopeY, shape];
-  const moments = new Float64Array(9);
-  for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) moments[i * 3 + j] = dot(m[i], m[j]);
+/** The patch that a learned window makes, and how its steps are solved; null when it has too little texture for the grain. */
+function patchOf(texture: Texture, n: number, left: number, top: number, plane: Plane, grain: number): { patch: Patch; solve: Float64Array } | null {
+  const { moments } = texture;
   const half = (moments[0] + moments[4]) / 2;
   const spread = hypot((moments[0] - moments[4]) / 2, moments[1]);
   const angle = 0.5 * atan2(2 * moments[1], moments[0] - moments[4]);
@@ -153,36 +157,15 @@ export function makePatch(
   const solve = solver(moments, directions);
   if (!solve) return null;
   const centre = (n - 1) / 2;
-  const values = { left, top, level, shape, slopeX, slopeY, solve };
   const patch: Patch = {
-    at: aligner.learn(values), size: n, left, top, energy: moments[8],
+    at: texture.at, size: n, left, top, energy: moments[8],
     x: left + centre - (plane.width - 1) / 2,
     y: top + centre - (plane.height - 1) / 2,
     ways: directions.length as 1 | 2, axes: Float64Array.from(directions.flat()), variances: Float64Array.from(variances),
     rows: new Float64Array(4 * directions.length),
   };
-  fillRows(patch, values, directions);
-  return patch;
-}
-
-/** Half of what two windows differ by; null when either is missing. */
-function difference(after: Float32Array | null, before: Float32Array | null): Float32Array | null {
-  return after && before && after.map((v, i) => (v - before[i]) / 2);
-}
-
-/** Takes the mean off and gives it. */
-function removeMean(a: Float32Array): number {
-  let sum = 0;
-  for (let i = 0; i < a.length; i++) sum += a[i];
-  const mean = sum / a.length;
-  for (let i = 0; i < a.length; i++) a[i] -= mean;
-  return mean;
-}
-
-function dot(a: Float32Array, b: Float32Array): number {
-  let sum = 0;
-  for (let i = 0; i < a.length; i++) sum += a[i] * b[i];
-  return sum;
+  fillRows(patch, texture, solve, directions);
+  return { patch, solve };
 }
 
 /** The 3 x 3 matrix of a template, restricted to the directions its texture fixes. */
@@ -226,23 +209,8 @@ export function invertMatrix(matrix: number[][]): number[][] | null {
 }
 
 /** How the window's own shift estimate answers to a turn and a growth about its middle. */
-function fillRows(patch: Patch, { slopeX, slopeY, shape, solve }: TemplateValues, directions: [number, number][]): void {
-  const n = patch.size;
-  const c = (n - 1) / 2;
-  const grow = [0, 0, 0];
-  const turn = [0, 0, 0];
-  for (let y = 0; y < n; y++) {
-    for (let x = 0; x < n; x++) {
-      const i = y * n + x;
-      const u = x - c;
-      const v = y - c;
-      const g = slopeX[i] * u + slopeY[i] * v;
-      const t = -slopeX[i] * v + slopeY[i] * u;
-      grow[0] += slopeX[i] * g; grow[1] += slopeY[i] * g; grow[2] += shape[i] * g;
-      turn[0] += slopeX[i] * t; turn[1] += slopeY[i] * t; turn[2] += shape[i] * t;
-    }
-  }
-  const answer = (s: number[], r: number) => solve[r * 3] * s[0] + solve[r * 3 + 1] * s[1] + solve[r * 3 + 2] * s[2];
+function fillRows(patch: Patch, { grow, turn }: Texture, solve: Float64Array, directions: [number, number][]): void {
+  const answer = (s: Float64Array, r: number) => solve[r * 3] * s[0] + solve[r * 3 + 1] * s[1] + solve[r * 3 + 2] * s[2];
   const growX = patch.x + answer(grow, 0), growY = patch.y + answer(grow, 1);
   const turnX = -patch.y + answer(turn, 0), turnY = patch.x + answer(turn, 1);
   directions.forEach(([ex, ey], k) => {

@@ -169,24 +169,24 @@ function judgePatches(
   const spreads = new Float32Array(patches.length);
   const strays = new Float32Array(patches.length);
   const step = max(1, floor(frames.length / 300));
+  const strayed = new Float64Array(frames.length);
   for (let i = 0; i < patches.length; i++) {
-    const off: number[] = [];
+    let n = 0;
     let looked = 0;
     for (let k = 0; k < frames.length; k += step) {
       const s = records[frames[k]].sighting!;
       const pose = fits.get(frames[k])!.pose;
       if (s.looked[i]) looked++;
       if (!s.found[i]) continue;
-      off.push(strayOf(patches[i], pose, s.dx[i], s.dy[i]));
+      strayed[n++] = strayOf(patches[i], pose, s.dx[i], s.dy[i]);
     }
-    if (off.length === 0) {
+    if (n === 0) {
       weights[i] = 0.05;
       spreads[i] = 0.06;
       continue;
     }
-    off.sort((a, b) => a - b);
-    const stray = off[floor(0.7 * (off.length - 1))];
-    const seenShare = min(1, off.length / max(1, looked));
+    const stray = strayed.subarray(0, n).sort()[floor(0.7 * (n - 1))];
+    const seenShare = min(1, n / max(1, looked));
     weights[i] = max(0.002, min(1, 0.1 + seenShare) / (1 + (stray / STRAY) ** 2));
     strays[i] = stray;
     spreads[i] = max(QUIET_SPREAD, min(LOUD_SPREAD, 1.2 * stray));

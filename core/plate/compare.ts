@@ -62,17 +62,17 @@ export function comparePictures(input: CompareInput): PictureGap | null {
   const wary: Background = { ...background, moved: true, gradient: steps(background), colourNoise: 1.5 * background.colourNoise + 1.5, sigma: background.sigma.map((s) => 1.5 * s + 0.4), sigmaDown: background.sigmaDown.map((s) => 1.5 * s + 0.4) };
   const differ = new Differ(wary, stops);
   const shade = new ShadeTest(background, stops);
-  let zones = new ZoneField(background, slopes(stops), 1);
+  let zones = new ZoneField(background, slopes(stops), 1, differ);
   let light = reading.stops;
   let figures: Figure[] = [];
   // Twice: what stands in one of the two must not count as light of its zone.
   for (let pass = 0; pass < 2; pass++) {
-    zones = new ZoneField(background, slopes(stops), 1);
+    zones = new ZoneField(background, slopes(stops), 1, differ);
     const known = figures;
     for (let k = 0; k < ROUNDS; k++) {
       differ.compare(picture, light, zones);
       hide(known, differ.strength, background);
-      zones.follow(differ.difference, differ.strength, 4 * WARM);
+      zones.follow(4 * WARM);
       light += zones.takeCommon();
     }
     differ.compare(picture, light, zones);

@@ -1,9 +1,9 @@
 import { largestSteps } from '../image/steps';
-import { addressOf as at, Kernels } from '../kernels/kernels';
+import { addressOf as at, Kernels, roomFor } from '../kernels/kernels';
 import type { Background } from '../scene/background';
 import { relight } from '../scene/gauge';
 import type { SteadyPicture } from '../scene/steady-reader';
-import type { ZoneField } from '../scene/zones';
+import { zoneShapes, type ZoneField } from '../scene/zones';
 import { DefocusedBackground } from './defocus';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -29,6 +29,9 @@ const BURNT = 243;
 /** Colour differences below this many levels say nothing: coding keeps colour coarsely. */
 const LEAST_COLOUR = 1.2;
 
+/** So many zone fields may follow what one differ finds. */
+const MOST_FIELDS = 3;
+
 /** What a differ keeps in the kernels' memory. */
 function room({ width, height, colourWidth, colourHeight }: Background) {
   const pixels = width * height, colours = colourWidth * colourHeight;
@@ -36,7 +39,7 @@ function room({ width, height, colourWidth, colourHeight }: Background) {
     luma: ['bytes', pixels], table: ['floats', 256], expected: ['floats', pixels], extra: ['floats', pixels], inverse: ['floats', pixels], restless: ['bytes', pixels],
     difference: ['floats', pixels], scaled: ['floats', pixels], rows: ['floats', pixels], strength: ['floats', pixels],
     blue: ['bytes', colours], red: ['bytes', colours], ownBlue: ['floats', colours], ownRed: ['floats', colours], stray: ['floats', colours], colour: ['floats', colours],
-  });
+  }, MOST_FIELDS * roomFor(zoneShapes(pixels)));
 }
 
 /** Holds a picture against the background, pixel by pixel. Buffers are used again for each frame. */
@@ -46,7 +49,7 @@ export class Differ {
   readonly strength: Float32Array;
   /** How much the colour differs from the expected, levels, at half size. */
   readonly colour: Float32Array;
-  private readonly kernels: Kernels;
+  readonly kernels: Kernels;
   private readonly own: ReturnType<typeof room>['arrays'];
   /** Pixels whose spread differs up and down. */
   private readonly leaning: Int32Array;

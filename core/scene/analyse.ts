@@ -78,7 +78,7 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
   const differ = new Differ(background, stops);
   const shade = new ShadeTest(background, stops);
   const white = new WhiteGauge(background, stops, input.matrix);
-  const zones = new ZoneField(background, slopes(stops), fps);
+  const zones = new ZoneField(background, slopes(stops), fps, differ);
   const zoneStep = max(1, round(fps / 5));
   const out: SceneAnalysis = { background, curve, light: { stops: [], white: [], share: [] }, figures: [], zones: [], zoneStep };
   /** Frames since something was last seen, and those passed over since the last look. */
@@ -87,7 +87,7 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
   const look = (f: number, picture: SteadyPicture, reading: GaugeReading) => {
     differ.compare(picture, reading.stops, zones, soft(f));
     out.figures[f] = findFigures(differ, background, picture, shade, reading.stops);
-    zones.follow(differ.difference, differ.strength, FOLLOWED);
+    zones.follow(FOLLOWED);
     const common = zones.takeCommon();
     out.light.stops[f] = reading.stops + common;
     if (zones.levels() || common) gauge.setUneven(zones.at);

@@ -22,8 +22,9 @@ export class SampleSums {
     this.own = arrays;
     this.even = samples.luma.map((luma, k) => {
       const out = this.layer(arrays.even, k);
-      const codes = Uint8Array.from(tables[k], (v) => Math.min(255, v + 0.5));
-      translate(luma, codes, out);
+      for (let v = 0; v < 256; v++) arrays.codes[v] = Math.min(255, tables[k][v] + 0.5);
+      arrays.luma.set(luma);
+      kernels.run.translate(at(arrays.luma), at(arrays.codes), at(out), this.pixels);
       if (this.masked) {
         const mask = samples.seen[k];
         if (mask) this.layer(arrays.masks, k).set(mask);
@@ -106,12 +107,8 @@ export class SampleSums {
 function room(count: number, pixels: number, colours: number, masked: boolean) {
   return Kernels.with({
     even: ['bytes', count * pixels], masks: ['bytes', masked ? count * pixels : 0], away: ['bytes', count * pixels], blues: ['bytes', count * colours], reds: ['bytes', count * colours],
-    noise: ['floats', 16], hist: ['bytes', 288], gains: ['floats', count], table: ['floats', 256], luma: ['bytes', pixels],
+    noise: ['floats', 16], hist: ['bytes', 288], gains: ['floats', count], table: ['floats', 256], codes: ['bytes', 256], luma: ['bytes', pixels],
     middle: ['floats', pixels], reach: ['floats', pixels], low: ['floats', pixels], high: ['floats', pixels], unsure: ['bytes', pixels],
     sums: ['floats', pixels], squares: ['floats', pixels], counts: ['floats', pixels], seen: ['floats', pixels], blue: ['floats', colours], red: ['floats', colours],
   });
-}
-
-function translate(codes: Uint8Array, table: Uint8Array, out: Uint8Array): void {
-  for (let i = 0; i < codes.length; i++) out[i] = table[codes[i]];
 }

@@ -1,4 +1,4 @@
-import { addressOf as at, Kernels } from '../kernels/kernels';
+import { addressOf as at, type Kernels } from '../kernels/kernels';
 import type { Background } from './background';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -15,14 +15,17 @@ const LAID_WITHIN = 0.002;
 /** Pixels of a zone that must be free to say something. */
 const LEAST_FREE = 10;
 
-/** What the field keeps in the kernels' memory for adding up its zones. */
-function room(pixels: number) {
+/** Room that a field takes in the memory of the kernels that hold pictures against the background. */
+export function zoneShapes(pixels: number) {
   const zones = ZONES_ACROSS * ZONES_DOWN;
-  return Kernels.with({
-    luma: ['floats', pixels], zoneOf: ['bytes', pixels], restless: ['bytes', pixels], perStop: ['floats', pixels], strength: ['floats', pixels], difference: ['floats', pixels],
+  return {
+    luma: ['floats', pixels], zoneOf: ['bytes', pixels], restless: ['bytes', pixels], perStop: ['floats', pixels],
     sums: ['doubles', zones], counts: ['words', zones], all: ['words', zones],
-  });
+  } as const;
 }
+
+/** What a frame showed, in the memory of the kernels: difference from the expected in levels, and how strong it is. */
+interface Compared { readonly kernels: Kernels; readonly difference: Float32Array; readonly strength: Float32Array }
 
 /**
  * Light of each zone beside that of the whole picture, followed from frame to frame by the pixels in which nobody stands:
@@ -32,8 +35,7 @@ export class ZoneField {
   /** Stops by zone, row by row. */
   readonly stops = new Float32Array(ZONES_ACROSS * ZONES_DOWN);
   private readonly field: Float32Array;
-  private readonly kernels: Kernels;
-  private readonly own: ReturnType<typeof room>['arrays'];
+  private readonly own: ReturnType<typeof this.layOut>;
   /** Zones in which enough of the background is to be seen just now. */
   private readonly known = new Uint8Array(ZONES_ACROSS * ZONES_DOWN);
   /** The zones' light as it was last laid over the pixels. */
@@ -41,13 +43,11 @@ export class ZoneField {
   private flat = true;
   private first = true;
 
-  /** @param slope stops for one level at each code value */
-  constructor(private readonly background: Background, slope: Float32Array, private readonly fps: number) {
+  /** @param slope stops for one level at each code value. @param compared what holds the frames against the background */
+  constructor(private readonly background: Background, slope: Float32Array, private readonly fps: number, private readonly compared: Compared) {
     const { width, height, luma, restless } = background;
     const pixels = width * height;
-    const { kernels, arrays } = room(pixels);
-    this.kernels = kernels;
-    this.own = arrays;
+    const arrays = (this.own = this.layOut(pixels));
     this.field = new Float32Array(pixels);
     arrays.luma.set(luma);
     arrays.restless.set(restless);
@@ -56,6 +56,10 @@ export class ZoneField {
       arrays.perStop[i] = 1 / max(0.004, slope[round(min(255, luma[i]))]);
       arrays.zoneOf[i] = floor((y * ZONES_DOWN) / height) * ZONES_ACROSS + floor((x * ZONES_ACROSS) / width);
     }
+  }
+
+  private layOut(pixels: number) {
+    return this.compared.kernels.lay(zoneShapes(pixels));
   }
 
   /** What to add to the background, in levels; null when the light is even. */
@@ -93,14 +97,14 @@ export class ZoneField {
     return common;
   }
 
-  /** Takes in what a frame showed: `difference` in levels from what was expected; pixels of a strength above the bound are somebody's. */
-  follow(difference: Float32Array, strength: Float32Array, bound: number): void {
-    const { stops, own } = this;
+  /** Takes in what the frame just compared showed; pixels of a strength above the bound are somebody's. */
+  follow(bound: number): void {
+    const { stops, own, compared: { kernels, difference, strength } } = this;
     const { sums, counts, all } = own;
-    own.difference.set(difference);
-    own.strength.set(strength);
-    for (const numbers of [sums, counts, all]) numbers.fill(0);
-    this.kernels.run.addZones(at(own.luma), at(own.zoneOf), at(own.strength), at(own.restless), at(own.difference), at(own.perStop), bound, difference.length, at(sums), at(counts), at(all));
+    sums.fill(0);
+    counts.fill(0);
+    all.fill(0);
+    kernels.run.addZones(at(own.luma), at(own.zoneOf), at(strength), at(own.restless), at(difference), at(own.perStop), bound, difference.length, at(sums), at(counts), at(all));
     const most = this.first ? Infinity : FASTEST / this.fps;
     let extent = 0;
     for (let z = 0; z < stops.length; z++) {

@@ -1,4 +1,4 @@
-export { alignTemplate, sampleWindow } from './patches';
+export { alignTemplate, prepareTemplate, sampleWindow } from './patches';
 export { countChanges, detailOfCells } from './detail';
-export { averageColour, countLeaving, settle } from './samples';
+export { averageColour, countLeaving, settle, translate } from './samples';
 export { addSample, addZones, compareColour, countAbove, readLight, strengthen, strengthenByColour, subtract } from './scene';

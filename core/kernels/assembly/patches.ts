@@ -58,6 +58,69 @@ export function sampleWindow(plane: usize, width: i32, left: f64, top: f64, size
 /** Bytes before a template's values: nine numbers that solve a step, the window's left and top, and its mean level. */
 const HEAD: usize = 96;
 
+/** Takes the mean off the values within the mask, sets the rest to 0, and gives the mean. */
+function centre(values: usize, size: i32, stride: i32, mask: usize): f64 {
+  const step = usize(stride) << 2, end = values + usize(size) * step;
+  let sum = f32x4.splat(0);
+  for (let row = values; row < end; row += step) for (let x: usize = 0; x < step; x += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(row + x), v128.load(mask + x)));
+  const mean = sumOf(sum) / f64(size * size);
+  const level = f32x4.splat(f32(mean));
+  for (let row = values; row < end; row += step) for (let x: usize = 0; x < step; x += 16) v128.store(row + x, f32x4.mul(f32x4.sub(v128.load(row + x), level), v128.load(mask + x)));
+  return mean;
+}
+
+/** Half of what the windows one pixel after and one before differ by, at `out`. */
+function slope(plane: usize, width: i32, left: f64, top: f64, dx: f64, dy: f64, size: i32, stride: i32, scratch: usize, window: usize, out: usize): void {
+  sampleWindow(plane, width, left + dx, top + dy, size, stride, scratch, out);
+  sampleWindow(plane, width, left - dx, top - dy, size, stride, scratch, window);
+  const half = f32x4.splat(0.5);
+  for (let i: usize = 0, bytes = usize(size * stride) << 2; i < bytes; i += 16) v128.store(out + i, f32x4.mul(half, f32x4.sub(v128.load(out + i), v128.load(window + i))));
+}
+
+/**
+ * Fills a template's values from the window at (left, top): slope to the right, slope downwards, shape, each less its mean. Leaves in `out`, as
+ * doubles: the mean level; the sums of the products xx, xy, xs, yy, ys, ss of the three; and the sums of each of the three with the change
+ * that a growth (3) and a turn (3) about the window's middle would make. `window` is scratch for one window.
+ */
+export function prepareTemplate(plane: usize, width: i32, left: f64, top: f64, size: i32, stride: i32, mask: usize, scratch: usize, window: usize, template: usize, out: usize): void {
+  const plenty = usize(size * stride) << 2;
+  const right = template + HEAD, downwards = right + plenty, shape = downwards + plenty;
+  slope(plane, width, left, top, 1, 0, size, stride, scratch, window, right);
+  slope(plane, width, left, top, 0, 1, size, stride, scratch, window, downwards);
+  sampleWindow(plane, width, left, top, size, stride, scratch, shape);
+  centre(right, size, stride, mask);
+  centre(downwards, size, stride, mask);
+  store<f64>(out, centre(shape, size, stride, mask));
+  for (let k: usize = 1; k < 13; k++) store<f64>(out + (k << 3), 0);
+  const c = f64(size - 1) / 2;
+  for (let y = 0; y < size; y++) {
+    for (let x = 0; x < size; x++) {
+      const i = usize(y * stride + x) << 2;
+      const gx = f64(load<f32>(right + i)), gy = f64(load<f32>(downwards + i)), s = f64(load<f32>(shape + i));
+      const u = f64(x) - c, v = f64(y) - c;
+      const grow = gx * u + gy * v, turn = gy * u - gx * v;
+      add(out, 1, gx * gx);
+      add(out, 2, gx * gy);
+      add(out, 3, gx * s);
+      add(out, 4, gy * gy);
+      add(out, 5, gy * s);
+      add(out, 6, s * s);
+      add(out, 7, gx * grow);
+      add(out, 8, gy * grow);
+      add(out, 9, s * grow);
+      add(out, 10, gx * turn);
+      add(out, 11, gy * turn);
+      add(out, 12, s * turn);
+    }
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function add(out: usize, k: usize, value: f64): void {
+  store<f64>(out + (k << 3), load<f64>(out + (k << 3)) + value);
+}
+
 /**
  * Aligns a template, starting at the shift in out[0] and out[1]. `mask` is one row of 1 within the window and 0 beyond.
  * Leaves shift x, shift y, contrast and what is left unexplained in `out`, four doubles.

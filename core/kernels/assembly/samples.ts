@@ -1,5 +1,10 @@
 /** Sums over all samples of a take, pixel by pixel; samples lie one after the other, `pixels` bytes each. See core/scene. */
 
+/** Turns code values into others by a table of 256 bytes. */
+export function translate(codes: usize, table: usize, out: usize, count: i32): void {
+  for (let i: usize = 0; i < usize(count); i++) store<u8>(out + i, load<u8>(table + usize(load<u8>(codes + i))));
+}
+
 let bestCentre: f64 = 0;
 let bestCount: i32 = 0;
 
