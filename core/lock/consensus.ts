@@ -104,15 +104,64 @@ export function tellsApart(patch: Patch, a: Pose, b: Pose, spread: number): bool
   return false;
 }
 
+/**
+ * What the found patches of one frame say, gathered for going over it again and again: for each patch its weight and how many directions
+ * it fixes, then for each direction the four factors of the pose, the place seen along it, and one over its variance.
+ */
+interface Evidence { numbers: Float64Array; count: number }
+const NUMBERS = 14;
+let gathered = new Float64Array(0);
+
+/** Valid until the next call. */
+function gather(patches: readonly Patch[], s: Sighting, weights: ArrayLike<number>, spreads: ArrayLike<number>): Evidence {
+  if (gathered.length < NUMBERS * patches.length) gathered = new Float64Array(NUMBERS * patches.length);
+  const numbers = gathered;
+  let o = 0;
+  for (let i = 0; i < patches.length; i++) {
+    if (!s.found[i] || weights[i] <= 0) continue;
+    const { rows, axes, variances, ways } = patches[i];
+    const own = spreads[i] * spreads[i], dx = s.dx[i], dy = s.dy[i];
+    numbers[o] = weights[i];
+    numbers[o + 1] = ways;
+    for (let k = 0, e = o + 2; k < ways; k++, e += 6) {
+      numbers[e] = rows[4 * k];
+      numbers[e + 1] = rows[4 * k + 1];
+      numbers[e + 2] = rows[4 * k + 2];
+      numbers[e + 3] = rows[4 * k + 3];
+      numbers[e + 4] = axes[2 * k] * dx + axes[2 * k + 1] * dy;
+      numbers[e + 5] = 1 / (own + variances[k]);
+    }
+    o += NUMBERS;
+  }
+  return { numbers, count: o / NUMBERS };
+}
+
+/** How far the place seen along a direction (at `e`) lies from where the pose puts it, px. */
+function residual(numbers: Float64Array, e: number, pose: Pose): number {
+  return numbers[e + 4] - (numbers[e] * pose[0] + numbers[e + 1] * pose[1] + numbers[e + 2] * pose[2] + numbers[e + 3] * pose[3]);
+}
+
+/** A patch's (at `o`) distance from where the pose puts it, in standard deviations, squared. */
+function distance(numbers: Float64Array, o: number, pose: Pose): number {
+  const r = residual(numbers, o + 2, pose);
+  const sum = r * r * numbers[o + 7];
+  if (numbers[o + 1] < 2) return sum;
+  const q = residual(numbers, o + 8, pose);
+  return sum + q * q * numbers[o + 13];
+}
+
 /** How much support a pose has: each patch adds up to its own weight, by the biweight of its distance. */
 export function support(
   patches: readonly Patch[], s: Sighting, pose: Pose, weights: ArrayLike<number>, spreads: ArrayLike<number>,
 ): number {
+  return supportOf(gather(patches, s, weights, spreads), pose);
+}
+
+function supportOf({ numbers, count }: Evidence, pose: Pose): number {
   let total = 0;
-  for (let i = 0; i < patches.length; i++) {
-    if (!s.found[i] || weights[i] <= 0) continue;
-    const m = misfit(patches[i], pose, s.dx[i], s.dy[i], spreads[i]) / (REACH * REACH);
-    if (m < 1) total += weights[i] * (1 - m) * (1 - m) * (patches[i].ways === 2 ? 1 : 0.6);
+  for (let o = 0; o < NUMBERS * count; o += NUMBERS) {
+    const m = distance(numbers, o, pose) / (REACH * REACH);
+    if (m < 1) total += numbers[o] * (1 - m) * (1 - m) * (numbers[o + 1] === 2 ? 1 : 0.6);
   }
   return total;
 }
@@ -124,35 +173,34 @@ export function support(
 export function fitPose(
   patches: readonly Patch[], s: Sighting, start: Pose, weights: ArrayLike<number>, spreads: ArrayLike<number>, wide = 3, rounds = 6,
 ): Fit {
+  return fitTo(gather(patches, s, weights, spreads), start, wide, rounds);
+}
+
+function fitTo({ numbers, count }: Evidence, start: Pose, wide: number, rounds: number): Fit {
   let pose = Float64Array.from(start);
   const normal = new Float64Array(16);
   const right = new Float64Array(4);
   let squares = 0, sure = 0, agreeing = 0, found = 0, members = 0, equations = 0;
   for (let round = 0; round < rounds; round++) {
     const reach = REACH * max(1, wide * (1 - round / max(1, rounds - 2)));
-    normal.fill(0);
-    right.fill(0);
-    normal[10] = 1 / (EXPECTED_SCALE * EXPECTED_SCALE);
-    normal[15] = 1 / (EXPECTED_TURN * EXPECTED_TURN);
+    const square = reach * reach;
+    expectLittle(normal, right, 0);
     squares = sure = agreeing = found = members = equations = 0;
-    for (let i = 0; i < patches.length; i++) {
-      if (!s.found[i] || weights[i] <= 0) continue;
-      const patch = patches[i];
-      found += weights[i];
-      const m = misfit(patch, pose, s.dx[i], s.dy[i], spreads[i]);
-      if (m >= reach * reach) continue;
-      const u = 1 - m / (reach * reach);
-      agreeing += weights[i] * u * u;
+    for (let o = 0; o < NUMBERS * count; o += NUMBERS) {
+      const weight = numbers[o];
+      found += weight;
+      const m = distance(numbers, o, pose);
+      if (m >= square) continue;
+      const u = 1 - m / square;
+      const say = weight * u * u;
+      agreeing += say;
       members++;
-      const { rows, axes, variances } = patch;
-      for (let k = 0; k < patch.ways; k++) {
-        const v = axes[2 * k] * s.dx[i] + axes[2 * k + 1] * s.dy[i];
-        const w = (weights[i] * u * u) / (spreads[i] * spreads[i] + variances[k]);
-        accumulate(normal, right, rows, 4 * k, w, v);
-        const o = 4 * k;
-        const r = v - (rows[o] * pose[0] + rows[o + 1] * pose[1] + rows[o + 2] * pose[2] + rows[o + 3] * pose[3]);
+      for (let k = 0, e = o + 2; k < numbers[o + 1]; k++, e += 6) {
+        const w = say * numbers[e + 5];
+        accumulate(normal, right, numbers, e, w, numbers[e + 4]);
+        const r = residual(numbers, e, pose);
         squares += w * r * r;
-        sure += u * u * weights[i];
+        sure += say;
         equations++;
       }
     }
@@ -161,6 +209,15 @@ export function fitPose(
     pose = next;
   }
   return { pose, agreeing, found, members, normal, scatter: squares / max(1, sure), equations };
+}
+
+/** Normal equations that say no more than that a camera hardly zooms or rolls, and the shift's own certainty. */
+function expectLittle(normal: Float64Array, right: Float64Array, shift: number): void {
+  normal.fill(0);
+  right.fill(0);
+  normal[0] = normal[5] = shift;
+  normal[10] = 1 / (EXPECTED_SCALE * EXPECTED_SCALE);
+  normal[15] = 1 / (EXPECTED_TURN * EXPECTED_TURN);
 }
 
 /** Adds one equation (row at `o` times the pose is `v`) with weight `w`; only the upper half is kept. */
@@ -191,43 +248,38 @@ export function searchPose(
   patches: readonly Patch[], s: Sighting, starts: { pose: Pose; favour: number }[],
   weights: ArrayLike<number>, spreads: ArrayLike<number>, draws: number, random: () => number, wide = 3, rounds = 6,
 ): Fit {
+  const evidence = gather(patches, s, weights, spreads);
   let best = starts[0].pose;
   let bestSupport = -1;
   for (const start of starts) {
-    const value = support(patches, s, start.pose, weights, spreads) * start.favour;
+    const value = supportOf(evidence, start.pose) * start.favour;
     if (value > bestSupport) {
       bestSupport = value;
       best = start.pose;
     }
   }
-  const usable: number[] = [];
-  for (let i = 0; i < patches.length; i++) if (s.found[i] && weights[i] > 0) usable.push(i);
-  if (usable.length >= 3) {
+  if (evidence.count >= 3) {
+    const usable: number[] = [];
+    for (let i = 0; draws > 0 && i < patches.length; i++) if (s.found[i] && weights[i] > 0) usable.push(i);
     const normal = new Float64Array(16);
     const right = new Float64Array(4);
     for (let d = 0; d < draws; d++) {
-      normal.fill(0);
-      right.fill(0);
-      normal[0] = normal[5] = 1e-6;
-      normal[10] = 1 / (EXPECTED_SCALE * EXPECTED_SCALE);
-      normal[15] = 1 / (EXPECTED_TURN * EXPECTED_TURN);
+      expectLittle(normal, right, 1e-6);
       const picks = usable.length > 20 && d % 2 ? 2 : 3;
       for (let p = 0; p < picks; p++) {
-        const i = usable[floor(random() * usable.length)];
-        const { rows, axes, ways } = patches[i];
-        const w = 1 / (spreads[i] * spreads[i]);
-        for (let k = 0; k < ways; k++) {
-          accumulate(normal, right, rows, 4 * k, w, axes[2 * k] * s.dx[i] + axes[2 * k + 1] * s.dy[i]);
-        }
+        const at = floor(random() * usable.length);
+        const spread = spreads[usable[at]], o = NUMBERS * at;
+        const w = 1 / (spread * spread);
+        for (let k = 0, e = o + 2; k < evidence.numbers[o + 1]; k++, e += 6) accumulate(normal, right, evidence.numbers, e, w, evidence.numbers[e + 4]);
       }
       const pose = solvePositive(normal, right, 4);
       if (!pose) continue;
-      const value = support(patches, s, pose, weights, spreads);
+      const value = supportOf(evidence, pose);
       if (value > bestSupport) {
         bestSupport = value;
         best = pose;
       }
     }
   }
-  return fitPose(patches, s, best, weights, spreads, wide, rounds);
+  return fitTo(evidence, best, wide, rounds);
 }
