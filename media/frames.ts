@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { basename } from 'node:path';
 import { UnusableMedia } from './errors';
 import { DECODE_LIMITS } from './limits';
@@ -25,6 +26,9 @@ function selectFrames(only: readonly number[] | undefined): string {
 /** Every frame as it comes, whatever its time: times that round to the same tick would make ffmpeg give up. */
 const EVEN_TIMES = 'settb=1/90000,setpts=N*3600,';
 const AS_THEY_COME = ['-fps_mode', 'passthrough', '-enc_time_base', '1:90000'];
+
+/** Pictures decoded at a time, a thread each: some more than there are cores, so that none waits while scaling or measuring takes a turn. */
+const SPREAD = ['-threads', String(Math.min(16, availableParallelism() + 4))];
 
 /** The size at which a picture this large is measured. */
 export function measureSize(width: number, height: number): MeasureSize {
@@ -56,7 +60,7 @@ export async function* pictures(path: string, probe: Probe, options: DecodeOptio
   const size = options.size ?? measureSize(probe.width, probe.height);
   const small = smallSize(size.width, size.height);
   const matrix = options.matrix ? `:out_color_matrix=${options.matrix}` : '';
-  const args = ['-v', 'error', '-nostdin', '-y', ...inputArguments(path, probe.still), '-filter_complex', [
+  const args = ['-v', 'error', '-nostdin', '-y', ...SPREAD, ...inputArguments(path, probe.still), '-filter_complex', [
     `[0:v:0]${selectFrames(options.only)}${EVEN_TIMES}split=${options.proxy ? 3 : 2}[a][b]${options.proxy ? '[c]' : ''}`,
     `[a]scale=${size.width}:${size.height}:flags=bicubic:param0=1:param1=0${matrix},format=gray[measure]`,
     `[b]scale=${small.width}:${small.height}:flags=area${matrix},format=yuvj420p[small]`,

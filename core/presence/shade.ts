@@ -34,18 +34,23 @@ const FADING = 7;
  * (as in Rosin & Ellis 1995 and Jacques et al. 2005). Where neither has texture, a shadow continues one that is sure.
  */
 export class ShadeTest {
-  private readonly levels: Float32Array;
-  private readonly noise: Float32Array;
+  private made: { levels: Float32Array; noise: Float32Array } | null = null;
 
-  constructor(private readonly background: Background, private readonly stops: Float32Array) {
-    const slope = slopes(stops);
-    this.levels = Float32Array.from(background.luma, (v) => between(stops, v));
-    this.noise = Float32Array.from(background.luma, (v, i) => hypot(background.sigma[i], 0.3) * slope[round(min(255, v))]);
+  constructor(private readonly background: Background, private readonly stops: Float32Array) {}
+
+  /** Light of the background and its noise at each pixel, stops; worked out when somebody is first seen. */
+  private get tables(): { levels: Float32Array; noise: Float32Array } {
+    if (!this.made) {
+      const { luma, sigma } = this.background;
+      const slope = slopes(this.stops);
+      this.made = { levels: luma.map((v) => between(this.stops, v)), noise: luma.map((v, i) => hypot(sigma[i], 0.3) * slope[round(min(255, v))]) };
+    }
+    return this.made;
   }
 
   /** Writes BODY, SHADOW or NONE (light added, not taken) into `kind` for each pixel of the region. */
   classify(region: Region, picture: SteadyPicture, light: number, kind: Uint8Array): void {
-    const { background, stops, levels, noise } = this;
+    const { background, stops, tables: { levels, noise } } = this;
     const { width, height, colourWidth, colourHeight } = background;
     const x0 = max(0, region.left - 3), x1 = min(width - 1, region.right + 3);
     const y0 = max(0, region.top - 3), y1 = min(height - 1, region.bottom + 3);
@@ -97,10 +102,11 @@ export class ShadeTest {
 
   /** Light taken by the shadow pixels of a region on the mean, stops. */
   meanDepth(region: Region, picture: SteadyPicture, light: number, kind: Uint8Array): number {
+    const { levels } = this.tables;
     let sum = 0, n = 0;
     for (const i of region.pixels) {
       if (kind[i] !== SHADOW) continue;
-      sum += this.levels[i] + light - this.stops[picture.luma[i]];
+      sum += levels[i] + light - this.stops[picture.luma[i]];
       n++;
     }
     return n ? sum / n : 0;
@@ -109,7 +115,8 @@ export class ShadeTest {
   /** Pixels without texture join the shadow beside them when they are as dark; else they are body, unless nothing here is. */
   private continueShadow(region: Region, sure: number[], picture: SteadyPicture, light: number, kind: Uint8Array): void {
     const { width, height } = this.background;
-    const depth = (i: number) => this.stops[picture.luma[i]] - light - this.levels[i];
+    const { levels } = this.tables;
+    const depth = (i: number) => this.stops[picture.luma[i]] - light - levels[i];
     const steps = sure.map(() => 0);
     for (let k = 0; k < sure.length; k++) {
       const i = sure[k];
@@ -139,13 +146,14 @@ export class ShadeTest {
   /** Whether a region fades out at its border, as a shadow's rim does, rather than ending in a step. */
   private softEdged(region: Region, picture: SteadyPicture, light: number): boolean {
     const { width } = this.background;
+    const { levels } = this.tables;
     let sum = 0, n = 0, deep = 0;
     for (const i of region.pixels) {
       const x = i % width;
-      const r = this.stops[picture.luma[i]] - light - this.levels[i];
+      const r = this.stops[picture.luma[i]] - light - levels[i];
       deep = min(deep, r);
       if (x > 0 && x + 1 < width) {
-        sum = max(sum, abs(this.stops[picture.luma[i + 1]] - this.levels[i + 1] - this.stops[picture.luma[i - 1]] + this.levels[i - 1]));
+        sum = max(sum, abs(this.stops[picture.luma[i + 1]] - levels[i + 1] - this.stops[picture.luma[i - 1]] + levels[i - 1]));
         n++;
       }
     }

@@ -6,7 +6,7 @@ import type { Samples } from './samples';
 import type { SteadyReader } from './steady-reader';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, hypot, max, min } = Math;
+const { abs, ceil, floor, hypot, max, min } = Math;
 
 /** What the camera sees when nobody is in, as far as the take shows it, in one light. */
 export interface Background {
@@ -129,13 +129,13 @@ function pairNoise(even: Uint8Array[]): Float32Array {
 
 /** Spread of what stays still, by brightness, over the whole take: the middle of the quieter half of the pixels, in levels. */
 function noiseByLevel(luma: Float32Array, spread: Float32Array, support: Float32Array): Float32Array {
-  const values: number[][] = Array.from({ length: LEVEL_BINS }, () => []);
-  for (let i = 0; i < luma.length; i += 3) if (support[i] > 0.5) values[min(LEVEL_BINS - 1, floor(luma[i] / 16))].push(spread[i]);
-  return smoothBins(values.map((v) => {
-    if (v.length < 40) return NaN;
-    v.sort((a, b) => a - b);
-    return 1.1 * v[floor(0.35 * v.length)];
-  }));
+  const values = Array.from({ length: LEVEL_BINS }, () => ({ list: new Float32Array(ceil(luma.length / 3)), count: 0 }));
+  for (let i = 0; i < luma.length; i += 3) {
+    if (!(support[i] > 0.5)) continue;
+    const bin = values[min(LEVEL_BINS - 1, floor(luma[i] / 16))];
+    bin.list[bin.count++] = spread[i];
+  }
+  return smoothBins(values.map(({ list, count }) => (count < 40 ? NaN : 1.1 * list.subarray(0, count).sort()[floor(0.35 * count)])));
 }
 
 /** Fills bins that nothing is known of from the nearest known, and keeps all above the error of rounding. */
@@ -148,12 +148,15 @@ function smoothBins(bins: number[]): Float32Array {
 }
 
 function colourNoise(samples: Samples, blue: Float32Array, red: Float32Array): number {
-  const values: number[] = [];
+  const values = new Float32Array(2 * samples.blue.length * ceil(blue.length / 53));
+  let n = 0;
   samples.blue.forEach((b, k) => {
-    for (let c = k % 53; c < blue.length; c += 53) values.push(abs(b[c] - blue[c]), abs(samples.red[k][c] - red[c]));
+    for (let c = k % 53; c < blue.length; c += 53) {
+      values[n++] = abs(b[c] - blue[c]);
+      values[n++] = abs(samples.red[k][c] - red[c]);
+    }
   });
-  values.sort((a, b) => a - b);
-  return values.length ? max(0.4, values[floor(values.length / 2)] / 0.6745) : 0.5;
+  return n ? max(0.4, values.subarray(0, n).sort()[floor(n / 2)] / 0.6745) : 0.5;
 }
 
 function gradients(luma: Float32Array, width: number, height: number): Float32Array {
