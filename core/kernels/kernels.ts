@@ -12,6 +12,7 @@ interface KernelFunctions {
   compareColour(blue: number, red: number, ownBlue: number, ownRed: number, stray: number, gain: number, doubt: number, colour: number, count: number): void;
   strengthenByColour(colour: number, across: number, down: number, width: number, height: number, noise: number, restless: number, strength: number): void;
   addZones(luma: number, zoneOf: number, strength: number, restless: number, difference: number, perStop: number, bound: number, pixels: number, sums: number, counts: number, all: number): void;
+  layZones(stops: number, across: number, down: number, perStop: number, width: number, height: number, row: number, field: number): void;
   addSample(even: number, own: number, table: number, mask: number, low: number, high: number, middle: number, sums: number, squares: number, counts: number, seen: number, count: number): void;
   readLight(luma: number, seen: number, places: number, levels: number, reach: number, weight: number, stops: number, count: number, ratios: number, bins: number, many: number, bin: number, out: number): number;
   translate(codes: number, table: number, out: number, count: number): void;

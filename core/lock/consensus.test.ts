@@ -52,7 +52,7 @@ test.each([1, 2, 3])('the fit finds shift, turn and size among noise, and says h
   for (let k = 0; k < 2; k++) expect(Math.abs(fit.pose[k] - truth[k])).toBeLessThan(0.03);
   expect(Math.abs(fit.pose[2] - truth[2])).toBeLessThan(2e-4);
   expect(Math.abs(fit.pose[3] - truth[3])).toBeLessThan(2e-4);
-  const sigma = Math.sqrt(covarianceOf(fit)![0][0]);
+  const sigma = Math.sqrt(covarianceOf(fit)![0]);
   expect(sigma).toBeGreaterThan(0.001);
   expect(sigma).toBeLessThan(0.02);
 });

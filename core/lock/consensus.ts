@@ -1,10 +1,9 @@
 import { solvePositive } from '../geometry/least-squares';
 import type { Similarity } from '../geometry/similarity';
 import type { Patch } from './patches';
-import { invertMatrix } from './patches';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { atan2, cos, floor, hypot, max, min, sin, sqrt } = Math;
+const { atan2, cos, floor, hypot, max, sin, sqrt } = Math;
 
 /** Four numbers that make a similarity linear: shift x, shift y (px), scale*cos(turn) - 1, scale*sin(turn). */
 export type Pose = Float64Array<ArrayBuffer>;
@@ -47,13 +46,20 @@ export interface Fit {
   equations: number;
 }
 
-/** 4 x 4 covariance of a fitted pose (px and radians), or null when too few patches agree. */
-export function covarianceOf({ normal, scatter, equations }: Fit): number[][] | null {
+/** 4 x 4 covariance of a fitted pose (px and radians), row by row, or null when too few patches agree. */
+export function covarianceOf({ normal, scatter, equations }: Fit): Float64Array | null {
   if (equations < 5) return null;
-  const full = [0, 1, 2, 3].map((a) => [0, 1, 2, 3].map((b) => normal[min(a, b) * 4 + max(a, b)]));
   // The biweight trims residuals: 1.35 makes up for it on normal ones.
   const factor = max(0.05, 1.35 * scatter) * (equations / max(1, equations - 4));
-  return invertMatrix(full)?.map((row) => row.map((v) => v * factor)) ?? null;
+  const out = new Float64Array(16);
+  for (let k = 0; k < 4; k++) {
+    const unit = new Float64Array(4);
+    unit[k] = factor;
+    const column = solvePositive(normal, unit, 4);
+    if (!column) return null;
+    out.set(column, 4 * k);
+  }
+  return out;
 }
 
 /** A patch agrees when it lies within this many of its own standard deviations. */

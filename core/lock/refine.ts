@@ -1,4 +1,5 @@
 import { composeSimilarity, cornersAndCentre, IDENTITY, type Similarity } from '../geometry/similarity';
+import { select } from '../image/quantile';
 import { seededRandom } from '../image/random';
 import {
   agrees, covarianceOf, fitPose, poseToSimilarity, searchPose, similarityToPose, strayOf, tellsApart, type Fit, type Pose,
@@ -185,7 +186,7 @@ function judgePatches(
       spreads[i] = 0.06;
       continue;
     }
-    const stray = strayed.subarray(0, n).sort()[floor(0.7 * (n - 1))];
+    const stray = select(strayed.subarray(0, n), floor(0.7 * (n - 1)));
     const seenShare = min(1, n / max(1, looked));
     weights[i] = max(0.002, min(1, 0.1 + seenShare) / (1 + (stray / STRAY) ** 2));
     strays[i] = stray;
@@ -237,7 +238,7 @@ function cornerSigma(fit: Fit, corners: [number, number][]): number | null {
     const rx = [1, 0, x, -y];
     const ry = [0, 1, y, x];
     let sum = 0;
-    for (let a = 0; a < 4; a++) for (let b = 0; b < 4; b++) sum += c[a][b] * (rx[a] * rx[b] + ry[a] * ry[b]);
+    for (let a = 0; a < 4; a++) for (let b = 0; b < 4; b++) sum += c[4 * a + b] * (rx[a] * rx[b] + ry[a] * ry[b]);
     worst = max(worst, sum);
   }
   return sqrt(worst);

@@ -7,7 +7,7 @@ import { zoneShapes, type ZoneField } from '../scene/zones';
 import { DefocusedBackground } from './defocus';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, hypot, max, min } = Math;
+const { abs, hypot, max, min, sqrt } = Math;
 
 /** From this many standard deviations on, a pixel surely is not background; those beside it need less. */
 export const HOT = 6;
@@ -36,7 +36,7 @@ const MOST_FIELDS = 3;
 function room({ width, height, colourWidth, colourHeight }: Background) {
   const pixels = width * height, colours = colourWidth * colourHeight;
   return Kernels.with({
-    luma: ['bytes', pixels], table: ['floats', 256], expected: ['floats', pixels], extra: ['floats', pixels], inverse: ['floats', pixels], restless: ['bytes', pixels],
+    luma: ['bytes', pixels], table: ['floats', 256], expected: ['floats', pixels], inverse: ['floats', pixels], restless: ['bytes', pixels],
     difference: ['floats', pixels], scaled: ['floats', pixels], rows: ['floats', pixels], strength: ['floats', pixels],
     blue: ['bytes', colours], red: ['bytes', colours], ownBlue: ['floats', colours], ownRed: ['floats', colours], stray: ['floats', colours], colour: ['floats', colours],
   }, MOST_FIELDS * roomFor(zoneShapes(pixels)));
@@ -78,7 +78,8 @@ export class Differ {
     if (background.moved) arrays.stray.set(colourSteps(background).map((step) => MOVED_SLACK_PX * step));
     const lean: number[] = [];
     for (let i = 0; i < arrays.inverse.length; i++) {
-      arrays.inverse[i] = 1 / hypot(background.sigma[i], slack * background.gradient[i]);
+      const noise = background.sigma[i], edge = slack * background.gradient[i];
+      arrays.inverse[i] = 1 / sqrt(noise * noise + edge * edge);
       if (background.sigmaDown[i] !== background.sigma[i]) lean.push(i);
     }
     this.leaning = Int32Array.from(lean);
@@ -96,8 +97,7 @@ export class Differ {
     own.luma.set(luma);
     own.table.set(table);
     own.expected.set(soft > LEAST_SOFT ? this.defocused.nearest(luma, table) : background.luma);
-    if (extra) own.extra.set(extra);
-    run.subtract(at(own.luma), at(own.table), at(own.expected), extra ? at(own.extra) : 0, at(own.inverse), at(difference), at(scaled), pixels);
+    run.subtract(at(own.luma), at(own.table), at(own.expected), extra ? at(extra) : 0, at(own.inverse), at(difference), at(scaled), pixels);
     if (abs(light) > LEAST_RELIT) this.allowForClipping(light);
     if (soft > LEAST_SOFT) this.allowForSoftness(soft);
     for (const i of leaning) if (difference[i] < 0) scaled[i] = difference[i] / background.sigmaDown[i];

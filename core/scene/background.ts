@@ -1,3 +1,4 @@
+import { select } from '../image/quantile';
 import { LightGauge, relight } from './gauge';
 import { chooseBetweenLayers } from './layers';
 import { findRestless } from './restless';
@@ -6,7 +7,7 @@ import type { Samples } from './samples';
 import type { SteadyReader } from './steady-reader';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, ceil, floor, hypot, max, min } = Math;
+const { abs, ceil, floor, max, min, sqrt } = Math;
 
 /** What the camera sees when nobody is in, as far as the take shows it, in one light. */
 export interface Background {
@@ -77,8 +78,12 @@ function medianPicture(samples: Samples, stops: Float32Array, pixels: number, st
 }
 
 function middleOf(values: Float32Array, count: number): number {
-  const part = values.subarray(0, count).sort();
-  return count % 2 ? part[(count - 1) / 2] : (part[count / 2 - 1] + part[count / 2]) / 2;
+  const part = values.subarray(0, count);
+  const upper = select(part, count >> 1);
+  if (count % 2) return upper;
+  let lower = part[0];
+  for (let k = 1; k < count / 2; k++) if (part[k] > lower) lower = part[k];
+  return (lower + upper) / 2;
 }
 
 /**
@@ -166,7 +171,7 @@ function gradients(luma: Float32Array, width: number, height: number): Float32Ar
       const i = y * width + x;
       const h = luma[x + 1 < width ? i + 1 : i] - luma[x > 0 ? i - 1 : i];
       const v = luma[y + 1 < height ? i + width : i] - luma[y > 0 ? i - width : i];
-      out[i] = 0.5 * hypot(h, v);
+      out[i] = 0.5 * sqrt(h * h + v * v);
     }
   }
   return out;

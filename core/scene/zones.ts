@@ -20,7 +20,7 @@ export function zoneShapes(pixels: number) {
   const zones = ZONES_ACROSS * ZONES_DOWN;
   return {
     luma: ['floats', pixels], zoneOf: ['bytes', pixels], restless: ['bytes', pixels], perStop: ['floats', pixels],
-    sums: ['doubles', zones], counts: ['words', zones], all: ['words', zones],
+    field: ['floats', pixels], stops: ['floats', zones], row: ['floats', ZONES_ACROSS], sums: ['doubles', zones], counts: ['words', zones], all: ['words', zones],
   } as const;
 }
 
@@ -34,7 +34,6 @@ interface Compared { readonly kernels: Kernels; readonly difference: Float32Arra
 export class ZoneField {
   /** Stops by zone, row by row. */
   readonly stops = new Float32Array(ZONES_ACROSS * ZONES_DOWN);
-  private readonly field: Float32Array;
   private readonly own: ReturnType<typeof this.layOut>;
   /** Zones in which enough of the background is to be seen just now. */
   private readonly known = new Uint8Array(ZONES_ACROSS * ZONES_DOWN);
@@ -48,7 +47,6 @@ export class ZoneField {
     const { width, height, luma, restless } = background;
     const pixels = width * height;
     const arrays = (this.own = this.layOut(pixels));
-    this.field = new Float32Array(pixels);
     arrays.luma.set(luma);
     arrays.restless.set(restless);
     for (let i = 0; i < pixels; i++) {
@@ -62,9 +60,9 @@ export class ZoneField {
     return this.compared.kernels.lay(zoneShapes(pixels));
   }
 
-  /** What to add to the background, in levels; null when the light is even. */
+  /** What to add to the background, in levels, in the kernels' memory; null when the light is even. */
   levels(): Float32Array | null {
-    return this.flat ? null : this.field;
+    return this.flat ? null : this.own.field;
   }
 
   /** Light of a pixel's zone beside the whole, stops. */
@@ -121,19 +119,9 @@ export class ZoneField {
 
   /** Lays the zones' light over the pixels, smoothly from zone to zone. */
   private spread(): void {
-    const { width, height } = this.background;
-    const { stops, field, own: { perStop } } = this;
+    const { background: { width, height }, stops, own, compared: { kernels } } = this;
     this.laid.set(stops);
-    for (let y = 0; y < height; y++) {
-      const v = max(0, min(ZONES_DOWN - 1.001, ((y + 0.5) * ZONES_DOWN) / height - 0.5));
-      const j = floor(v), fy = v - j;
-      for (let x = 0, i = y * width; x < width; x++, i++) {
-        const u = max(0, min(ZONES_ACROSS - 1.001, ((x + 0.5) * ZONES_ACROSS) / width - 0.5));
-        const k = j * ZONES_ACROSS + floor(u), fx = u - floor(u);
-        const top = stops[k] + fx * (stops[k + 1] - stops[k]);
-        const bottom = stops[k + ZONES_ACROSS] + fx * (stops[k + ZONES_ACROSS + 1] - stops[k + ZONES_ACROSS]);
-        field[i] = (top + fy * (bottom - top)) * perStop[i];
-      }
-    }
+    own.stops.set(stops);
+    kernels.run.layZones(at(own.stops), ZONES_ACROSS, ZONES_DOWN, at(own.perStop), width, height, at(own.row), at(own.field));
   }
 }

@@ -109,6 +109,32 @@ export function addZones(luma: usize, zoneOf: usize, strength: usize, restless: 
   }
 }
 
+/** Place of a pixel among the middles of so many zones along a line: whole zones and the rest. */
+function placeAmong(zones: i32, pixel: i32, pixels: i32): f32 {
+  return max<f32>(0, min<f32>(f32(zones) - 1.001, ((f32(pixel) + 0.5) * f32(zones)) / f32(pixels) - 0.5));
+}
+
+/** Lays the light of `across` x `down` zones (`stops`) over the pixels, smoothly from zone to zone, in levels: `perStop` is a stop's worth at each. `row` is scratch for a zone row's values. */
+export function layZones(stops: usize, across: i32, down: i32, perStop: usize, width: i32, height: i32, row: usize, field: usize): void {
+  for (let y = 0; y < height; y++) {
+    const v = placeAmong(down, y, height);
+    const j = i32(v);
+    const fy = v - f32(j);
+    for (let k = 0; k < across; k++) {
+      const at = stops + (usize(j * across + k) << 2);
+      const top = load<f32>(at);
+      store<f32>(row + (usize(k) << 2), top + fy * (load<f32>(at + (usize(across) << 2)) - top));
+    }
+    for (let x = 0; x < width; x++) {
+      const u = placeAmong(across, x, width);
+      const k = i32(u);
+      const left = load<f32>(row + (usize(k) << 2));
+      const o = usize(y * width + x) << 2;
+      store<f32>(field + o, (left + (u - f32(k)) * (load<f32>(row + (usize(k) << 2), 4) - left)) * load<f32>(perStop + o));
+    }
+  }
+}
+
 /**
  * Adds what one sample shows, as differences from the layer's middle, where it lies between `low` and `high`: sums, squares, counts, and
  * how often the pixel was seen at all (`mask` is 1 there; address 0 stands for everywhere).
