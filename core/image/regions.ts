@@ -1,3 +1,5 @@
+import { addressOf as at, Kernels } from '../kernels/kernels';
+
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { max, min } = Math;
 
@@ -13,34 +15,25 @@ export interface Region {
 
 /** Connected sets (sides and corners touch) of the pixels that are not 0, with at least `least` of them. */
 export function findRegions(mask: Uint8Array, width: number, height: number, least = 1): Region[] {
-  const done = new Uint8Array(mask.length);
-  const queue = new Int32Array(mask.length);
+  const pixels = mask.length;
+  if (made?.pixels !== pixels) made = { pixels, room: room(pixels) };
+  const { kernels, arrays } = made.room;
+  arrays.mask.set(mask);
   const out: Region[] = [];
-  for (let start = 0; start < mask.length; start++) {
-    if (!mask[start] || done[start]) continue;
-    let head = 0, tail = 0;
-    queue[tail++] = start;
-    done[start] = 1;
-    let left = width, top = height, right = 0, bottom = 0;
-    while (head < tail) {
-      const i = queue[head++];
-      const x = i % width, y = (i - x) / width;
-      if (x < left) left = x;
-      if (x > right) right = x;
-      if (y < top) top = y;
-      if (y > bottom) bottom = y;
-      const from = x > 0 ? -1 : 0, to = x + 1 < width ? 1 : 0;
-      for (let row = y > 0 ? i - width : i, last = y + 1 < height ? i + width : i; row <= last; row += width) {
-        for (let o = row + from; o <= row + to; o++) {
-          if (mask[o] === 0 || done[o] !== 0) continue;
-          done[o] = 1;
-          queue[tail++] = o;
-        }
-      }
-    }
-    if (tail >= least) out.push({ pixels: queue.slice(0, tail), left, top, right, bottom });
+  for (let start = 0; ;) {
+    const count = kernels.run.nextRegion(at(arrays.mask), width, height, start, at(arrays.queue), at(arrays.out));
+    if (count === 0) return out;
+    const [left, top, right, bottom, from] = arrays.out;
+    if (count >= least) out.push({ pixels: new Int32Array(arrays.queue.subarray(0, count)), left, top, right, bottom });
+    start = from + 1;
   }
-  return out;
+}
+
+/** Kernels for masks of one size; nothing is kept in them between calls. */
+let made: { pixels: number; room: ReturnType<typeof room> } | null = null;
+
+function room(pixels: number) {
+  return Kernels.with({ mask: ['bytes', pixels], queue: ['words', pixels], out: ['words', 5] });
 }
 
 /** Sums over squares of (2 r + 1) pixels, cut at the picture's edges, divided by how many pixels the square holds. */

@@ -14,6 +14,18 @@ interface KernelFunctions {
   addZones(luma: number, zoneOf: number, strength: number, restless: number, difference: number, perStop: number, bound: number, pixels: number, sums: number, counts: number, all: number): void;
   layZones(stops: number, across: number, down: number, perStop: number, width: number, height: number, row: number, field: number): void;
   addSample(even: number, own: number, table: number, mask: number, low: number, high: number, middle: number, sums: number, squares: number, counts: number, seen: number, count: number): void;
+  showPanorama(field: number, width: number, height: number, u0: number, v0: number, c: number, s: number, across: number, down: number, coloured: number, luma: number, blue: number, red: number, known: number): void;
+  addToPanorama(field: number, weight: number, width: number, fromX: number, toX: number, fromY: number, toY: number, u0: number, v0: number, c: number, s: number, luma: number, blue: number, red: number, free: number, across: number, down: number, colourAcross: number, colourDown: number, gain: number, follow: number): void;
+  allowances(luma: number, blue: number, red: number, width: number, height: number, slack: number, base: number, tintSlack: number, tinted: number, least: number, leastColour: number): void;
+  squaresOf(luma: number, blue: number, red: number, colourAcross: number, ownLuma: number, ownBlue: number, ownRed: number, known: number, width: number, height: number, gain: number, least: number, leastColour: number, cap: number, wideCap: number, squares: number, cut: number): void;
+  markAbove(values: number, count: number, limit: number, marks: number): number;
+  leaveOut(values: number, count: number, limit: number, cut: number, rest: number): void;
+  divideBy(sums: number, shares: number, count: number): void;
+  boxMeans(values: number, width: number, height: number, r: number, columns: number, out: number): void;
+  markOther(known: number, near: number, most: number, wide: number, count: number, other: number, otherWide: number, otherNear: number, out: number): number;
+  explainByShift(out: number, near: number, luma: number, blue: number, red: number, colourAcross: number, ownLuma: number, ownBlue: number, ownRed: number, known: number, width: number, height: number, gain: number, least: number, leastColour: number, cap: number, shifts: number, many: number, other: number, most: number, explained: number): void;
+  nextRegion(mask: number, width: number, height: number, start: number, queue: number, out: number): number;
+  stepEquations(expected: number, seen: number, usable: number, width: number, height: number, cut: number, astray: number, whole: number, out: number): void;
   readLight(luma: number, seen: number, places: number, levels: number, reach: number, weight: number, stops: number, count: number, ratios: number, bins: number, many: number, bin: number, out: number): number;
   translate(codes: number, table: number, out: number, count: number): void;
   countAbove(values: number, count: number, bound: number): number;

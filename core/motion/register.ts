@@ -1,5 +1,6 @@
 import { solvePositive } from '../geometry/least-squares';
 import { composeSimilarity, IDENTITY, type Similarity } from '../geometry/similarity';
+import { addressOf as at, Kernels } from '../kernels/kernels';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, hypot, max, min } = Math;
@@ -41,9 +42,7 @@ export function registerStep(expected: Float32Array, seen: Uint8Array, usable: U
   const own = spread ?? spreadOf(expected, seen, usable, width, height);
   if (own === null) return null;
   const scale = max(LEAST_SPREAD, own);
-  gather(expected, seen, usable, width, height, TUKEY * scale, freely ? WHOLE : SHIFT);
-  const { normal, right } = freely ? WHOLE : SHIFT;
-  const [count, agree, slopes] = COUNTS;
+  const { normal, right, count, agree, slopes } = equations(expected, seen, usable, width, height, TUKEY * scale, freely);
   if (count < 60) return null;
   if (slopes < LEAST_SLOPES * 4 + GRAIN_SLOPES * count) {
     const bright = normal[2 * right.length + 2];
@@ -55,12 +54,6 @@ export function registerStep(expected: Float32Array, seen: Uint8Array, usable: U
   const size = freely ? 1 + p[3] : 1, turn = freely ? p[4] : 0;
   return { step: { dx: p[0], dy: p[1], rotation: turn, scale: min(1.2, max(0.8, size)) }, share: agree / count, residual: scale, gain: 1 + p[2], flat: false };
 }
-
-/** Scratch for one step; nothing is kept in it between calls. */
-const SHIFT = { normal: new Float64Array(9), right: new Float64Array(3) };
-const WHOLE = { normal: new Float64Array(25), right: new Float64Array(5) };
-/** Pixels compared, pixels that agree, weighted slopes. */
-const COUNTS = new Float64Array(3);
 
 /** Differences are counted in parts of a level. */
 const PARTS = 8;
@@ -84,57 +77,25 @@ function spreadOf(expected: Float32Array, seen: Uint8Array, usable: Uint8Array, 
   return (1.4826 * (bin + (n / 2 - before) / BINS[bin])) / PARTS;
 }
 
-/** Fills the normal equations of one step, of three unknowns or of five, and the counts. */
-function gather(expected: Float32Array, seen: Uint8Array, usable: Uint8Array, width: number, height: number, cut: number, { normal, right }: typeof SHIFT): void {
-  const whole = right.length === 5;
-  const cx = (width - 1) / 2, cy = (height - 1) / 2, square = cut * cut, astray = ASTRAY * ASTRAY;
-  let agree = 0, count = 0, slopes = 0;
-  let n00 = 0, n01 = 0, n02 = 0, n03 = 0, n04 = 0, n11 = 0, n12 = 0, n13 = 0, n14 = 0, n22 = 0, n23 = 0, n24 = 0, n33 = 0, n34 = 0, n44 = 0;
-  let r0 = 0, r1 = 0, r2 = 0, r3 = 0, r4 = 0;
-  for (let y = 1; y < height - 1; y++) {
-    for (let x = 1 + (y & 1), i = y * width + x; x < width - 1; x += 2, i += 2) {
-      if (usable[i] === 0 || usable[i - 1] === 0 || usable[i + 1] === 0 || usable[i - width] === 0 || usable[i + width] === 0) continue;
-      count++;
-      const e = expected[i], r = seen[i] - e;
-      // Content that lies further right by d is darker by the slope times d.
-      const a = -0.25 * (expected[i + 1] - expected[i - 1] + seen[i + 1] - seen[i - 1]), b = -0.25 * (expected[i + width] - expected[i - width] + seen[i + width] - seen[i - width]);
-      const steep = a * a + b * b;
-      // An edge that is still a little off must not be taken for something else: it knows best where the picture lies.
-      const left = 1 - (r * r) / (square + astray * steep);
-      if (left <= 0) continue;
-      const w = left * left, wa = w * a, wb = w * b, we = w * e;
-      if (r < cut && r > -cut) agree++;
-      slopes += w * steep;
-      n00 += wa * a;
-      n01 += wa * b;
-      n02 += wa * e;
-      n11 += wb * b;
-      n12 += wb * e;
-      n22 += we * e;
-      r0 += wa * r;
-      r1 += wb * r;
-      r2 += we * r;
-      if (!whole) continue;
-      const c = a * (x - cx) + b * (y - cy), d = b * (x - cx) - a * (y - cy);
-      const wc = w * c, wd = w * d;
-      n03 += wa * c;
-      n04 += wa * d;
-      n13 += wb * c;
-      n14 += wb * d;
-      n23 += we * c;
-      n24 += we * d;
-      n33 += wc * c;
-      n34 += wc * d;
-      n44 += wd * d;
-      r3 += wc * r;
-      r4 += wd * r;
-    }
-  }
-  COUNTS[0] = count;
-  COUNTS[1] = agree;
-  COUNTS[2] = slopes;
-  normal.set(whole ? [n00, n01, n02, n03, n04, 0, n11, n12, n13, n14, 0, 0, n22, n23, n24, 0, 0, 0, n33, n34, 0, 0, 0, 0, n44] : [n00, n01, n02, 0, n11, n12, 0, 0, n22]);
-  right.set(whole ? [r0, r1, r2, r3, r4] : [r0, r1, r2]);
+/** Kernels for pictures of one size; nothing is kept in them between calls. */
+let made: { pixels: number; room: ReturnType<typeof room> } | null = null;
+
+function room(pixels: number) {
+  return Kernels.with({ expected: ['floats', pixels], seen: ['bytes', pixels], usable: ['bytes', pixels], out: ['doubles', 23] });
+}
+
+/** The normal equations of one step, of three unknowns or of five: pixels compared, pixels that agree, weighted slopes. */
+function equations(expected: Float32Array, seen: Uint8Array, usable: Uint8Array, width: number, height: number, cut: number, whole: boolean) {
+  const pixels = width * height;
+  if (made?.pixels !== pixels) made = { pixels, room: room(pixels) };
+  const { kernels, arrays } = made.room;
+  arrays.expected.set(expected);
+  arrays.seen.set(seen);
+  arrays.usable.set(usable);
+  kernels.run.stepEquations(at(arrays.expected), at(arrays.seen), at(arrays.usable), width, height, cut, ASTRAY * ASTRAY, whole ? 1 : 0, at(arrays.out));
+  const [count, agree, slopes, n00, n01, n02, n03, n04, n11, n12, n13, n14, n22, n23, n24, n33, n34, n44, ...right] = arrays.out;
+  const normal = whole ? [n00, n01, n02, n03, n04, 0, n11, n12, n13, n14, 0, 0, n22, n23, n24, 0, 0, 0, n33, n34, 0, 0, 0, 0, n44] : [n00, n01, n02, 0, n11, n12, 0, 0, n22];
+  return { count, agree, slopes, normal: Float64Array.from(normal), right: Float64Array.from(whole ? right : right.slice(0, 3)) };
 }
 
 /** Whether a correction is too small to matter. @param limit small pixels at the picture's edge */

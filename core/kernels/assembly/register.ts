@@ -1,0 +1,114 @@
+/** One step of laying a picture on another by their pixels; see core/motion/register.ts for the method. */
+
+// @ts-ignore: decorator
+@inline
+function total(v: v128): f64 {
+  return f64(f32x4.extract_lane(v, 0)) + f64(f32x4.extract_lane(v, 1)) + f64(f32x4.extract_lane(v, 2)) + f64(f32x4.extract_lane(v, 3));
+}
+
+// @ts-ignore: decorator
+@inline
+function bytes(at: usize): v128 {
+  return f32x4.convert_i32x4_u(v128.extend_low<u16>(v128.extend_low<u8>(v128.load32_zero(at))));
+}
+
+// @ts-ignore: decorator
+@inline
+function isSet(at: usize): v128 {
+  return i32x4.ne(v128.extend_low<u16>(v128.extend_low<u8>(v128.load32_zero(at))), i32x4.splat(0));
+}
+
+/** Adds the lanes' total to the double at `out + 8 k`. */
+// @ts-ignore: decorator
+@inline
+function note(out: usize, k: usize, v: v128): void {
+  store<f64>(out + (k << 3), load<f64>(out + (k << 3)) + total(v));
+}
+
+/**
+ * Sums for one step over every second pixel, as on a chessboard, that is `usable` with its four neighbours: leaves in `out`, doubles, how many there
+ * are, how many agree within `cut` levels, their weighted slopes; then of the unknowns shift x, shift y, brightness, size and turn the upper half of the
+ * normal equations row by row (15) and the right side (5). Those of size and turn are left 0 unless `whole`. A pixel's weight falls to none where it differs
+ * by `cut`, or for edges, squared, by `astray` times the square of their slope more.
+ */
+export function stepEquations(expected: usize, seen: usize, usable: usize, width: i32, height: i32, cut: f32, astray: f32, whole: i32, out: usize): void {
+  memory.fill(out, 0, 23 * 8);
+  const zero = f32x4.splat(0), one = f32x4.splat(1), quarter = f32x4.splat(-0.25), square = f32x4.splat(cut * cut), loose = f32x4.splat(astray), limit = f32x4.splat(cut);
+  const cx = f32(width - 1) / 2, cy = f32(height - 1) / 2;
+  const lanes = f32x4(0, 1, 2, 3), places = i32x4(0, 1, 2, 3), odd = i32x4.splat(1);
+  for (let y = 1; y < height - 1; y++) {
+    let count = zero, agree = zero, slopes = zero;
+    let n00 = zero, n01 = zero, n02 = zero, n03 = zero, n04 = zero, n11 = zero, n12 = zero, n13 = zero, n14 = zero, n22 = zero, n23 = zero, n24 = zero, n33 = zero, n34 = zero, n44 = zero;
+    let r0 = zero, r1 = zero, r2 = zero, r3 = zero, r4 = zero;
+    const v = f32x4.splat(f32(y) - cy);
+    const parity = i32x4.splat((y + 1) & 1);
+    for (let x = 1; x < width - 1; x += 4) {
+      const i = usize(y * width + x);
+      const column = i32x4.add(i32x4.splat(x), places);
+      // Every second pixel, and none beyond the row's last but one.
+      let use = v128.and(i32x4.eq(v128.and(column, odd), parity), i32x4.lt_s(column, i32x4.splat(width - 1)));
+      use = v128.and(use, v128.and(isSet(usable + i), v128.and(v128.and(isSet(usable + i - 1), isSet(usable + i + 1)), v128.and(isSet(usable + i - usize(width)), isSet(usable + i + usize(width))))));
+      count = f32x4.add(count, v128.and(use, one));
+      const o = expected + (i << 2), row = usize(width) << 2;
+      const e = v128.load(o), r = f32x4.sub(bytes(seen + i), e);
+      // Content that lies further right by d is darker by the slope times d.
+      const a = f32x4.mul(quarter, f32x4.add(f32x4.sub(v128.load(o + 4), v128.load(o - 4)), f32x4.sub(bytes(seen + i + 1), bytes(seen + i - 1))));
+      const b = f32x4.mul(quarter, f32x4.add(f32x4.sub(v128.load(o + row), v128.load(o - row)), f32x4.sub(bytes(seen + i + usize(width)), bytes(seen + i - usize(width)))));
+      const steep = f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b));
+      // An edge that is still a little off must not be taken for something else: it knows best where the picture lies.
+      const left = f32x4.max(zero, f32x4.sub(one, f32x4.div(f32x4.mul(r, r), f32x4.add(square, f32x4.mul(loose, steep)))));
+      const w = v128.and(use, f32x4.mul(left, left));
+      const counts = v128.and(f32x4.gt(w, zero), f32x4.lt(f32x4.abs(r), limit));
+      agree = f32x4.add(agree, v128.and(counts, one));
+      slopes = f32x4.add(slopes, f32x4.mul(w, steep));
+      const wa = f32x4.mul(w, a), wb = f32x4.mul(w, b), we = f32x4.mul(w, e);
+      n00 = f32x4.add(n00, f32x4.mul(wa, a));
+      n01 = f32x4.add(n01, f32x4.mul(wa, b));
+      n02 = f32x4.add(n02, f32x4.mul(wa, e));
+      n11 = f32x4.add(n11, f32x4.mul(wb, b));
+      n12 = f32x4.add(n12, f32x4.mul(wb, e));
+      n22 = f32x4.add(n22, f32x4.mul(we, e));
+      r0 = f32x4.add(r0, f32x4.mul(wa, r));
+      r1 = f32x4.add(r1, f32x4.mul(wb, r));
+      r2 = f32x4.add(r2, f32x4.mul(we, r));
+      if (!whole) continue;
+      const u = f32x4.add(f32x4.splat(f32(x) - cx), lanes);
+      const c = f32x4.add(f32x4.mul(a, u), f32x4.mul(b, v)), d = f32x4.sub(f32x4.mul(b, u), f32x4.mul(a, v));
+      const wc = f32x4.mul(w, c), wd = f32x4.mul(w, d);
+      n03 = f32x4.add(n03, f32x4.mul(wa, c));
+      n04 = f32x4.add(n04, f32x4.mul(wa, d));
+      n13 = f32x4.add(n13, f32x4.mul(wb, c));
+      n14 = f32x4.add(n14, f32x4.mul(wb, d));
+      n23 = f32x4.add(n23, f32x4.mul(we, c));
+      n24 = f32x4.add(n24, f32x4.mul(we, d));
+      n33 = f32x4.add(n33, f32x4.mul(wc, c));
+      n34 = f32x4.add(n34, f32x4.mul(wc, d));
+      n44 = f32x4.add(n44, f32x4.mul(wd, d));
+      r3 = f32x4.add(r3, f32x4.mul(wc, r));
+      r4 = f32x4.add(r4, f32x4.mul(wd, r));
+    }
+    note(out, 0, count);
+    note(out, 1, agree);
+    note(out, 2, slopes);
+    note(out, 3, n00);
+    note(out, 4, n01);
+    note(out, 5, n02);
+    note(out, 6, n03);
+    note(out, 7, n04);
+    note(out, 8, n11);
+    note(out, 9, n12);
+    note(out, 10, n13);
+    note(out, 11, n14);
+    note(out, 12, n22);
+    note(out, 13, n23);
+    note(out, 14, n24);
+    note(out, 15, n33);
+    note(out, 16, n34);
+    note(out, 17, n44);
+    note(out, 18, r0);
+    note(out, 19, r1);
+    note(out, 20, r2);
+    note(out, 21, r3);
+    note(out, 22, r4);
+  }
+}
