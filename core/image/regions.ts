@@ -1,4 +1,4 @@
-import { addressOf as at, Kernels } from '../kernels/kernels';
+import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { max, min } = Math;
@@ -15,9 +15,7 @@ export interface Region {
 
 /** Connected sets (sides and corners touch) of the pixels that are not 0, with at least `least` of them. */
 export function findRegions(mask: Uint8Array, width: number, height: number, least = 1): Region[] {
-  const pixels = mask.length;
-  if (made?.pixels !== pixels) made = { pixels, room: room(pixels) };
-  const { kernels, arrays } = made.room;
+  const { kernels, arrays } = roomFor(mask.length);
   arrays.mask.set(mask);
   const out: Region[] = [];
   for (let start = 0; ;) {
@@ -29,12 +27,7 @@ export function findRegions(mask: Uint8Array, width: number, height: number, lea
   }
 }
 
-/** Kernels for masks of one size; nothing is kept in them between calls. */
-let made: { pixels: number; room: ReturnType<typeof room> } | null = null;
-
-function room(pixels: number) {
-  return Kernels.with({ mask: ['bytes', pixels], queue: ['words', pixels], out: ['words', 5] });
-}
+const roomFor = onceForSize((pixels) => Kernels.with({ mask: ['bytes', pixels], queue: ['words', pixels], out: ['words', 5] }));
 
 /** Sums over squares of (2 r + 1) pixels, cut at the picture's edges, divided by how many pixels the square holds. */
 export function boxMean(values: Uint8Array | Float32Array, width: number, height: number, r: number, out: Float32Array): Float32Array {

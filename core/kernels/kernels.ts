@@ -3,7 +3,6 @@ import { COMPILED } from './compiled';
 /** What `assembly/` exports; addresses are bytes in the memory of the instance. The sources say what each does. */
 interface KernelFunctions {
   alignTemplate(plane: number, width: number, height: number, template: number, size: number, stride: number, mask: number, scratch: number, steps: number, reach: number, out: number): number;
-  sampleWindow(plane: number, width: number, left: number, top: number, size: number, stride: number, scratch: number, out: number): void;
   prepareTemplate(plane: number, width: number, left: number, top: number, size: number, stride: number, mask: number, scratch: number, window: number, template: number, out: number): void;
   detailOfCells(plane: number, width: number, height: number, across: number, down: number, step: number, sums: number, fine: number, coarse: number): void;
   countChanges(now: number, before: number, count: number, counts: number): void;
@@ -126,4 +125,13 @@ export class Kernels {
 /** Where an array that kernels handed out begins in their memory. */
 export function addressOf(array: { byteOffset: number }): number {
   return array.byteOffset;
+}
+
+/** Makes room for pictures of a size once, and again only for another size; what is in it is kept between no two uses. */
+export function onceForSize<T>(room: (pixels: number) => T): (pixels: number) => T {
+  let made: { pixels: number; room: T } | null = null;
+  return (pixels) => {
+    if (made?.pixels !== pixels) made = { pixels, room: room(pixels) };
+    return made.room;
+  };
 }

@@ -43,12 +43,12 @@ test('contrast and brightness may change', () => {
   expect(errors[Math.floor(errors.length / 2)]).toBeLessThan(0.05);
 });
 
-test('a window that leaves the picture is not sampled', () => {
+test('a window that leaves the picture is not learned', () => {
   const aligner = new PatchAligner(16);
   aligner.show({ width: 40, height: 40, data: new Uint8Array(1600) });
-  expect(aligner.sample(23.5, 10)).toBeNull();
-  expect(aligner.sample(10, 0.2)).toBeNull();
-  expect(aligner.sample(10, 10)).toHaveLength(256);
+  expect(aligner.learn(22, 10)).toBeNull();
+  expect(aligner.learn(10, 1)).toBeNull();
+  expect(aligner.learn(21, 2)).not.toBeNull();
 });
 
 test('a flat picture gives no patches, a straight edge fixes one direction only', () => {

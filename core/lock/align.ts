@@ -51,7 +51,7 @@ export class PatchAligner {
   private readonly stride: number;
   private readonly mask: number;
   private readonly scratch: number;
-  private readonly samples: number;
+  private readonly window: number;
   private readonly sums: number;
   private readonly out: number;
   private result: Float64Array;
@@ -65,7 +65,7 @@ export class PatchAligner {
     this.stride = (size + 3) & ~3;
     this.mask = kernels.reserve(4 * this.stride);
     this.scratch = kernels.reserve(4 * this.stride * (size + 3));
-    this.samples = kernels.reserve(4 * this.stride * size);
+    this.window = kernels.reserve(4 * this.stride * size);
     this.sums = kernels.reserve(13 * 8);
     this.out = kernels.reserve(4 * 8);
     this.result = kernels.doubles(this.out, 4);
@@ -85,21 +85,6 @@ export class PatchAligner {
   }
 
   /**
-   * The picture in the window whose top left pixel centre is at (left, top), fractions allowed: `size` rows of `size` levels.
-   * @returns null when the window with its margin does not lie wholly inside the picture
-   */
-  sample(left: number, top: number): Float32Array | null {
-    const { size, stride, kernels } = this;
-    const x0 = Math.floor(left), y0 = Math.floor(top);
-    if (!(x0 >= 1 && y0 >= 1 && x0 + size + 1 < this.width && y0 + size + 1 < this.height)) return null;
-    kernels.run.sampleWindow(this.plane, this.width, left, top, size, stride, this.scratch, this.samples);
-    const out = new Float32Array(size * size);
-    const rows = kernels.floats(this.samples, size * stride);
-    for (let y = 0; y < size; y++) out.set(rows.subarray(y * stride, y * stride + size), y * size);
-    return out;
-  }
-
-  /**
    * Learns the window at (left, top), whole pixels, until `forgetFrom`.
    * @returns null when the window with its margin does not lie wholly inside the picture
    */
@@ -107,7 +92,7 @@ export class PatchAligner {
     const { size, stride, kernels } = this;
     if (!(left >= 2 && top >= 2 && left + size + 2 < this.width && top + size + 2 < this.height)) return null;
     const at = kernels.reserve(8 * HEAD_NUMBERS + 3 * 4 * size * stride);
-    kernels.run.prepareTemplate(this.plane, this.width, left, top, size, stride, this.mask, this.scratch, this.samples, at, this.sums);
+    kernels.run.prepareTemplate(this.plane, this.width, left, top, size, stride, this.mask, this.scratch, this.window, at, this.sums);
     const [level, xx, xy, xs, yy, ys, ss, ...changes] = kernels.doubles(this.sums, 13);
     kernels.doubles(at, HEAD_NUMBERS).set([left, top, level], 9);
     return { at, moments: Float64Array.of(xx, xy, xs, xy, yy, ys, xs, ys, ss), grow: Float64Array.from(changes.slice(0, 3)), turn: Float64Array.from(changes.slice(3)) };

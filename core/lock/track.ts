@@ -83,7 +83,8 @@ export class CameraTracker {
   /** Share of the patches in view that agreed of late. */
   private usualShare = 0.6;
   private readonly random = seededRandom(20260101);
-  private aligner = new PatchAligner(patchSize(0));
+  /** Made with the first frame, whose size it needs. */
+  private aligner!: PatchAligner;
   private readonly scratch: Alignment = { dx: 0, dy: 0, gain: 1, residual: 0 };
   private width = 0;
   private height = 0;

@@ -1,6 +1,6 @@
 import { solvePositive } from '../geometry/least-squares';
 import { composeSimilarity, IDENTITY, type Similarity } from '../geometry/similarity';
-import { addressOf as at, Kernels } from '../kernels/kernels';
+import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, hypot, max, min } = Math;
@@ -77,18 +77,11 @@ function spreadOf(expected: Float32Array, seen: Uint8Array, usable: Uint8Array, 
   return (1.4826 * (bin + (n / 2 - before) / BINS[bin])) / PARTS;
 }
 
-/** Kernels for pictures of one size; nothing is kept in them between calls. */
-let made: { pixels: number; room: ReturnType<typeof room> } | null = null;
-
-function room(pixels: number) {
-  return Kernels.with({ expected: ['floats', pixels], seen: ['bytes', pixels], usable: ['bytes', pixels], out: ['doubles', 23] });
-}
+const roomFor = onceForSize((pixels) => Kernels.with({ expected: ['floats', pixels], seen: ['bytes', pixels], usable: ['bytes', pixels], out: ['doubles', 23] }));
 
 /** The normal equations of one step, of three unknowns or of five: pixels compared, pixels that agree, weighted slopes. */
 function equations(expected: Float32Array, seen: Uint8Array, usable: Uint8Array, width: number, height: number, cut: number, whole: boolean) {
-  const pixels = width * height;
-  if (made?.pixels !== pixels) made = { pixels, room: room(pixels) };
-  const { kernels, arrays } = made.room;
+  const { kernels, arrays } = roomFor(width * height);
   arrays.expected.set(expected);
   arrays.seen.set(seen);
   arrays.usable.set(usable);

@@ -1,4 +1,4 @@
-export { alignTemplate, prepareTemplate, sampleWindow } from './patches';
+export { alignTemplate, prepareTemplate } from './patches';
 export { countChanges, detailOfCells } from './detail';
 export { averageColour, countLeaving, settle, translate } from './samples';
 export { addSample, addZones, compareColour, countAbove, layZones, readLight, strengthen, strengthenByColour, subtract } from './scene';

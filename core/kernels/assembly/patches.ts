@@ -1,4 +1,5 @@
 /** Following small windows of a picture to a fraction of a pixel; see core/lock/align.ts for the method. */
+import { total } from './lanes';
 
 /** Weight of the outer cubic B-spline tap on the left at fraction `f`. */
 function outerTap(f: f64): f32 {
@@ -30,10 +31,6 @@ function smoothAcross(plane: usize, width: i32, x0: i32, y0: i32, fraction: f64,
   }
 }
 
-function sumOf(v: v128): f64 {
-  return f64(f32x4.extract_lane(v, 0)) + f64(f32x4.extract_lane(v, 1)) + f64(f32x4.extract_lane(v, 2)) + f64(f32x4.extract_lane(v, 3));
-}
-
 /** Smooths one row of four values down the columns. */
 // @ts-ignore: decorator
 @inline
@@ -45,7 +42,7 @@ function smoothDown(at: usize, step: usize, b0: v128, b1: v128, b2: v128, b3: v1
 }
 
 /** The smoothed window whose top left pixel centre is at (left, top), `size` rows of `stride` values. */
-export function sampleWindow(plane: usize, width: i32, left: f64, top: f64, size: i32, stride: i32, scratch: usize, out: usize): void {
+function sampleWindow(plane: usize, width: i32, left: f64, top: f64, size: i32, stride: i32, scratch: usize, out: usize): void {
   const x0 = Math.floor(left), y0 = Math.floor(top);
   smoothAcross(plane, width, i32(x0), i32(y0), left - x0, size, stride, scratch);
   const f = top - y0;
@@ -63,7 +60,7 @@ function centre(values: usize, size: i32, stride: i32, mask: usize): f64 {
   const step = usize(stride) << 2, end = values + usize(size) * step;
   let sum = f32x4.splat(0);
   for (let row = values; row < end; row += step) for (let x: usize = 0; x < step; x += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(row + x), v128.load(mask + x)));
-  const mean = sumOf(sum) / f64(size * size);
+  const mean = total(sum) / f64(size * size);
   const level = f32x4.splat(f32(mean));
   for (let row = values; row < end; row += step) for (let x: usize = 0; x < step; x += 16) v128.store(row + x, f32x4.mul(f32x4.sub(v128.load(row + x), level), v128.load(mask + x)));
   return mean;
@@ -152,7 +149,7 @@ export function alignTemplate(plane: usize, width: i32, height: i32, template: u
         st = f32x4.add(st, f32x4.mul(v, v128.load(slopes + 2 * plenty)));
       }
     }
-    const x = sumOf(sx), y = sumOf(sy), t = sumOf(st);
+    const x = total(sx), y = total(sy), t = total(st);
     const qx = load<f64>(template) * x + load<f64>(template, 8) * y + load<f64>(template, 16) * t;
     const qy = load<f64>(template, 24) * x + load<f64>(template, 32) * y + load<f64>(template, 40) * t;
     const gain = load<f64>(template, 48) * x + load<f64>(template, 56) * y + load<f64>(template, 64) * t;
@@ -168,11 +165,11 @@ export function alignTemplate(plane: usize, width: i32, height: i32, template: u
     if (Math.abs(dx - startX) > reach || Math.abs(dy - startY) > reach) return 0;
     // The steps shrink fast once they are short: what is left after one this long is a few thousandths of a pixel.
     if (length < 0.12) {
-      const total = sumOf(sum);
+      const all = total(sum);
       store<f64>(out, dx);
       store<f64>(out, dy, 8);
       store<f64>(out, gain, 16);
-      store<f64>(out, Math.max(0, sumOf(square) - (total * total) / count - (qx * x + qy * y + gain * t)) / count, 24);
+      store<f64>(out, Math.max(0, total(square) - (all * all) / count - (qx * x + qy * y + gain * t)) / count, 24);
       return 1;
     }
   }

@@ -1,16 +1,5 @@
 /** One step of laying a picture on another by their pixels; see core/motion/register.ts for the method. */
-
-// @ts-ignore: decorator
-@inline
-function total(v: v128): f64 {
-  return f64(f32x4.extract_lane(v, 0)) + f64(f32x4.extract_lane(v, 1)) + f64(f32x4.extract_lane(v, 2)) + f64(f32x4.extract_lane(v, 3));
-}
-
-// @ts-ignore: decorator
-@inline
-function bytes(at: usize): v128 {
-  return f32x4.convert_i32x4_u(v128.extend_low<u16>(v128.extend_low<u8>(v128.load32_zero(at))));
-}
+import { bytesAt, total } from './lanes';
 
 // @ts-ignore: decorator
 @inline
@@ -50,10 +39,10 @@ export function stepEquations(expected: usize, seen: usize, usable: usize, width
       use = v128.and(use, v128.and(isSet(usable + i), v128.and(v128.and(isSet(usable + i - 1), isSet(usable + i + 1)), v128.and(isSet(usable + i - usize(width)), isSet(usable + i + usize(width))))));
       count = f32x4.add(count, v128.and(use, one));
       const o = expected + (i << 2), row = usize(width) << 2;
-      const e = v128.load(o), r = f32x4.sub(bytes(seen + i), e);
+      const e = v128.load(o), r = f32x4.sub(bytesAt(seen + i), e);
       // Content that lies further right by d is darker by the slope times d.
-      const a = f32x4.mul(quarter, f32x4.add(f32x4.sub(v128.load(o + 4), v128.load(o - 4)), f32x4.sub(bytes(seen + i + 1), bytes(seen + i - 1))));
-      const b = f32x4.mul(quarter, f32x4.add(f32x4.sub(v128.load(o + row), v128.load(o - row)), f32x4.sub(bytes(seen + i + usize(width)), bytes(seen + i - usize(width)))));
+      const a = f32x4.mul(quarter, f32x4.add(f32x4.sub(v128.load(o + 4), v128.load(o - 4)), f32x4.sub(bytesAt(seen + i + 1), bytesAt(seen + i - 1))));
+      const b = f32x4.mul(quarter, f32x4.add(f32x4.sub(v128.load(o + row), v128.load(o - row)), f32x4.sub(bytesAt(seen + i + usize(width)), bytesAt(seen + i - usize(width)))));
       const steep = f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b));
       // An edge that is still a little off must not be taken for something else: it knows best where the picture lies.
       const left = f32x4.max(zero, f32x4.sub(one, f32x4.div(f32x4.mul(r, r), f32x4.add(square, f32x4.mul(loose, steep)))));

@@ -1,4 +1,5 @@
 /** Holding a picture against the background; see core/presence/differ.ts and core/scene. */
+import { bytesAt, total, totalOfWhole } from './lanes';
 
 /**
  * What each pixel differs by from the expected, in levels (`difference`) and times `inverse` (`scaled`). `table` turns code values into
@@ -64,12 +65,6 @@ export function compareColour(blue: usize, red: usize, ownBlue: usize, ownRed: u
     const off = f32x4.sub(f32x4.add(f32x4.abs(b), f32x4.abs(r)), v128.load(stray));
     v128.store(colour, f32x4.max(zero, f32x4.sub(off, f32x4.mul(unsure, f32x4.add(f32x4.abs(ob), f32x4.abs(or))))));
   }
-}
-
-// @ts-ignore: decorator
-@inline
-function bytesAt(at: usize): v128 {
-  return f32x4.convert_i32x4_u(v128.extend_low<u16>(v128.extend_low<u8>(v128.load32_zero(at))));
 }
 
 /** Raises the strength of the pixels under colours that differ from the expected more than their neighbours alone would let them. */
@@ -164,7 +159,7 @@ export function countAbove(values: usize, count: i32, bound: f32): i32 {
   let found = i32x4.splat(0);
   let i = 0;
   for (; i + 4 <= count; i += 4) found = i32x4.sub(found, f32x4.gt(v128.load(values + (usize(i) << 2)), limit));
-  let sum = i32x4.extract_lane(found, 0) + i32x4.extract_lane(found, 1) + i32x4.extract_lane(found, 2) + i32x4.extract_lane(found, 3);
+  let sum = totalOfWhole(found);
   for (; i < count; i++) if (load<f32>(values + (usize(i) << 2)) > bound) sum++;
   return sum;
 }
@@ -217,18 +212,14 @@ export function readLight(luma: usize, seen: usize, places: usize, levels: usize
       totals = f32x4.add(totals, w);
       found = i32x4.sub(found, near);
     }
-    const total = laneSum(totals);
-    if (total === 0) return 0;
-    const step = laneSum(sums) / total;
-    agree = i32x4.extract_lane(found, 0) + i32x4.extract_lane(found, 1) + i32x4.extract_lane(found, 2) + i32x4.extract_lane(found, 3);
+    const weights = total(totals);
+    if (weights === 0) return 0;
+    const step = total(sums) / weights;
+    agree = totalOfWhole(found);
     centre += step;
     if (round > 0 && Math.abs(step) < 0.0003) break;
   }
   store<f64>(out, centre);
   store<f64>(out, f64(agree), 8);
   return 1;
-}
-
-function laneSum(v: v128): f64 {
-  return f64(f32x4.extract_lane(v, 0)) + f64(f32x4.extract_lane(v, 1)) + f64(f32x4.extract_lane(v, 2)) + f64(f32x4.extract_lane(v, 3));
 }
