@@ -1,5 +1,5 @@
 import { execFileSync, spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync } from 'node:fs';
 import { join } from 'node:path';
 
 /**
@@ -18,7 +18,8 @@ function clip(name: string, size: string, seconds: number): string {
   // A locked picture with detail and sensor grain, coded as a camera would.
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `mandelbrot=s=${size}:r=1:start_scale=0.02:end_scale=0.02:end_pts=1000`, '-frames:v', '1', `${path}.png`]);
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-loop', '1', '-framerate', '25', '-t', String(seconds), '-i', `${path}.png`,
-    '-vf', 'noise=alls=5:allf=t', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p', path]);
+    '-vf', 'noise=alls=5:allf=t', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p', `${path}.part.mp4`]);
+  renameSync(`${path}.part.mp4`, path);
   return path;
 }
 
@@ -28,7 +29,8 @@ function panClip(): string {
   if (existsSync(path)) return path;
   clip('2160p', '3840x2160', 6);
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-loop', '1', '-framerate', '25', '-t', '8', '-i', join(FOLDER, '2160p.mp4.png'), '-f', 'lavfi', '-i', 'color=0x3a3028:s=2500x1080:r=25:d=8',
-    '-filter_complex', "[0]noise=alls=90:all_seed=3,gblur=5,eq=contrast=2.5,loop=-1:1,crop=1920:1080:9*n:540[a];[1]noise=alls=90:all_seed=7,gblur=7,eq=contrast=2,loop=-1:1[b];[a][b]overlay=x='2300-26*n':y=0:shortest=1,noise=alls=5:allf=t", '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p', path]);
+    '-filter_complex', "[0]noise=alls=90:all_seed=3,gblur=5,eq=contrast=2.5,loop=-1:1,crop=1920:1080:9*n:540[a];[1]noise=alls=90:all_seed=7,gblur=7,eq=contrast=2,loop=-1:1[b];[a][b]overlay=x='2300-26*n':y=0:shortest=1,noise=alls=5:allf=t", '-t', '8', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p', `${path}.part.mp4`]);
+  renameSync(`${path}.part.mp4`, path);
   return path;
 }
 
