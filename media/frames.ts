@@ -3,9 +3,9 @@ import { basename } from 'node:path';
 import { UnusableMedia } from './errors';
 import { DECODE_LIMITS } from './limits';
 import type { Probe } from './probe';
-import { pumpPictures } from './picture-pump';
-import { inputArguments } from './run';
-import { smallSize, type Picture } from '../core/image/picture';
+import { PicturePump } from './picture-pump';
+import { inputArguments, type StillFormat } from './run';
+import { SMALL_PIXELS, smallLuma, smallSize, type Picture } from '../core/image/picture';
 
 /** Pictures are measured at this width at most, in pixels. */
 export const MEASURE_WIDTH = 960;
@@ -30,6 +30,11 @@ const AS_THEY_COME = ['-fps_mode', 'passthrough', '-enc_time_base', '1:90000'];
 /** Pictures decoded at a time, a thread each: some more than there are cores, so that none waits while scaling or measuring takes a turn. */
 const SPREAD = ['-threads', String(Math.min(16, availableParallelism() + 4))];
 
+/** Pictures that come as luma and colour differences in planes of their own. */
+const PLANES = /^yuv[aj]?4\d\dp/;
+/** Colour differences of broadcast range in the whole range. */
+const WIDENED = Uint8Array.from({ length: 256 }, (_, c) => Math.max(0, Math.min(255, Math.round(128 + ((c - 128) * 255) / 224))));
+
 /** The size at which a picture this large is measured. */
 export function measureSize(width: number, height: number): MeasureSize {
   const w = Math.min(MEASURE_WIDTH, width);
@@ -49,34 +54,72 @@ export interface DecodeOptions {
   matrix?: 'bt709' | 'bt601';
 }
 
+/** Numbers, or what ffmpeg works out from the first picture: sizes to which pictures are brought. */
+interface Sizes { measure: string; colour: string; proxyWidth: number | string }
+
+/** Scaling uses a smooth kernel (cubic B-spline), so that fine detail does not alias into false movement. */
+function decodeArguments(path: string, { measure, colour, proxyWidth }: Sizes, still: StillFormat | null, planes: boolean, { only, matrix, proxy }: DecodeOptions): string[] {
+  const by = matrix ? `:out_color_matrix=${matrix}` : '';
+  const args = ['-v', 'error', '-nostdin', '-y', ...SPREAD, ...inputArguments(path, still), '-filter_complex', [
+    `[0:V:0]${selectFrames(only)}${EVEN_TIMES}split=${proxy ? 3 : 2}[a][b]${proxy ? '[c]' : ''}`,
+    `[a]scale=${measure}:flags=bicubic:param0=1:param1=0${by},format=gray[measure]`,
+    // Only colour is made small here, red differences below blue: the small luma is a sum over the measured picture.
+    `[b]${planes ? '' : `scale=out_range=tv${by},format=yuv444p,`}extractplanes=u+v[u][v];[u][v]vstack,scale=${colour}:flags=area:in_range=pc:out_range=pc,format=gray[small]`,
+    ...(proxy ? [`[c]scale=${proxyWidth}:-2:flags=bilinear,setsar=1,format=yuvj420p[proxy]`] : []),
+  ].join(';')];
+  if (proxy) args.push('-map', '[proxy]', ...AS_THEY_COME, '-c:v', 'mjpeg', '-q:v', '4', '-f', 'image2pipe', `file:${proxy.path}`);
+  return [...args, '-map', '[measure]', ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1', '-map', '[small]', ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:3'];
+}
+
+/** What nearly all cameras record: square pixels, colour differences in planes of half the size. Then ffmpeg can work out all sizes itself. */
+function isUsual({ still, squarePixels, pixelFormat, width, height }: Probe): boolean {
+  return !still && squarePixels && /^yuvj?420p/.test(pixelFormat) && width % 2 === 0 && height % 2 === 0;
+}
+
+/** The sums of `measureSize` and `smallSize` as ffmpeg does them, from a picture `w` x `h` in its words; the measuring size is left in 0 and 1. */
+const measured = (w: string, h: string) => `st(0,min(${MEASURE_WIDTH},${w}));st(1,max(16,round(${h}*ld(0)/${w})))`;
+const colourSide = (side: 0 | 1) => `${measured('(2*iw)', 'ih')};st(2,max(1,round(sqrt(ld(0)*ld(1)/${SMALL_PIXELS}))));st(3,ceil(max(1,floor(ld(${side})/ld(2)))/2))`;
+const USUAL_SIZES = {
+  measure: `w='${measured('iw', 'ih')};ld(0)':h='${measured('iw', 'ih')};ld(1)'`,
+  // Here the picture is the two colour planes, one below the other.
+  colour: `w='${colourSide(0)}':h='${colourSide(1)};2*ld(3)'`,
+};
+
 /**
- * Decodes a file once and gives its frames in presentation order, upright, at measuring size, full range.
- *
- * Scaling uses a smooth kernel (cubic B-spline), so that fine detail does not alias into false movement. The picture given
- * is used again for the next frame.
+ * Starts decoding a recording before anything is known of it, on the guess that it is a usual one: give it to `pictures`, which goes on with it
+ * if it is. Stop it in any case.
+ */
+export function decodeAhead(path: string, options: DecodeOptions): PicturePump {
+  return new PicturePump(decodeArguments(path, { ...USUAL_SIZES, proxyWidth: `'bitand(min(${options.proxy?.width},iw),65534)'` }, null, true, options), 2, DECODE_LIMITS);
+}
+
+/**
+ * Decodes a file once and gives its frames in presentation order, upright, at measuring size, full range. The picture given is used again for
+ * the next frame.
+ * @param ahead decoding of the same with the same options that has begun
  * @throws UnusableMedia when nothing can be decoded
  */
-export async function* pictures(path: string, probe: Probe, options: DecodeOptions = {}): AsyncGenerator<Picture> {
+export async function* pictures(path: string, probe: Probe, options: DecodeOptions = {}, ahead: PicturePump | null = null): AsyncGenerator<Picture> {
   const size = options.size ?? measureSize(probe.width, probe.height);
   const small = smallSize(size.width, size.height);
-  const matrix = options.matrix ? `:out_color_matrix=${options.matrix}` : '';
-  const args = ['-v', 'error', '-nostdin', '-y', ...SPREAD, ...inputArguments(path, probe.still), '-filter_complex', [
-    `[0:v:0]${selectFrames(options.only)}${EVEN_TIMES}split=${options.proxy ? 3 : 2}[a][b]${options.proxy ? '[c]' : ''}`,
-    `[a]scale=${size.width}:${size.height}:flags=bicubic:param0=1:param1=0${matrix},format=gray[measure]`,
-    `[b]scale=${small.width}:${small.height}:flags=area${matrix},format=yuvj420p[small]`,
-    ...(options.proxy ? [`[c]scale=${Math.min(options.proxy.width, probe.width) & ~1}:-2:flags=bilinear,setsar=1,format=yuvj420p[proxy]`] : []),
-  ].join(';')];
-  if (options.proxy) args.push('-map', '[proxy]', ...AS_THEY_COME, '-c:v', 'mjpeg', '-q:v', '4', '-f', 'image2pipe', `file:${options.proxy.path}`);
-  args.push('-map', '[measure]', ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1', '-map', '[small]', ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:3');
-  let errors = '';
-  let broken = false;
-  let count = 0;
-  const smallLuma = small.width * small.height, colour = small.colourWidth * small.colourHeight;
-  for await (const [data, bytes] of pumpPictures(args, [size.width * size.height, smallLuma + 2 * colour], DECODE_LIMITS, options.signal, (text, code) => { errors = text; broken = code !== 0; })) {
-    count++;
-    yield { luma: { width: size.width, height: size.height, data }, small: { luma: bytes.subarray(0, smallLuma), blue: bytes.subarray(smallLuma, smallLuma + colour), red: bytes.subarray(smallLuma + colour) } };
+  const planes = PLANES.test(probe.pixelFormat);
+  let pump = ahead;
+  if (!pump || options.size || !isUsual(probe)) {
+    // Both write the same proxy.
+    await pump?.stop();
+    const sizes = { measure: `${size.width}:${size.height}`, colour: `${small.colourWidth}:${2 * small.colourHeight}`, proxyWidth: Math.min(options.proxy?.width ?? 0, probe.width) & ~1 };
+    pump = new PicturePump(decodeArguments(path, sizes, probe.still, planes, options), 2, DECODE_LIMITS);
   }
-  if (broken && count > 0) throw new UnusableMedia(`Decoding "${basename(path)}" broke off after frame ${count - 1}. Run it again; if that does not help, copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`, 'broken-off');
+  let count = 0;
+  const colour = small.colourWidth * small.colourHeight;
+  for await (const [data, bytes] of pump.pictures([size.width * size.height, 2 * colour], options.signal)) {
+    count++;
+    const luma = { width: size.width, height: size.height, data };
+    if (!planes || !probe.fullRange) for (let i = 0; i < bytes.length; i++) bytes[i] = WIDENED[bytes[i]];
+    yield { luma, small: { luma: smallLuma(luma, small), blue: bytes.subarray(0, colour), red: bytes.subarray(colour) } };
+  }
+  const { errors, code } = pump.ending;
+  if (code !== 0 && count > 0) throw new UnusableMedia(`Decoding "${basename(path)}" broke off after frame ${count - 1}. Run it again; if that does not help, copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`, 'broken-off');
   if (count === 0) {
     throw new UnusableMedia(`"${basename(path)}" has no frame that can be decoded. Copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`, 'truncated');
   }
@@ -96,7 +139,7 @@ export async function* fullPictures(path: string, probe: Probe, only: readonly n
   const args = ['-v', 'error', '-nostdin', ...inputArguments(path, probe.still), '-map', '0:v:0',
     '-vf', `${selectFrames(only)}${EVEN_TIMES}scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int${matrix},format=${deep ? 'rgb48le' : 'rgb24'}`, ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1'];
   let count = 0;
-  for await (const [bytes] of pumpPictures(args, [width * height * (deep ? 6 : 3)], DECODE_LIMITS, signal, () => undefined)) {
+  for await (const [bytes] of new PicturePump(args, 1, DECODE_LIMITS).pictures([width * height * (deep ? 6 : 3)], signal)) {
     count++;
     yield { width, height, data: deep ? new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.length / 2) : bytes, most: deep ? 65535 : 255 };
   }
@@ -114,7 +157,7 @@ export async function* colourPictures(path: string, probe: Probe, { width, heigh
   const filter = `select='between(n\\,${from}\\,${to})',${EVEN_TIMES}scale=${width}:${height}:force_original_aspect_ratio=increase:flags=area,crop=${width}:${height},${mirror ? 'hflip,' : ''}format=rgb24`;
   const args = ['-v', 'error', '-nostdin', ...inputArguments(path, probe.still), '-map', '0:v:0', '-vf', filter, ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1'];
   let count = 0;
-  for await (const [bytes] of pumpPictures(args, [width * height * 3], DECODE_LIMITS, signal, () => undefined)) {
+  for await (const [bytes] of new PicturePump(args, 1, DECODE_LIMITS).pictures([width * height * 3], signal)) {
     count++;
     yield bytes;
     if (count > to - from) return;

@@ -5,9 +5,10 @@ import { judgeCover } from '../core/judge/cover';
 import { mediaFacts, RepeatMeter } from '../core/media-facts/facts';
 import type { MediaFacts } from '../core/report/types';
 import type { CoverMeasure, CoverReport } from '../core/report/wipe-types';
-import { pictures, measureSize, type DecodeOptions } from './frames';
+import { measureSize, type DecodeOptions } from './frames';
 import type { Delivery } from './measure-take';
-import { frameTimes, probeFile } from './probe';
+import { frameTimes } from './probe';
+import { openRecording } from './recording';
 import { SpillStore } from './spill-store';
 
 export interface CoverOptions extends DecodeOptions {
@@ -35,7 +36,8 @@ export async function measureCover(path: string, options: CoverOptions = {}): Pr
  */
 export async function findCover(path: string, options: CoverOptions = {}): Promise<CoverFound> {
   const name = options.name ?? basename(path);
-  const probe = await probeFile(path, name);
+  const recording = await openRecording(path, name, options);
+  const { probe } = recording;
   const size = measureSize(probe.width, probe.height);
   const reading = frameTimes(path, probe, name);
   reading.catch(() => undefined);
@@ -44,7 +46,7 @@ export async function findCover(path: string, options: CoverOptions = {}): Promi
   const repeats = new RepeatMeter();
   try {
     let done = 0;
-    for await (const picture of pictures(path, probe, options)) {
+    for await (const picture of recording.pictures()) {
       meter.frame(picture);
       repeats.frame(picture.luma);
       done++;
@@ -57,5 +59,6 @@ export async function findCover(path: string, options: CoverOptions = {}): Promi
     return { measure, shape, media, width: probe.width, delivery };
   } finally {
     store.close();
+    await recording.close();
   }
 }

@@ -18,8 +18,9 @@ import type { FocusMeasure, LightMeasure, LockMeasure, MediaFacts, PresenceMeasu
 import { analyseScene, type SceneAnalysis } from '../core/scene/analyse';
 import { PictureStack } from '../core/scene/stack';
 import { UnusableMedia } from './errors';
-import { pictures, measureSize, type DecodeOptions } from './frames';
-import { frameTimes, matrixOf, probeFile, transferOf, type Probe } from './probe';
+import { measureSize, type DecodeOptions } from './frames';
+import { frameTimes, matrixOf, transferOf, type Probe } from './probe';
+import { openRecording } from './recording';
 import { SpillStore } from './spill-store';
 
 /** What the edit is finished at. A null rate means the clip's own. */
@@ -76,7 +77,8 @@ export interface TakeAnalysis {
  */
 export async function analyseTake(path: string, options: MeasureOptions = {}): Promise<TakeAnalysis> {
   const name = options.name ?? basename(path);
-  const probe = await probeFile(path, name);
+  const recording = await openRecording(path, name, options);
+  const { probe } = recording;
   const size = measureSize(probe.width, probe.height);
   // The time stamps are read while the pictures are decoded.
   let expected = Math.round((probe.declaredDuration ?? 0) * (rateOf(probe.containerFps) || 25));
@@ -93,7 +95,7 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
   let grain = NaN;
   try {
     let done = 0;
-    for await (const picture of pictures(path, probe, options)) {
+    for await (const picture of recording.pictures()) {
       if (done === 0) grain = grainOf(picture.luma);
       lock.frame(picture.luma);
       repeats.frame(picture.luma);
@@ -125,6 +127,7 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
     throw error;
   } finally {
     store.close();
+    await recording.close();
   }
 }
 

@@ -8,63 +8,86 @@ const MOST_SLOTS = 10;
 const AHEAD_BYTES = 24 * 1024 * 1024;
 
 /**
- * Runs ffmpeg in a thread of its own and gives its raw pictures, one from each output (pipe 1, and pipe 3 when there are two), cut
- * to so many bytes. What is given is overwritten after the next but few: use it before asking for the next.
- * @param onEnd told what ffmpeg wrote of errors and its exit code, when it ended by itself or was ended
- * @throws Error when ffmpeg cannot be started, or what `signal` was aborted with
+ * Runs ffmpeg in a thread of its own, from the start on, and gives its raw pictures, one from each output (pipe 1, and pipe 3 when there
+ * are two), once it is known how large they are. Stop it in any case.
  */
-export async function* pumpPictures(args: string[], sizes: number[], limits: ProcessLimits, signal: AbortSignal | undefined, onEnd: (errors: string, code: number | null) => void): AsyncGenerator<Uint8Array[]> {
-  signal?.throwIfAborted();
-  const slots = Math.max(2, Math.min(MOST_SLOTS, Math.floor(AHEAD_BYTES / sizes.reduce((a, b) => a + b, 0))));
-  const shared = new SharedArrayBuffer(slots * sizes.reduce((a, b) => a + b, 0));
-  const counts = new Int32Array(new SharedArrayBuffer(4 * (sizes.length + 3)));
-  const starts = sizes.map((_, i) => slots * sizes.slice(0, i).reduce((a, b) => a + b, 0));
-  const [command, ...rest] = toolCommand('ffmpeg', args, limits);
-  const worker = new Worker(join(__dirname, 'pump-thread.cjs'), {
-    workerData: { command, args: rest, sizes, slots, shared, counts, silentSeconds: limits.silentSeconds, seconds: limits.seconds },
-    // The thread is plain JavaScript: what the program itself was started with is not for it.
-    execArgv: [],
-  });
-  let ended = false;
-  let failed: Error | null = null;
-  let wake: () => void = () => undefined;
-  worker.on('message', (message: 'more' | { end: string; code: number | null } | { failed: string; code?: string }) => {
-    if (message !== 'more') {
-      ended = true;
-      if ('end' in message) onEnd(message.end, message.code);
-      else failed = Object.assign(new Error(message.failed), { code: message.code });
-    }
-    wake();
-  });
-  worker.on('error', (error) => {
-    failed = error;
-    ended = true;
-    wake();
-  });
-  const stop = () => worker.postMessage('stop');
-  signal?.addEventListener('abort', stop);
-  const used = sizes.length, weWait = used + 1, theyWait = used + 2;
-  const whole = (k: number) => sizes.every((_, i) => Atomics.load(counts, i) > k);
-  try {
-    for (let k = 0; ; k++) {
-      while (!whole(k) && !ended) {
-        // A picture may have become whole just before it was said that it is waited for.
-        Atomics.store(counts, weWait, 1);
-        if (!whole(k)) await new Promise<void>((resolve) => { wake = resolve; });
+export class PicturePump {
+  /** What ffmpeg wrote of errors, and its exit code, when it has ended by itself or was made to. */
+  ending: { errors: string; code: number | null } = { errors: '', code: null };
+  private readonly worker: Worker;
+  private ended = false;
+  private failed: Error | null = null;
+  private wake: () => void = () => undefined;
+
+  constructor(args: string[], outputs: 1 | 2, limits: ProcessLimits) {
+    const [command, ...rest] = toolCommand('ffmpeg', args, limits);
+    this.worker = new Worker(join(__dirname, 'pump-thread.cjs'), {
+      workerData: { command, args: rest, outputs, silentSeconds: limits.silentSeconds, seconds: limits.seconds },
+      // The thread is plain JavaScript: what the program itself was started with is not for it.
+      execArgv: [],
+    });
+    this.worker.on('message', (message: 'more' | { end: string; code: number | null } | { failed: string; code?: string }) => {
+      if (message !== 'more') {
+        this.ended = true;
+        if ('end' in message) this.ending = { errors: message.end, code: message.code };
+        else this.failed = Object.assign(new Error(message.failed), { code: message.code });
       }
-      if (!whole(k)) break;
-      yield sizes.map((bytes, i) => new Uint8Array(shared, starts[i] + (k % slots) * bytes, bytes));
-      Atomics.add(counts, used, 1);
-      if (Atomics.exchange(counts, theyWait, 0)) worker.postMessage('used');
-    }
-  } finally {
-    signal?.removeEventListener('abort', stop);
-    if (!ended) {
-      stop();
-      while (!ended) await new Promise<void>((resolve) => { wake = resolve; });
-    }
-    await worker.terminate();
+      this.wake();
+    });
+    this.worker.on('error', (error) => {
+      this.failed = error;
+      this.ended = true;
+      this.wake();
+    });
   }
-  signal?.throwIfAborted();
-  if (failed) throw failed;
+
+  /**
+   * The pictures in order, cut to so many bytes for each output. What is given is overwritten after the next but few: use it before
+   * asking for the next. Ends the thread when it is left.
+   * @throws Error when ffmpeg cannot be started, or what `signal` was aborted with
+   */
+  async* pictures(sizes: number[], signal?: AbortSignal): AsyncGenerator<Uint8Array[]> {
+    const all = sizes.reduce((a, b) => a + b, 0);
+    const slots = Math.max(2, Math.min(MOST_SLOTS, Math.floor(AHEAD_BYTES / all)));
+    const shared = new SharedArrayBuffer(slots * all);
+    const counts = new Int32Array(new SharedArrayBuffer(4 * (sizes.length + 3)));
+    const starts = sizes.map((_, i) => slots * sizes.slice(0, i).reduce((a, b) => a + b, 0));
+    const used = sizes.length, weWait = used + 1, theyWait = used + 2;
+    const whole = (k: number) => sizes.every((_, i) => Atomics.load(counts, i) > k);
+    const halt = () => this.worker.postMessage('stop');
+    try {
+      signal?.throwIfAborted();
+      signal?.addEventListener('abort', halt);
+      this.worker.postMessage({ sizes, slots, shared, counts });
+      for (let k = 0; ; k++) {
+        while (!whole(k) && !this.ended) {
+          // A picture may have become whole just before it was said that it is waited for.
+          Atomics.store(counts, weWait, 1);
+          if (!whole(k)) await this.heard();
+        }
+        if (!whole(k)) break;
+        yield sizes.map((bytes, i) => new Uint8Array(shared, starts[i] + (k % slots) * bytes, bytes));
+        Atomics.add(counts, used, 1);
+        if (Atomics.exchange(counts, theyWait, 0)) this.worker.postMessage('used');
+      }
+    } finally {
+      signal?.removeEventListener('abort', halt);
+      await this.stop();
+    }
+    signal?.throwIfAborted();
+    if (this.failed) throw this.failed;
+  }
+
+  /** Ends ffmpeg, if it still runs, and the thread. May be called again. */
+  async stop(): Promise<void> {
+    if (!this.ended) {
+      this.worker.postMessage('stop');
+      while (!this.ended) await this.heard();
+    }
+    await this.worker.terminate();
+  }
+
+  private heard(): Promise<void> {
+    return new Promise((resolve) => { this.wake = resolve; });
+  }
 }

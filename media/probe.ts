@@ -12,9 +12,12 @@ export interface Probe {
   width: number;
   height: number;
   rotationDeg: 0 | 90 | 180 | 270;
+  squarePixels: boolean;
   container: string;
   codec: string;
   pixelFormat: string;
+  /** Whether its numbers use their whole range, not that of broadcast (16 to 235, 16 to 240 for colour). */
+  fullRange: boolean;
   bitDepth: number;
   /** Rate the container declares, "30000/1001". */
   containerFps: string;
@@ -45,6 +48,7 @@ interface ProbeStream {
   sample_aspect_ratio?: string;
   r_frame_rate?: string;
   avg_frame_rate?: string;
+  color_range?: string;
   color_transfer?: string;
   color_space?: string;
   tags?: Record<string, string>;
@@ -53,11 +57,11 @@ interface ProbeStream {
 }
 
 /**
- * Opens a file by its content and reads what it says of itself.
+ * Looks at a file from outside and at its first bytes, without handing it to any tool.
  * @param stillsToo whether one still picture will do (PNG, JPEG, WebP, TIFF)
- * @throws UnusableMedia with a sentence when it is no usable picture of the kind asked for
+ * @throws UnusableMedia with a sentence when it cannot be what is asked for
  */
-export async function probeFile(path: string, shownName = basename(path), stillsToo = false): Promise<Probe> {
+export async function assureFile(path: string, shownName = basename(path), stillsToo = false): Promise<{ head: Buffer; still: StillFormat | null }> {
   const name = `"${shownName}"`;
   const info = await stat(path).catch(() => null);
   if (!info) throw new UnusableMedia(`${name} was not found. Check the name and the folder.`, 'missing');
@@ -67,7 +71,17 @@ export async function probeFile(path: string, shownName = basename(path), stills
   const head = await readHead(path);
   const still = stillsToo ? stillFormat(head) : null;
   if (!still) refuseText(head, name);
+  return { head, still };
+}
 
+/**
+ * Opens a file by its content and reads what it says of itself.
+ * @param stillsToo whether one still picture will do (PNG, JPEG, WebP, TIFF)
+ * @throws UnusableMedia with a sentence when it is no usable picture of the kind asked for
+ */
+export async function probeFile(path: string, shownName = basename(path), stillsToo = false): Promise<Probe> {
+  const name = `"${shownName}"`;
+  const { head, still } = await assureFile(path, shownName, stillsToo);
   const streams = await runTool('ffprobe', [
     '-v', 'error', '-print_format', 'json', '-show_format', '-show_streams', ...inputArguments(path, still),
   ], PROBE_LIMITS);
@@ -102,9 +116,11 @@ export async function probeFile(path: string, shownName = basename(path), stills
     width: upright ? video.height : squareWidth,
     height: upright ? squareWidth : video.height,
     rotationDeg: turned,
+    squarePixels: sarX === sarY,
     container: json.format?.format_name ?? 'unknown',
     codec: video.codec_name,
     pixelFormat: video.pix_fmt ?? 'unknown',
+    fullRange: video.color_range === 'pc' || /^yuvj/.test(video.pix_fmt ?? ''),
     bitDepth: bitDepthOf(video),
     containerFps: video.r_frame_rate && video.r_frame_rate !== '0/0' ? video.r_frame_rate : video.avg_frame_rate ?? '0/0',
     timecode: video.tags?.timecode ?? json.streams.find((s) => s.tags?.timecode)?.tags?.timecode ?? json.format?.tags?.timecode ?? null,

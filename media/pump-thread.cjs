@@ -1,18 +1,19 @@
 /**
  * A thread that runs ffmpeg and reads its raw pictures into shared memory, so that decoding goes on while others compute.
  *
- * workerData: `command` with its arguments; `sizes`, bytes of one picture on each of its outputs (pipe 1, pipe 3);
- * `slots`, pictures of each kept at a time; `shared`, a SharedArrayBuffer of all slots, output by output; `counts`, an
- * Int32Array in shared memory: pictures read on each output, then pictures used up, then whether the other side waits for a picture, and
- * whether this side waits for room (a message wakes a thread, which costs more than a small picture); `silentSeconds`.
- * Messages out: 'more' when a picture is whole that is waited for; { end: stderr's first lines, code } when ffmpeg has ended; { failed: text } when it
- * could not be started. Messages in: 'used' when a picture was used up and room is waited for; 'stop'.
+ * workerData: `command` with its arguments; `outputs`, 1 (pipe 1) or 2 (pipe 3 too); `silentSeconds`; `seconds`.
+ * Messages in: once, where pictures go: { `sizes`, bytes of one picture on each output; `slots`, pictures of each kept at a time; `shared`, a
+ * SharedArrayBuffer of all slots, output by output; `counts`, an Int32Array in shared memory: pictures read on each output, then pictures used
+ * up, then whether the other side waits for a picture, and whether this side waits for room (a message wakes a thread, which costs more
+ * than a small picture) }; 'used' when a picture was used up and room is waited for; 'stop'.
+ * Messages out: 'more' when a picture is whole that is waited for; { end: stderr's first lines, code } when ffmpeg has ended; { failed: text }
+ * when it could not be started.
  */
 const { parentPort, workerData } = require('node:worker_threads');
 const { spawn } = require('node:child_process');
 
-const { command, args, sizes, slots, shared, counts, silentSeconds, seconds } = workerData;
-const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe', ...(sizes.length > 1 ? ['pipe'] : [])] });
+const { command, args, outputs, silentSeconds, seconds } = workerData;
+const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe', ...(outputs > 1 ? ['pipe'] : [])] });
 const end = () => child.kill('SIGKILL');
 const silent = setTimeout(end, silentSeconds * 1000);
 const overall = seconds ? setTimeout(end, seconds * 1000) : undefined;
@@ -22,35 +23,11 @@ child.stderr.on('data', (d) => {
   if (errors.length < 4000) errors += d.toString('utf8');
 });
 
-const streams = [child.stdout, child.stdio[3]].slice(0, sizes.length);
-const starts = sizes.map((_, i) => sizes.slice(0, i).reduce((sum, n) => sum + n * slots, 0));
-const filled = sizes.map(() => 0);
-const USED = sizes.length, THEY_WAIT = USED + 1, WE_WAIT = USED + 2;
-const whole = () => Math.min(...sizes.map((_, i) => Atomics.load(counts, i)));
-const waiting = sizes.map(() => []);
-
-/** Puts a chunk into its slots as far as there is room; gives what is left over. */
-function put(i, chunk) {
-  let at = 0;
-  while (at < chunk.length) {
-    const done = Atomics.load(counts, i);
-    if (done - Atomics.load(counts, USED) >= slots) {
-      // Room may have been made just before it was said that it is waited for.
-      Atomics.store(counts, WE_WAIT, 1);
-      if (done - Atomics.load(counts, USED) >= slots) return chunk.subarray(at);
-    }
-    const take = Math.min(sizes[i] - filled[i], chunk.length - at);
-    new Uint8Array(shared, starts[i] + (done % slots) * sizes[i] + filled[i], take).set(chunk.subarray(at, at + take));
-    filled[i] += take;
-    at += take;
-    if (filled[i] === sizes[i]) {
-      filled[i] = 0;
-      Atomics.add(counts, i, 1);
-      if (whole() > Atomics.load(counts, USED) && Atomics.exchange(counts, THEY_WAIT, 0)) parentPort.postMessage('more');
-    }
-  }
-  return null;
-}
+const streams = [child.stdout, child.stdio[3]].slice(0, outputs);
+/** What came and has no room yet, from each output. */
+const waiting = streams.map(() => []);
+/** Puts a chunk of an output into its slots as far as there is room, and gives what is left over: all of it until the slots are known. */
+let put = (i, chunk) => chunk;
 
 streams.forEach((stream, i) => {
   stream.on('data', (chunk) => {
@@ -62,13 +39,8 @@ streams.forEach((stream, i) => {
   });
 });
 
-parentPort.on('message', (word) => {
-  if (word === 'stop') {
-    end();
-    // A stream that nobody reads any more would keep the child from closing.
-    for (const stream of streams) stream.destroy();
-    return;
-  }
+/** Goes on with what waits for room. */
+function goOn() {
   // Whoever computes slowly does not make ffmpeg look silent.
   silent.refresh();
   streams.forEach((stream, i) => {
@@ -82,6 +54,45 @@ parentPort.on('message', (word) => {
     }
     if (stream.isPaused()) stream.resume();
   });
+}
+
+function intoSlots({ sizes, slots, shared, counts }) {
+  const starts = sizes.map((_, i) => sizes.slice(0, i).reduce((sum, n) => sum + n * slots, 0));
+  const filled = sizes.map(() => 0);
+  const USED = sizes.length, THEY_WAIT = USED + 1, WE_WAIT = USED + 2;
+  const whole = () => Math.min(...sizes.map((_, i) => Atomics.load(counts, i)));
+  return (i, chunk) => {
+    let at = 0;
+    while (at < chunk.length) {
+      const done = Atomics.load(counts, i);
+      if (done - Atomics.load(counts, USED) >= slots) {
+        // Room may have been made just before it was said that it is waited for.
+        Atomics.store(counts, WE_WAIT, 1);
+        if (done - Atomics.load(counts, USED) >= slots) return chunk.subarray(at);
+      }
+      const take = Math.min(sizes[i] - filled[i], chunk.length - at);
+      new Uint8Array(shared, starts[i] + (done % slots) * sizes[i] + filled[i], take).set(chunk.subarray(at, at + take));
+      filled[i] += take;
+      at += take;
+      if (filled[i] === sizes[i]) {
+        filled[i] = 0;
+        Atomics.add(counts, i, 1);
+        if (whole() > Atomics.load(counts, USED) && Atomics.exchange(counts, THEY_WAIT, 0)) parentPort.postMessage('more');
+      }
+    }
+    return null;
+  };
+}
+
+parentPort.on('message', (word) => {
+  if (word === 'stop') {
+    end();
+    // A stream that nobody reads any more would keep the child from closing.
+    for (const stream of streams) stream.destroy();
+    return;
+  }
+  if (word !== 'used') put = intoSlots(word);
+  goOn();
 });
 
 child.on('error', (error) => parentPort.postMessage({ failed: error.message, code: error.code }));

@@ -1,4 +1,5 @@
-import type { Plane } from './plane';
+import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
+import { asBytes, type Plane } from './plane';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { ceil, floor, max, min, round, sqrt } = Math;
@@ -23,7 +24,7 @@ export interface SmallSize {
 export interface SmallPicture { luma: Uint8Array; blue: Uint8Array; red: Uint8Array }
 
 /** About this many pixels are enough to see a performer and their shadow. */
-const SMALL_PIXELS = 32400;
+export const SMALL_PIXELS = 32400;
 
 /** The small size that goes with a measuring size. */
 export function smallSize(width: number, height: number): SmallSize {
@@ -35,10 +36,21 @@ export function smallSize(width: number, height: number): SmallSize {
 /** A picture of one plane, with its colour differences at half size or without. */
 export function pictureOf(luma: Plane, colour: { blue: Plane; red: Plane } | null = null): Picture {
   const size = smallSize(luma.width, luma.height);
-  const data = luma.data instanceof Uint8Array ? luma.data : Uint8Array.from(luma.data);
+  const data = asBytes(luma);
   const half = (plane: Plane | undefined) => (plane ? shrinkBytes(plane, size.factor, size.colourWidth, size.colourHeight) : new Uint8Array(size.colourWidth * size.colourHeight).fill(128));
-  return { luma: { ...luma, data }, small: { luma: shrinkBytes(luma, size.factor, size.width, size.height), blue: half(colour?.blue), red: half(colour?.red) } };
+  return { luma: { ...luma, data }, small: { luma: smallLuma({ ...luma, data }, size), blue: half(colour?.blue), red: half(colour?.red) } };
 }
+
+/** The luma of a small picture: means of whole blocks. `size` is the one that goes with the picture's. */
+export function smallLuma({ width, data }: Picture['luma'], size: SmallSize): Uint8Array {
+  const { kernels, arrays } = roomFor(data.length);
+  arrays.plane.set(data);
+  kernels.run.shrinkBlocks(at(arrays.plane), width, size.factor, size.width, size.height, at(arrays.columns), at(arrays.out));
+  return arrays.out.slice(0, size.width * size.height);
+}
+
+/** A row is at most as long as all pixels. */
+const roomFor = onceForSize((pixels) => Kernels.with({ plane: ['bytes', pixels], columns: ['bytes', 2 * pixels + 32], out: ['bytes', pixels] }));
 
 /** How luma and colour differences make red, green and blue: the shares of red and blue in luma. */
 export interface Matrix { red: number; blue: number }

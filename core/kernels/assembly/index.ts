@@ -6,3 +6,4 @@ export { addToPanorama, showPanorama } from './cover';
 export { allowances, boxMeans, divideBy, explainByShift, leaveOut, markAbove, markOther, squaresOf } from './unlike';
 export { nextRegion } from './regions';
 export { stepEquations } from './register';
+export { shrinkBlocks } from './shrink';

@@ -1,0 +1,28 @@
+import { decodeAhead, pictures, type DecodeOptions } from './frames';
+import { assureFile, probeFile, type Probe } from './probe';
+import type { Picture } from '../core/image/picture';
+
+/** A recording that is being decoded. Close it in any case. */
+export interface Recording {
+  probe: Probe;
+  /** Its frames, once; see `pictures`. */
+  pictures: () => AsyncGenerator<Picture>;
+  close: () => Promise<void>;
+}
+
+/**
+ * Looks into a recording and starts decoding it at the same time: each takes its while to start.
+ * @throws UnusableMedia with a sentence when it is none
+ */
+export async function openRecording(path: string, name: string, options: DecodeOptions): Promise<Recording> {
+  await assureFile(path, name);
+  options.signal?.throwIfAborted();
+  const ahead = decodeAhead(path, options);
+  try {
+    const probe = await probeFile(path, name);
+    return { probe, pictures: () => pictures(path, probe, options, ahead), close: () => ahead.stop() };
+  } catch (error) {
+    await ahead.stop();
+    throw error;
+  }
+}
