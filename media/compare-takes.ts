@@ -127,7 +127,7 @@ function still(displacement: readonly (number | null)[], factor: number): boolea
 function detailOf(picture: Picture): CellDetail {
   const meter = new DetailMeter();
   meter.frame(picture.luma);
-  return freeDetail(meter, () => false);
+  return freeDetail(meter);
 }
 
 /** What of the files' settings differs. */

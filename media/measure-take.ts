@@ -114,12 +114,12 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
     const factor = size.factorX * stack.size.factor;
     const lens = { fps, scale: measure.path.scale, grain: repeats.grain, moved: (measure.peak_px ?? 0) > MOVED_PX * size.factorX };
     // A first idea of the focus, whoever is in: a soft frame must not be taken for a picture full of people.
-    const rough = measureFocus(detail, { ...lens, light: poses.map(() => null), occupied: () => false });
+    const rough = measureFocus(detail, { ...lens, light: poses.map(() => null), occupied: null });
     const soft = rough.path.sharpness.map((s) => (s === null ? null : 1 - s));
     const scene = analyseScene({ stack, poses, factor, fps, transfer: transferOf(probe), matrix: matrixOf(probe), soft });
     const figures = scene ? keepLasting(scene.figures) : poses.map(() => null);
     const light = measureLight(scene?.light ?? { stops: poses.map(() => null), white: poses.map(() => null), share: poses.map(() => null) }, fps);
-    const occupied = scene ? occupancy(figures, scene.background, detail.across, detail.down) : () => false;
+    const occupied = scene ? occupancy(figures, scene.background, detail.across, detail.down) : null;
     const focus = measureFocus(detail, { ...lens, light: light.path.stops, occupied });
     return { probe, media, lock: measure, lockVerdict, delivery, fps, poses, unjudged, factor, scene, figures, light, focus, detail: freeDetail(detail, occupied), grain };
   } catch (error) {

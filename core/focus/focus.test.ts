@@ -7,7 +7,7 @@ import { DetailMeter } from './detail-meter';
 import { measureFocus, type FocusContext } from './measure';
 
 const SIZE = { width: 480, height: 270 };
-const steady: FocusContext = { fps: 25, light: new Array(60).fill(0), occupied: () => false, scale: new Array(60).fill(1), grain: 1, moved: false };
+const steady: FocusContext = { fps: 25, light: new Array(60).fill(0), occupied: null, scale: new Array(60).fill(1), grain: 1, moved: false };
 
 const { max, min, round } = Math;
 
@@ -61,7 +61,7 @@ test('a lens that breathes as it hunts is named; occupied cells are not asked; a
   const soft = (f: number) => (f >= 20 && f <= 34 ? 1 : 0);
   expect(measureFocus(wall(4, 1, soft), { ...steady, scale: Array.from({ length: 60 }, (_, f) => (soft(f) ? 1.004 : 1)) }).breathing).toBe(true);
   expect(measureFocus(wall(4, 1, soft), steady).breathing).toBe(false);
-  expect(measureFocus(wall(4, 1, soft), { ...steady, occupied: () => true }).worst_loss_pct).toBeNull();
+  expect(measureFocus(wall(4, 1, soft), { ...steady, occupied: Array.from({ length: 60 }, () => new Uint8Array(12 * 7).fill(1)) }).worst_loss_pct).toBeNull();
   const blank = new DetailMeter();
   for (let f = 0; f < 10; f++) blank.frame({ ...SIZE, data: new Uint8Array(SIZE.width * SIZE.height).fill(120) });
   const measure = measureFocus(blank, steady);

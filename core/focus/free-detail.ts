@@ -16,15 +16,15 @@ const LOOKS = 24;
 /** Share of the cells that are taken to hold nothing but noise. */
 const BLANK = 0.06;
 
-/** The middle of each cell's detail over frames in which it is free. */
-export function freeDetail(meter: DetailMeter, occupied: (frame: number, cell: number) => boolean): CellDetail {
+/** The middle of each cell's detail over frames in which it is free: `occupied` holds 1 for those that are not, frame by frame; without it all are. */
+export function freeDetail(meter: DetailMeter, occupied: readonly Uint8Array[] | null = null): CellDetail {
   const { across, down, coarse } = meter;
   const cells = new Float32Array(across * down).fill(NaN);
   const step = Math.max(1, Math.floor(coarse.length / LOOKS));
   const grounds = coarse.map((c, f) => (f % step === 0 ? quantile(c, BLANK) : 0));
   for (let c = 0; c < cells.length; c++) {
     const seen: number[] = [];
-    for (let f = 0; f < coarse.length; f += step) if (!occupied(f, c)) seen.push(coarse[f][c] - grounds[f]);
+    for (let f = 0; f < coarse.length; f += step) if (!occupied?.[f][c]) seen.push(coarse[f][c] - grounds[f]);
     if (seen.length) cells[c] = quantile(seen, 0.5);
   }
   return { across, down, cells, noise: quantile(grounds.filter((_, f) => f % step === 0), 0.5) };

@@ -1,5 +1,6 @@
 import type { FocusMeasure, Run } from '../report/types';
 import { quantile } from '../image/quantile';
+import { addressOf as at, Kernels } from '../kernels/kernels';
 import type { DetailMeter } from './detail-meter';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -20,8 +21,8 @@ export interface FocusContext {
   fps: number;
   /** Stops of light against the first frame; null where unknown. */
   light: (number | null)[];
-  /** Whether something stands in a cell in a frame, or the cell moves by itself. */
-  occupied: (frame: number, cell: number) => boolean;
+  /** For each frame 1 for the cells in which something stands, or which move by themselves; null when none is known to. */
+  occupied: readonly Uint8Array[] | null;
   /** Standard deviation of the grain, levels; NaN when it is not known. */
   grain: number;
   /** Whether the camera moved, so that the finest detail changes by itself. */
@@ -43,36 +44,36 @@ export function measureFocus(meter: DetailMeter, context: FocusContext): FocusMe
 }
 
 function measureAgainst(meter: DetailMeter, context: FocusContext, level: number): FocusMeasure {
-  const { across, down } = meter;
   const cells = context.moved ? meter.coarse : meter.cells;
-  const frames = cells.length, count = across * down;
+  const frames = cells.length, count = meter.across * meter.down;
   const none: FocusMeasure = { worst_loss_pct: null, worst_frame: null, hunts: [], breathing: false, textured_share: 0, uncertainty_pct: null, path: { sharpness: cells.map(() => null) } };
   if (frames === 0) return none;
-  const grain = cells.map((c) => grainEnergy(c, level));
-  const detail = cells.map((c, f) => amplitudes(c, grain[f], 2 ** (-(context.light[f] ?? 0) / 2.1)));
-  const best = new Float32Array(count);
-  const kept: number[] = [];
+  const { kernels, arrays } = Kernels.with({
+    energies: ['floats', frames * count], taken: ['bytes', frames * count], grain: ['doubles', frames], gain: ['doubles', frames], values: ['doubles', Math.max(frames, count)],
+    ofCells: ['doubles', 4 * count], best: ['doubles', count], chosen: ['words', count], ofFrames: ['doubles', 3 * frames],
+  });
+  cells.forEach((own, f) => {
+    arrays.energies.set(own, f * count);
+    arrays.grain[f] = grainEnergy(own, level);
+    arrays.gain[f] = 2 ** (-(context.light[f] ?? 0) / 2.1);
+    if (context.occupied) arrays.taken.set(context.occupied[f], f * count);
+  });
+  const shared = [at(arrays.energies), at(arrays.taken), frames, count, at(arrays.grain), at(arrays.gain)] as const;
+  kernels.run.cellsOverFrames(...shared, at(arrays.values), at(arrays.ofCells));
+  let kept = 0;
   for (let k = 0; k < count; k++) {
-    const values: number[] = [];
-    let energy = 0, noise = 0;
-    for (let f = 0; f < frames; f++) {
-      if (context.occupied(f, k)) continue;
-      values.push(detail[f][k]);
-      energy += cells[f][k];
-      noise += grain[f];
-    }
-    if (values.length < 0.3 * frames || values.length < 1) continue;
-    best[k] = quantile(values, 0.9);
-    if (energy > (Number.isNaN(level) ? TEXTURED : TEXTURED_AT_ALL) * max(noise, values.length * 2)) kept.push(k);
+    const [seen, energy, noise, best] = arrays.ofCells.subarray(4 * k, 4 * k + 4);
+    arrays.best[k] = best;
+    if (seen >= 1 && seen >= 0.3 * frames && energy > (Number.isNaN(level) ? TEXTURED : TEXTURED_AT_ALL) * max(noise, seen * 2)) arrays.chosen[kept++] = k;
   }
-  none.textured_share = kept.length / count;
-  if (kept.length < LEAST_CELLS) return none;
+  none.textured_share = kept / count;
+  if (kept < LEAST_CELLS) return none;
+  kernels.run.framesOverCells(...shared, at(arrays.chosen), kept, at(arrays.best), at(arrays.values), at(arrays.ofFrames));
   const scatter: number[] = [];
   const raw = cells.map((_, f) => {
-    const ratios = kept.filter((k) => !context.occupied(f, k)).map((k) => detail[f][k] / best[k]);
-    if (ratios.length < LEAST_CELLS) return null;
-    const middle = quantile(ratios, 0.5);
-    scatter.push(quantile(ratios.map((r) => abs(r - middle)), 0.5) * 1.4826 / sqrt(ratios.length));
+    const [seen, middle, spread] = arrays.ofFrames.subarray(3 * f, 3 * f + 3);
+    if (seen < LEAST_CELLS) return null;
+    scatter.push(spread * 1.4826 / sqrt(seen));
     return middle;
   });
   // One frame alone is the coder's doing: pictures stored whole are sharper than those between.
@@ -94,15 +95,8 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
   const hunts = findHunts(sharpness, max(HUNT_LOSS, 4 * ripple), max(2, round(context.fps * HUNT_SECONDS)));
   return {
     worst_loss_pct: 100 * (1 - worst), worst_frame: worstFrame, hunts, breathing: breathes(hunts, context.scale),
-    textured_share: kept.length / count, uncertainty_pct: 100 * max(ripple, scatter.length ? quantile(scatter, 0.5) : 0), path: { sharpness },
+    textured_share: kept / count, uncertainty_pct: 100 * max(ripple, scatter.length ? quantile(scatter, 0.5) : 0), path: { sharpness },
   };
-}
-
-/** Detail of each cell without the grain's, in the light of the first frame, levels. */
-function amplitudes(energies: Float32Array, grain: number, gain: number): Float32Array {
-  const out = new Float32Array(energies.length);
-  for (let k = 0; k < out.length; k++) out[k] = gain * sqrt(max(0, energies[k] - grain));
-  return out;
 }
 
 /** What the grain alone gives the detail filter: 4 in the middle less its four neighbours, for independent pixels. */

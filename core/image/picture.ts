@@ -42,15 +42,19 @@ export function pictureOf(luma: Plane, colour: { blue: Plane; red: Plane } | nul
 }
 
 /** The luma of a small picture: means of whole blocks. `size` is the one that goes with the picture's. */
-export function smallLuma({ width, data }: Picture['luma'], size: SmallSize): Uint8Array {
+export function smallLuma(luma: Picture['luma'], size: SmallSize): Uint8Array {
+  const { width, data } = luma;
+  if (size.factor > MOST_COMPILED) return shrinkBytes(luma, size.factor, size.width, size.height);
   const { kernels, arrays } = roomFor(data.length);
   arrays.plane.set(data);
   kernels.run.shrinkBlocks(at(arrays.plane), width, size.factor, size.width, size.height, at(arrays.columns), at(arrays.out));
   return arrays.out.slice(0, size.width * size.height);
 }
 
+/** Sums of larger blocks do not fit into what the compiled loop adds up in; no camera's picture is so narrow. */
+const MOST_COMPILED = 16;
 /** A row is at most as long as all pixels. */
-const roomFor = onceForSize((pixels) => Kernels.with({ plane: ['bytes', pixels], columns: ['bytes', 2 * pixels + 32], out: ['bytes', pixels] }));
+const roomFor = onceForSize((pixels) => Kernels.with({ plane: ['bytes', pixels], columns: ['bytes', 2 * pixels + 64], out: ['bytes', pixels] }));
 
 /** How luma and colour differences make red, green and blue: the shares of red and blue in luma. */
 export interface Matrix { red: number; blue: number }

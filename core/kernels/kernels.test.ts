@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import fc from 'fast-check';
+import { quantile } from '../image/quantile';
 import { seededRandom } from '../image/random';
 import { addressOf as at, Kernels, roomFor } from './kernels';
 
@@ -174,5 +175,60 @@ test('the light of zones: their sums over free pixels, and laid over the pixels 
       const mix = (p: number, q: number, f: number) => p + f * (q - p);
       return a.perStop[i] * mix(mix(a.stops[k], a.stops[k + 1], fx), mix(a.stops[k + across], a.stops[k + across + 1], fx), fy);
     }), 1e-2);
+  }), RUNS);
+});
+
+test('means of blocks, whatever their size', () => {
+  fc.assert(fc.property(sizes, fc.integer({ min: 1, max: 16 }), ({ width, height, seed }, wished) => {
+    const factor = Math.min(wished, width, height), across = Math.floor(width / factor), down = Math.floor(height / factor);
+    const random = seededRandom(seed);
+    const plane = seed % 5 ? bytes(width * height, random) : new Uint8Array(width * height).fill(255);
+    const { kernels, arrays } = Kernels.with({ plane: ['bytes', plane.length], columns: ['bytes', 2 * width + 64], out: ['bytes', across * down] });
+    arrays.plane.set(plane);
+    kernels.run.shrinkBlocks(at(arrays.plane), width, factor, across, down, at(arrays.columns), at(arrays.out));
+    const wanted = Array.from({ length: across * down }, (_, k) => {
+      let sum = 0;
+      for (let y = 0; y < factor; y++) for (let x = 0; x < factor; x++) sum += plane[(Math.floor(k / across) * factor + y) * width + (k % across) * factor + x];
+      return Math.floor(sum * (1 / (factor * factor)) + 0.5);
+    });
+    expect([...arrays.out]).toEqual(wanted);
+  }), { numRuns: 60 });
+});
+
+test('quantiles, and the middles of cells over frames and of frames over cells', () => {
+  fc.assert(fc.property(fc.array(fc.double({ min: -1e3, max: 1e3, noNaN: true }), { minLength: 1, maxLength: 40 }), fc.double({ min: 0, max: 1, noNaN: true }), (values, q) => {
+    const { kernels, arrays } = Kernels.with({ values: ['doubles', values.length] });
+    arrays.values.set(values);
+    expect(kernels.run.quantileOf(at(arrays.values), values.length, q)).toBe(quantile(values, q));
+  }), RUNS);
+  fc.assert(fc.property(fc.integer({ min: 1, max: 20 }), fc.integer({ min: 1, max: 15 }), fc.integer(), (frames, cells, seed) => {
+    const random = seededRandom(seed);
+    const many = Math.ceil(cells / 2);
+    const { kernels, arrays } = Kernels.with({
+      energies: ['floats', frames * cells], taken: ['bytes', frames * cells], grain: ['doubles', frames], gain: ['doubles', frames], values: ['doubles', Math.max(frames, cells)],
+      ofCells: ['doubles', 4 * cells], best: ['doubles', cells], chosen: ['words', cells], ofFrames: ['doubles', 3 * frames],
+    });
+    arrays.energies.set(floats(frames * cells, random, 0, 90));
+    arrays.taken.set(flags(frames * cells, random, 0.3));
+    arrays.grain.set(floats(frames, random, 0, 20));
+    arrays.gain.set(floats(frames, random, 0.5, 2));
+    arrays.best.set(floats(cells, random, 1, 9));
+    for (let n = 0; n < many; n++) arrays.chosen[n] = 2 * n;
+    const shared = [at(arrays.energies), at(arrays.taken), frames, cells, at(arrays.grain), at(arrays.gain)] as const;
+    kernels.run.cellsOverFrames(...shared, at(arrays.values), at(arrays.ofCells));
+    kernels.run.framesOverCells(...shared, at(arrays.chosen), many, at(arrays.best), at(arrays.values), at(arrays.ofFrames));
+    const detail = (f: number, k: number) => arrays.gain[f] * Math.sqrt(Math.max(0, arrays.energies[f * cells + k] - arrays.grain[f]));
+    const free = (f: number, k: number) => arrays.taken[f * cells + k] === 0;
+    for (let k = 0; k < cells; k++) {
+      const seen = Array.from({ length: frames }, (_, f) => f).filter((f) => free(f, k));
+      const sum = (of: (f: number) => number) => seen.reduce((s, f) => s + of(f), 0);
+      close(arrays.ofCells.subarray(4 * k, 4 * k + 4), [seen.length, sum((f) => arrays.energies[f * cells + k]), sum((f) => arrays.grain[f]), seen.length ? quantile(seen.map((f) => detail(f, k)), 0.9) : 0], 1e-6);
+    }
+    for (let f = 0; f < frames; f++) {
+      const ratios = [...arrays.chosen.subarray(0, many)].filter((k) => free(f, k)).map((k) => detail(f, k) / arrays.best[k]);
+      const [count, middle, spread] = arrays.ofFrames.subarray(3 * f, 3 * f + 3);
+      expect(count).toBe(ratios.length);
+      if (count) close([middle, spread], [quantile(ratios, 0.5), quantile(ratios.map((r) => Math.abs(r - middle)), 0.5)], 1e-9);
+    }
   }), RUNS);
 });

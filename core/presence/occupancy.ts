@@ -7,8 +7,8 @@ const { floor, max, min } = Math;
 /** Share of a cell that must move by itself before it counts as occupied always. */
 const RESTLESS_SHARE = 0.2;
 
-/** Tells for each frame which cells of a grid over the picture somebody or their shadow stands in, or which move by themselves. */
-export function occupancy(figures: readonly (Figure[] | null)[], background: Background, across: number, down: number): (frame: number, cell: number) => boolean {
+/** For each frame 1 for the cells of a grid over the picture in which somebody or their shadow stands, or which move by themselves. */
+export function occupancy(figures: readonly (Figure[] | null)[], background: Background, across: number, down: number): Uint8Array[] {
   const cellOf = (x: number, y: number) => floor((y * down) / background.height) * across + floor((x * across) / background.width);
   const own = new Float32Array(across * down), size = new Float32Array(across * down);
   for (let i = 0; i < background.restless.length; i++) {
@@ -17,8 +17,9 @@ export function occupancy(figures: readonly (Figure[] | null)[], background: Bac
     size[c]++;
     own[c] += background.restless[i];
   }
-  const taken = figures.map((all) => {
-    const cells = new Uint8Array(across * down);
+  const always = Uint8Array.from(own, (o, c) => (o > RESTLESS_SHARE * size[c] ? 1 : 0));
+  return figures.map((all) => {
+    const cells = always.slice();
     if (!all) return cells.fill(1);
     for (const figure of all) {
       for (let k = 0; k < figure.rows.length; k += 4) {
@@ -29,5 +30,4 @@ export function occupancy(figures: readonly (Figure[] | null)[], background: Bac
     }
     return cells;
   });
-  return (frame, cell) => taken[frame]?.[cell] === 1 || own[cell] > RESTLESS_SHARE * size[cell];
 }

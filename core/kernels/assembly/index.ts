@@ -7,3 +7,4 @@ export { allowances, boxMeans, divideBy, explainByShift, leaveOut, markAbove, ma
 export { nextRegion } from './regions';
 export { stepEquations } from './register';
 export { shrinkBlocks } from './shrink';
+export { cellsOverFrames, framesOverCells, quantileOf } from './order';

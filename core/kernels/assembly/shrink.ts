@@ -1,8 +1,18 @@
 /** A smaller picture; see core/image/picture.ts. */
 
+/** Sums of `factor` (16 at most) 16-bit numbers from each place on, for `count` places, in place. */
+function sumAlong(columns: usize, count: usize, factor: i32): void {
+  const reach = usize(factor) << 1;
+  for (let at = columns, end = columns + (count << 1); at < end; at += 16) {
+    let sum = v128.load(at);
+    for (let k: usize = 2; k < reach; k += 2) sum = i16x8.add(sum, v128.load(at + k));
+    v128.store(at, sum);
+  }
+}
+
 /**
- * Means, rounded, of blocks of `factor` x `factor` bytes (22 at most a side), `across` x `down` of them from the top left. `columns` is scratch
- * for a row of 16-bit sums and 16 more.
+ * Means, rounded, of blocks of `factor` x `factor` bytes (16 at most a side), `across` x `down` of them from the top left. `columns` is scratch
+ * for a row of 16-bit sums and 32 more.
  */
 export function shrinkBlocks(plane: usize, width: i32, factor: i32, across: i32, down: i32, columns: usize, out: usize): void {
   const used = usize(across * factor), share = 1 / f64(factor * factor), step = usize(width), side = usize(factor) << 1;
@@ -18,10 +28,7 @@ export function shrinkBlocks(plane: usize, width: i32, factor: i32, across: i32,
       v128.store(columns + (x << 1), low);
       v128.store(columns + (x << 1), high, 16);
     }
-    for (let i = 0, at = columns; i < across; i++, out++) {
-      let sum: u32 = 0;
-      for (const end = at + side; at < end; at += 2) sum += u32(load<u16>(at));
-      store<u8>(out, u8(f64(sum) * share + 0.5));
-    }
+    sumAlong(columns, used, factor);
+    for (let at = columns, end = columns + (used << 1); at < end; at += side, out++) store<u8>(out, u8(f64(load<u16>(at)) * share + 0.5));
   }
 }
