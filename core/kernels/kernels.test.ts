@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import fc from 'fast-check';
+import { solvePositive } from '../geometry/least-squares';
 import { quantile } from '../image/quantile';
 import { seededRandom } from '../image/random';
 import { addressOf as at, Kernels, roomFor } from './kernels';
@@ -231,4 +232,22 @@ test('quantiles, and the middles of cells over frames and of frames over cells',
       if (count) close([middle, spread], [quantile(ratios, 0.5), quantile(ratios.map((r) => Math.abs(r - middle)), 0.5)], 1e-9);
     }
   }), RUNS);
+});
+
+test('four equations are solved as any number is, or said not to be positive', () => {
+  fc.assert(fc.property(fc.integer(), fc.boolean(), (seed, spoiled) => {
+    const random = seededRandom(seed);
+    const rows = floats(24, random, -2, 2), right = floats(4, random, -9, 9);
+    const normal = new Float64Array(16);
+    for (let i = 0; i < 4; i++) for (let j = i; j < 4; j++) for (let n = 0; n < 24; n += 4) normal[4 * i + j] += rows[n + i] * rows[n + j];
+    if (spoiled) normal[5] = -1;
+    const { kernels, arrays } = Kernels.with({ normal: ['doubles', 16], right: ['doubles', 4], scratch: ['doubles', 20], out: ['doubles', 4] });
+    arrays.normal.set(normal);
+    arrays.right.set(right);
+    arrays.out.fill(7);
+    const solved = kernels.run.solveFour(at(arrays.normal), at(arrays.right), at(arrays.scratch), at(arrays.out));
+    const wanted = solvePositive(normal, Float64Array.from(right), 4);
+    expect(solved !== 0).toBe(wanted !== null);
+    close(arrays.out, wanted ?? [7, 7, 7, 7], 1e-9 * Math.max(1, ...(wanted ?? []).map(Math.abs)));
+  }), { numRuns: 100 });
 });

@@ -9,6 +9,9 @@ interface KernelFunctions {
   quantileOf(values: number, count: number, q: number): number;
   cellsOverFrames(energies: number, taken: number, frames: number, cells: number, grain: number, gain: number, values: number, out: number): void;
   framesOverCells(energies: number, taken: number, frames: number, cells: number, grain: number, gain: number, chosen: number, many: number, best: number, values: number, out: number): void;
+  supportOf(evidence: number, count: number, pose: number, reach: number): number;
+  solveFour(normal: number, right: number, scratch: number, out: number): number;
+  fitPose(evidence: number, count: number, pose: number, reach: number, wide: number, rounds: number, prior: number, normal: number, scratch: number, out: number): void;
   countChanges(now: number, before: number, count: number, counts: number): void;
   subtract(luma: number, table: number, expected: number, extra: number, inverse: number, difference: number, scaled: number, count: number): void;
   strengthen(scaled: number, rows: number, strength: number, width: number, height: number, share: number): void;

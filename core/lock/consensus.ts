@@ -1,5 +1,6 @@
 import { solvePositive } from '../geometry/least-squares';
 import type { Similarity } from '../geometry/similarity';
+import { addressOf as at, Kernels } from '../kernels/kernels';
 import type { Patch } from './patches';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -110,18 +111,23 @@ export function tellsApart(patch: Patch, a: Pose, b: Pose, spread: number): bool
   return false;
 }
 
-/**
- * What the found patches of one frame say, gathered for going over it again and again: for each patch its weight and how many directions
- * it fixes, then for each direction the four factors of the pose, the place seen along it, and one over its variance.
- */
-interface Evidence { numbers: Float64Array; count: number }
+/** Numbers a patch's evidence takes; what they are says core/kernels/assembly/pose.ts. */
 const NUMBERS = 14;
-let gathered = new Float64Array(0);
 
-/** Valid until the next call. */
+/** Evidence of a frame's patches, gathered for going over it again and again, with what is needed for that, in the kernels' memory. */
+function roomFor(patches: number) {
+  const room = Kernels.with({ evidence: ['doubles', NUMBERS * patches], pose: ['doubles', 4], prior: ['doubles', 16], normal: ['doubles', 16], right: ['doubles', 4], scratch: ['doubles', 24], out: ['doubles', 6] });
+  expectLittle(room.arrays.prior);
+  return { ...room, patches };
+}
+let room: ReturnType<typeof roomFor> | null = null;
+
+interface Evidence extends ReturnType<typeof roomFor> { count: number }
+
+/** What the found patches of one frame say. Valid until the next call. */
 function gather(patches: readonly Patch[], s: Sighting, weights: ArrayLike<number>, spreads: ArrayLike<number>): Evidence {
-  if (gathered.length < NUMBERS * patches.length) gathered = new Float64Array(NUMBERS * patches.length);
-  const numbers = gathered;
+  if (!room || room.patches < patches.length) room = roomFor(patches.length);
+  const numbers = room.arrays.evidence;
   let o = 0;
   for (let i = 0; i < patches.length; i++) {
     if (!s.found[i] || weights[i] <= 0) continue;
@@ -139,21 +145,7 @@ function gather(patches: readonly Patch[], s: Sighting, weights: ArrayLike<numbe
     }
     o += NUMBERS;
   }
-  return { numbers, count: o / NUMBERS };
-}
-
-/** How far the place seen along a direction (at `e`) lies from where the pose puts it, px. */
-function residual(numbers: Float64Array, e: number, pose: Pose): number {
-  return numbers[e + 4] - (numbers[e] * pose[0] + numbers[e + 1] * pose[1] + numbers[e + 2] * pose[2] + numbers[e + 3] * pose[3]);
-}
-
-/** A patch's (at `o`) distance from where the pose puts it, in standard deviations, squared. */
-function distance(numbers: Float64Array, o: number, pose: Pose): number {
-  const r = residual(numbers, o + 2, pose);
-  const sum = r * r * numbers[o + 7];
-  if (numbers[o + 1] < 2) return sum;
-  const q = residual(numbers, o + 8, pose);
-  return sum + q * q * numbers[o + 13];
+  return { ...room, count: o / NUMBERS };
 }
 
 /** How much support a pose has: each patch adds up to its own weight, by the biweight of its distance. */
@@ -163,13 +155,9 @@ export function support(
   return supportOf(gather(patches, s, weights, spreads), pose);
 }
 
-function supportOf({ numbers, count }: Evidence, pose: Pose): number {
-  let total = 0;
-  for (let o = 0; o < NUMBERS * count; o += NUMBERS) {
-    const m = distance(numbers, o, pose) / (REACH * REACH);
-    if (m < 1) total += numbers[o] * (1 - m) * (1 - m) * (numbers[o + 1] === 2 ? 1 : 0.6);
-  }
-  return total;
+function supportOf({ kernels, arrays, count }: Evidence, pose: Pose): number {
+  arrays.pose.set(pose);
+  return kernels.run.supportOf(at(arrays.evidence), count, at(arrays.pose), REACH);
 }
 
 /**
@@ -182,45 +170,16 @@ export function fitPose(
   return fitTo(gather(patches, s, weights, spreads), start, wide, rounds);
 }
 
-function fitTo({ numbers, count }: Evidence, start: Pose, wide: number, rounds: number): Fit {
-  let pose = Float64Array.from(start);
-  const normal = new Float64Array(16);
-  const right = new Float64Array(4);
-  let squares = 0, sure = 0, agreeing = 0, found = 0, members = 0, equations = 0;
-  for (let round = 0; round < rounds; round++) {
-    const reach = REACH * max(1, wide * (1 - round / max(1, rounds - 2)));
-    const square = reach * reach;
-    expectLittle(normal, right, 0);
-    squares = sure = agreeing = found = members = equations = 0;
-    for (let o = 0; o < NUMBERS * count; o += NUMBERS) {
-      const weight = numbers[o];
-      found += weight;
-      const m = distance(numbers, o, pose);
-      if (m >= square) continue;
-      const u = 1 - m / square;
-      const say = weight * u * u;
-      agreeing += say;
-      members++;
-      for (let k = 0, e = o + 2; k < numbers[o + 1]; k++, e += 6) {
-        const w = say * numbers[e + 5];
-        accumulate(normal, right, numbers, e, w, numbers[e + 4]);
-        const r = residual(numbers, e, pose);
-        squares += w * r * r;
-        sure += say;
-        equations++;
-      }
-    }
-    const next = solvePositive(normal, right, 4);
-    if (!next) break;
-    pose = next;
-  }
-  return { pose, agreeing, found, members, normal, scatter: squares / max(1, sure), equations };
+function fitTo({ kernels, arrays, count }: Evidence, start: Pose, wide: number, rounds: number): Fit {
+  arrays.pose.set(start);
+  kernels.run.fitPose(at(arrays.evidence), count, at(arrays.pose), REACH, wide, rounds, at(arrays.prior), at(arrays.normal), at(arrays.scratch), at(arrays.out));
+  const [agreeing, found, members, equations, squares, sure] = arrays.out;
+  return { pose: arrays.pose.slice(), agreeing, found, members, normal: arrays.normal.slice(), scatter: squares / max(1, sure), equations };
 }
 
 /** Normal equations that say no more than that a camera hardly zooms or rolls, and the shift's own certainty. */
-function expectLittle(normal: Float64Array, right: Float64Array, shift: number): void {
+function expectLittle(normal: Float64Array, shift = 0): void {
   normal.fill(0);
-  right.fill(0);
   normal[0] = normal[5] = shift;
   normal[10] = 1 / (EXPECTED_SCALE * EXPECTED_SCALE);
   normal[15] = 1 / (EXPECTED_TURN * EXPECTED_TURN);
@@ -228,21 +187,11 @@ function expectLittle(normal: Float64Array, right: Float64Array, shift: number):
 
 /** Adds one equation (row at `o` times the pose is `v`) with weight `w`; only the upper half is kept. */
 function accumulate(normal: Float64Array, right: Float64Array, rows: Float64Array, o: number, w: number, v: number): void {
-  const a = w * rows[o], b = w * rows[o + 1], c = w * rows[o + 2], d = w * rows[o + 3];
-  right[0] += a * v;
-  right[1] += b * v;
-  right[2] += c * v;
-  right[3] += d * v;
-  normal[0] += a * rows[o];
-  normal[1] += a * rows[o + 1];
-  normal[2] += a * rows[o + 2];
-  normal[3] += a * rows[o + 3];
-  normal[5] += b * rows[o + 1];
-  normal[6] += b * rows[o + 2];
-  normal[7] += b * rows[o + 3];
-  normal[10] += c * rows[o + 2];
-  normal[11] += c * rows[o + 3];
-  normal[15] += d * rows[o + 3];
+  for (let i = 0; i < 4; i++) {
+    const a = w * rows[o + i];
+    right[i] += a * v;
+    for (let j = i; j < 4; j++) normal[4 * i + j] += a * rows[o + j];
+  }
 }
 
 /**
@@ -267,23 +216,23 @@ export function searchPose(
   if (evidence.count >= 3) {
     const usable: number[] = [];
     for (let i = 0; draws > 0 && i < patches.length; i++) if (s.found[i] && weights[i] > 0) usable.push(i);
-    const normal = new Float64Array(16);
-    const right = new Float64Array(4);
+    const { kernels, arrays } = evidence;
+    const { normal, right, evidence: numbers } = arrays;
     for (let d = 0; d < draws; d++) {
-      expectLittle(normal, right, 1e-6);
+      expectLittle(normal, 1e-6);
+      right.fill(0);
       const picks = usable.length > 20 && d % 2 ? 2 : 3;
       for (let p = 0; p < picks; p++) {
-        const at = floor(random() * usable.length);
-        const spread = spreads[usable[at]], o = NUMBERS * at;
+        const which = floor(random() * usable.length);
+        const spread = spreads[usable[which]], o = NUMBERS * which;
         const w = 1 / (spread * spread);
-        for (let k = 0, e = o + 2; k < evidence.numbers[o + 1]; k++, e += 6) accumulate(normal, right, evidence.numbers, e, w, evidence.numbers[e + 4]);
+        for (let k = 0, e = o + 2; k < numbers[o + 1]; k++, e += 6) accumulate(normal, right, numbers, e, w, numbers[e + 4]);
       }
-      const pose = solvePositive(normal, right, 4);
-      if (!pose) continue;
-      const value = supportOf(evidence, pose);
+      if (!kernels.run.solveFour(at(normal), at(right), at(arrays.scratch), at(arrays.pose))) continue;
+      const value = kernels.run.supportOf(at(numbers), evidence.count, at(arrays.pose), REACH);
       if (value > bestSupport) {
         bestSupport = value;
-        best = pose;
+        best = arrays.pose.slice();
       }
     }
   }

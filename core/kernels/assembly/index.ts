@@ -8,3 +8,4 @@ export { nextRegion } from './regions';
 export { stepEquations } from './register';
 export { shrinkBlocks } from './shrink';
 export { cellsOverFrames, framesOverCells, quantileOf } from './order';
+export { fitPose, solveFour, supportOf } from './pose';
