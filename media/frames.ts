@@ -5,7 +5,7 @@ import { DECODE_LIMITS } from './limits';
 import type { Probe } from './probe';
 import { PicturePump } from './picture-pump';
 import { inputArguments, type StillFormat } from './run';
-import { SMALL_PIXELS, smallLuma, smallSize, type Picture } from '../core/image/picture';
+import { LumaIntake, SMALL_PIXELS, type Picture } from '../core/image/picture';
 
 /** Pictures are measured at this width at most, in pixels. */
 export const MEASURE_WIDTH = 960;
@@ -60,11 +60,13 @@ interface Sizes { measure: string; colour: string; proxyWidth: number | string }
 /** Scaling uses a smooth kernel (cubic B-spline), so that fine detail does not alias into false movement. */
 function decodeArguments(path: string, { measure, colour, proxyWidth }: Sizes, still: StillFormat | null, planes: boolean, { only, matrix, proxy }: DecodeOptions): string[] {
   const by = matrix ? `:out_color_matrix=${matrix}` : '';
+  // Range is left as it is: bringing it to the whole range takes ffmpeg a good part of the time that scaling takes.
+  const asItIs = ':in_range=pc:out_range=pc';
   const args = ['-v', 'error', '-nostdin', '-y', ...SPREAD, ...inputArguments(path, still), '-filter_complex', [
     `[0:V:0]${selectFrames(only)}${EVEN_TIMES}split=${proxy ? 3 : 2}[a][b]${proxy ? '[c]' : ''}`,
-    `[a]scale=${measure}:flags=bicubic:param0=1:param1=0${by},format=gray[measure]`,
+    `[a]scale=${measure}:flags=bicubic:param0=1:param1=0${by}${planes ? asItIs : ''},format=gray[measure]`,
     // Only colour is made small here, red differences below blue: the small luma is a sum over the measured picture.
-    `[b]${planes ? '' : `scale=out_range=tv${by},format=yuv444p,`}extractplanes=u+v[u][v];[u][v]vstack,scale=${colour}:flags=area:in_range=pc:out_range=pc,format=gray[small]`,
+    `[b]${planes ? '' : `scale=out_range=tv${by},format=yuv444p,`}extractplanes=u+v[u][v];[u][v]vstack,scale=${colour}:flags=area${asItIs},format=gray[small]`,
     ...(proxy ? [`[c]scale=${proxyWidth}:-2:flags=bilinear,setsar=1,format=yuvj420p[proxy]`] : []),
   ].join(';')];
   if (proxy) args.push('-map', '[proxy]', ...AS_THEY_COME, '-c:v', 'mjpeg', '-q:v', '4', '-f', 'image2pipe', `file:${proxy.path}`);
@@ -101,22 +103,24 @@ export function decodeAhead(path: string, options: DecodeOptions): PicturePump {
  */
 export async function* pictures(path: string, probe: Probe, options: DecodeOptions = {}, ahead: PicturePump | null = null): AsyncGenerator<Picture> {
   const size = options.size ?? measureSize(probe.width, probe.height);
-  const small = smallSize(size.width, size.height);
   const planes = PLANES.test(probe.pixelFormat);
+  const intake = new LumaIntake(size.width, size.height, planes && !probe.fullRange);
+  const { colourWidth, colourHeight } = intake.size;
   let pump = ahead;
   if (!pump || options.size || !isUsual(probe)) {
     // Both write the same proxy.
     await pump?.stop();
-    const sizes = { measure: `${size.width}:${size.height}`, colour: `${small.colourWidth}:${2 * small.colourHeight}`, proxyWidth: Math.min(options.proxy?.width ?? 0, probe.width) & ~1 };
+    const sizes = { measure: `${size.width}:${size.height}`, colour: `${colourWidth}:${2 * colourHeight}`, proxyWidth: Math.min(options.proxy?.width ?? 0, probe.width) & ~1 };
     pump = new PicturePump(decodeArguments(path, sizes, probe.still, planes, options), 2, DECODE_LIMITS);
   }
   let count = 0;
-  const colour = small.colourWidth * small.colourHeight;
+  const colour = colourWidth * colourHeight;
   for await (const [data, bytes] of pump.pictures([size.width * size.height, 2 * colour], options.signal)) {
     count++;
-    const luma = { width: size.width, height: size.height, data };
+    const { luma, small } = intake.take(data);
+    // What was no picture of planes has become one of broadcast range.
     if (!planes || !probe.fullRange) for (let i = 0; i < bytes.length; i++) bytes[i] = WIDENED[bytes[i]];
-    yield { luma, small: { luma: smallLuma(luma, small), blue: bytes.subarray(0, colour), red: bytes.subarray(colour) } };
+    yield { luma, small: { luma: small, blue: bytes.subarray(0, colour), red: bytes.subarray(colour) } };
   }
   const { errors, code } = pump.ending;
   if (code !== 0 && count > 0) throw new UnusableMedia(`Decoding "${basename(path)}" broke off after frame ${count - 1}. Run it again; if that does not help, copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`, 'broken-off');

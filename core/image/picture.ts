@@ -1,4 +1,4 @@
-import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
+import { addressOf as at, Kernels } from '../kernels/kernels';
 import { asBytes, type Plane } from './plane';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -33,28 +33,44 @@ export function smallSize(width: number, height: number): SmallSize {
   return { ...small, colourWidth: ceil(small.width / 2), colourHeight: ceil(small.height / 2), factor };
 }
 
-/** A picture of one plane, with its colour differences at half size or without. */
-export function pictureOf(luma: Plane, colour: { blue: Plane; red: Plane } | null = null): Picture {
-  const size = smallSize(luma.width, luma.height);
-  const data = asBytes(luma);
-  const half = (plane: Plane | undefined) => (plane ? shrinkBytes(plane, size.factor, size.colourWidth, size.colourHeight) : new Uint8Array(size.colourWidth * size.colourHeight).fill(128));
-  return { luma: { ...luma, data }, small: { luma: smallLuma({ ...luma, data }, size), blue: half(colour?.blue), red: half(colour?.red) } };
-}
-
-/** The luma of a small picture: means of whole blocks. `size` is the one that goes with the picture's. */
-export function smallLuma(luma: Picture['luma'], size: SmallSize): Uint8Array {
-  const { width, data } = luma;
-  if (size.factor > MOST_COMPILED) return shrinkBytes(luma, size.factor, size.width, size.height);
-  const { kernels, arrays } = roomFor(data.length);
-  arrays.plane.set(data);
-  kernels.run.shrinkBlocks(at(arrays.plane), width, size.factor, size.width, size.height, at(arrays.columns), at(arrays.out));
-  return arrays.out.slice(0, size.width * size.height);
-}
-
 /** Sums of larger blocks do not fit into what the compiled loop adds up in; no camera's picture is so narrow. */
 const MOST_COMPILED = 16;
-/** A row is at most as long as all pixels. */
-const roomFor = onceForSize((pixels) => Kernels.with({ plane: ['bytes', pixels], columns: ['bytes', 2 * pixels + 64], out: ['bytes', pixels] }));
+
+/** Takes in the luma of pictures of one size as they were decoded: brings it into full range, and makes the small one (means of whole blocks). */
+export class LumaIntake {
+  readonly size: SmallSize;
+  private readonly room;
+
+  /** @param broadcast whether what is given is of broadcast range, 16 to 235 */
+  constructor(readonly width: number, readonly height: number, private readonly broadcast: boolean) {
+    this.size = smallSize(width, height);
+    this.room = Kernels.with({ plane: ['bytes', width * height], columns: ['bytes', 2 * width + 64], small: ['bytes', this.size.width * this.size.height] });
+  }
+
+  /** One picture; what is given is overwritten by the next. */
+  take(decoded: Uint8Array): { luma: Picture['luma']; small: Uint8Array } {
+    const { width, height, size: { factor, width: across, height: down } } = this;
+    const { kernels, arrays: { plane, columns, small } } = this.room;
+    plane.set(decoded);
+    if (this.broadcast) kernels.run.widenLuma(at(plane), plane.length);
+    const luma = { width, height, data: plane };
+    if (factor > MOST_COMPILED) return { luma, small: shrinkBytes(luma, factor, across, down) };
+    kernels.run.shrinkBlocks(at(plane), width, factor, across, down, at(columns), at(small));
+    return { luma, small };
+  }
+}
+
+let intake: LumaIntake | null = null;
+
+/** A picture of one plane, with its colour differences at half size or without. */
+export function pictureOf(plane: Plane, colour: { blue: Plane; red: Plane } | null = null): Picture {
+  const { width, height } = plane;
+  if (intake?.width !== width || intake.height !== height) intake = new LumaIntake(width, height, false);
+  const { factor, colourWidth, colourHeight } = intake.size;
+  const data = asBytes(plane);
+  const half = (own: Plane | undefined) => (own ? shrinkBytes(own, factor, colourWidth, colourHeight) : new Uint8Array(colourWidth * colourHeight).fill(128));
+  return { luma: { width, height, data }, small: { luma: intake.take(data).small.slice(), blue: half(colour?.blue), red: half(colour?.red) } };
+}
 
 /** How luma and colour differences make red, green and blue: the shares of red and blue in luma. */
 export interface Matrix { red: number; blue: number }

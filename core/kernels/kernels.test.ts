@@ -196,6 +196,13 @@ test('means of blocks, whatever their size', () => {
   }), { numRuns: 60 });
 });
 
+test('luma of broadcast range fills the range of a byte, each level rounded', () => {
+  const { kernels, arrays } = Kernels.with({ plane: ['bytes', 256 + 7] });
+  arrays.plane.forEach((_, i) => { arrays.plane[i] = i & 255; });
+  kernels.run.widenLuma(at(arrays.plane), arrays.plane.length);
+  expect([...arrays.plane]).toEqual(Array.from({ length: 263 }, (_, i) => Math.max(0, Math.min(255, Math.round((((i & 255) - 16) * 255) / 219)))));
+});
+
 test('quantiles, and the middles of cells over frames and of frames over cells', () => {
   fc.assert(fc.property(fc.array(fc.double({ min: -1e3, max: 1e3, noNaN: true }), { minLength: 1, maxLength: 40 }), fc.double({ min: 0, max: 1, noNaN: true }), (values, q) => {
     const { kernels, arrays } = Kernels.with({ values: ['doubles', values.length] });

@@ -6,6 +6,6 @@ export { addToPanorama, showPanorama } from './cover';
 export { allowances, boxMeans, divideBy, explainByShift, leaveOut, markAbove, markOther, squaresOf } from './unlike';
 export { nextRegion } from './regions';
 export { stepEquations } from './register';
-export { shrinkBlocks } from './shrink';
+export { shrinkBlocks, widenLuma } from './shrink';
 export { cellsOverFrames, framesOverCells, quantileOf } from './order';
 export { fitPose, solveFour, supportOf } from './pose';

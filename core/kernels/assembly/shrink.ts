@@ -32,3 +32,16 @@ export function shrinkBlocks(plane: usize, width: i32, factor: i32, across: i32,
     for (let at = columns, end = columns + (used << 1); at < end; at += side, out++) store<u8>(out, u8(f64(load<u16>(at)) * share + 0.5));
   }
 }
+
+/** Brings luma of broadcast range (16 to 235; what lies beyond is cut) into the whole range of a byte, in place; up to 15 bytes past the end are written. */
+export function widenLuma(plane: usize, count: i32): void {
+  const black = i8x16.splat(16);
+  // 255 / 219 as a share of 2 in 15 bits: no value comes out otherwise than rounded.
+  const gain = i16x8.splat(19077);
+  for (let at = plane, end = plane + usize(count); at < end; at += 16) {
+    const above = i8x16.sub_sat_u(v128.load(at), black);
+    const low = i16x8.q15mulr_sat_s(i16x8.shl(v128.extend_low<u8>(above), 1), gain);
+    const high = i16x8.q15mulr_sat_s(i16x8.shl(v128.extend_high<u8>(above), 1), gain);
+    v128.store(at, v128.narrow<u16>(low, high));
+  }
+}
