@@ -1,0 +1,77 @@
+import fc from 'fast-check';
+import { LumaIntake, pictureOf, smallSize } from './picture';
+import { seededRandom } from './random';
+
+const bytes = (n: number, seed: number) => {
+  const random = seededRandom(seed);
+  return Uint8Array.from({ length: n }, () => Math.floor(256 * random()));
+};
+
+/** Mean of one block, rounded. */
+function blockMean(data: Uint8Array, width: number, factor: number, x: number, y: number): number {
+  let sum = 0;
+  for (let v = 0; v < factor; v++) for (let u = 0; u < factor; u++) sum += data[(y * factor + v) * width + x * factor + u];
+  return Math.floor(sum / (factor * factor) + 0.5);
+}
+
+const sizes = fc.constantFrom<[number, number]>([480, 270], [270, 480], [401, 203], [317, 181], [64, 48], [32, 16], [40, 3000]);
+
+test('a small picture has about the size that is enough, and lies within the picture it is made of', () => {
+  fc.assert(fc.property(fc.integer({ min: 16, max: 960 }), fc.integer({ min: 16, max: 4000 }), (width, height) => {
+    const small = smallSize(width, height);
+    expect(small.width * small.factor).toBeLessThanOrEqual(Math.max(width, small.factor));
+    expect(small.height * small.factor).toBeLessThanOrEqual(Math.max(height, small.factor));
+    expect(small.colourWidth).toBe(Math.ceil(small.width / 2));
+    expect(small.colourHeight).toBe(Math.ceil(small.height / 2));
+    expect(small.width * small.height).toBeLessThan(32400 * 2.3);
+    if (width * height > 60000 && Math.min(width, height) > 100) expect(small.width * small.height).toBeGreaterThan(32400 * 0.4);
+  }));
+});
+
+test('the small luma is made of the means of whole blocks, in whole range', () => {
+  fc.assert(fc.property(sizes, fc.boolean(), fc.integer({ min: 1, max: 1e6 }), ([width, height], broadcast, seed) => {
+    const decoded = bytes(width * height, seed), before = decoded.slice();
+    const intake = new LumaIntake(width, height, broadcast);
+    const { luma, small } = intake.take(decoded);
+    const { factor, width: across, height: down } = intake.size;
+    expect(small).toHaveLength(across * down);
+    const random = seededRandom(seed + 1);
+    for (let n = 0; n < 100; n++) {
+      const x = Math.floor(random() * across), y = n === 0 ? down - 1 : Math.floor(random() * down), i = Math.floor(random() * decoded.length);
+      expect(luma.data[i]).toBe(broadcast ? Math.max(0, Math.min(255, Math.round(((decoded[i] - 16) * 255) / 219))) : decoded[i]);
+      // Halves are rounded by what is nearest in a double, either way.
+      expect(Math.abs(small[y * across + x] - blockMean(luma.data, width, factor, x, y))).toBeLessThanOrEqual(factor % 2 ? 0 : 1);
+    }
+    expect(Buffer.compare(decoded, before)).toBe(0);
+    const next = intake.take(new Uint8Array(decoded.length).fill(128));
+    expect(next.small.every((v) => v === (broadcast ? 130 : 128))).toBe(true);
+  }), { numRuns: 20 });
+});
+
+test('a strip so long that its blocks are larger than the compiled loop takes is summed all the same', () => {
+  const [width, height] = [960, 9300];
+  const decoded = new Uint8Array(width * height);
+  for (let i = 0; i < decoded.length; i++) decoded[i] = (i * 31 + (i >> 9)) & 255;
+  const intake = new LumaIntake(width, height, false);
+  expect(intake.size.factor).toBeGreaterThan(16);
+  const { small } = intake.take(decoded);
+  for (const [x, y] of [[0, 0], [intake.size.width - 1, intake.size.height - 1], [7, 300]]) {
+    expect(Math.abs(small[y * intake.size.width + x] - blockMean(decoded, width, intake.size.factor, x, y))).toBeLessThanOrEqual(1);
+  }
+});
+
+test('a picture of grey alone has no colour, and one with colour keeps it where it was', () => {
+  const width = 480, height = 270;
+  const grey = pictureOf({ width, height, data: bytes(width * height, 3) });
+  expect(grey.small.blue.every((v) => v === 128)).toBe(true);
+  const half = { width: 240, height: 135, data: new Uint8Array(240 * 135).fill(128) };
+  for (let y = 0; y < 135; y++) for (let x = 200; x < 240; x++) half.data[y * 240 + x] = 200;
+  const { small } = pictureOf({ width, height, data: new Float32Array(width * height).fill(99.6) }, { blue: half, red: { ...half, data: new Uint8Array(half.data.length).fill(90) } });
+  const { colourWidth, colourHeight } = smallSize(width, height);
+  expect(small.luma.every((v) => v === 100)).toBe(true);
+  expect(small.red.every((v) => v === 90)).toBe(true);
+  for (let y = 0; y < colourHeight; y++) {
+    expect(small.blue[y * colourWidth + colourWidth - 2]).toBe(200);
+    expect(small.blue[y * colourWidth + 2]).toBe(128);
+  }
+});
