@@ -104,7 +104,7 @@ export function decodeAhead(path: string, options: DecodeOptions): PicturePump {
 export async function* pictures(path: string, probe: Probe, options: DecodeOptions = {}, ahead: PicturePump | null = null): AsyncGenerator<Picture> {
   const size = options.size ?? measureSize(probe.width, probe.height);
   const planes = PLANES.test(probe.pixelFormat);
-  const intake = new LumaIntake(size.width, size.height, planes && !probe.fullRange);
+  const intake = new LumaIntake(size.width, size.height, planes && !probe.fullRange, size.width < probe.width);
   const { colourWidth, colourHeight } = intake.size;
   let pump = ahead;
   if (!pump || options.size || !isUsual(probe)) {

@@ -31,7 +31,7 @@ test('a small picture has about the size that is enough, and lies within the pic
 test('the small luma is made of the means of whole blocks, in whole range', () => {
   fc.assert(fc.property(sizes, fc.boolean(), fc.integer({ min: 1, max: 1e6 }), ([width, height], broadcast, seed) => {
     const decoded = bytes(width * height, seed), before = decoded.slice();
-    const intake = new LumaIntake(width, height, broadcast);
+    const intake = new LumaIntake(width, height, broadcast, false);
     const { luma, small } = intake.take(decoded);
     const { factor, width: across, height: down } = intake.size;
     expect(small).toHaveLength(across * down);
@@ -48,11 +48,41 @@ test('the small luma is made of the means of whole blocks, in whole range', () =
   }), { numRuns: 20 });
 });
 
+test('a small picture made from a smoothed one is no softer for it, and its grain hardly hangs together', () => {
+  // Twice as large in each direction, and made small by the cubic B-spline, as decoding does it.
+  const width = 480, height = 270;
+  const tap = (d: number) => (d < 1 ? (4 - 6 * d * d + 3 * d * d * d) / 6 : d < 2 ? (2 - d) ** 3 / 6 : 0);
+  const taps = [-3.5, -2.5, -1.5, -0.5, 0.5, 1.5, 2.5, 3.5].map((d) => [Math.round(d + 0.5), tap(Math.abs(d) / 2) / 2] as const);
+  const halve = (row: (i: number) => number, i: number) => taps.reduce((s, [d, w]) => s + w * row(2 * i + d), 0);
+  const make = (at: (x: number, y: number) => number) => {
+    const across = Array.from({ length: 2 * height }, (_, y) => Float64Array.from({ length: width }, (_, x) => halve((i) => at(Math.max(0, Math.min(2 * width - 1, i)), y), x)));
+    return Uint8Array.from({ length: width * height }, (_, k) => Math.round(halve((i) => across[Math.max(0, Math.min(2 * height - 1, i))][k % width], Math.floor(k / width))));
+  };
+  const random = seededRandom(8);
+  const noise = Float64Array.from({ length: 4 * width * height }, () => 128 + 120 * (random() - 0.5));
+  const grainy = make((x, y) => noise[y * 2 * width + x]), edge = make((x) => (x < width + 1 ? 40 : 200));
+  const look = (smoothed: boolean) => {
+    const intake = new LumaIntake(width, height, false, smoothed);
+    const { small } = intake.take(grainy);
+    const across = intake.size.width, down = intake.size.height;
+    let own = 0, next = 0;
+    for (let y = 2; y < down - 2; y++) for (let x = 2; x < across - 2; x++) {
+      own += (small[y * across + x] - 128) ** 2;
+      next += (small[y * across + x] - 128) * (small[y * across + x + 1] - 128);
+    }
+    const row = intake.take(edge).small.slice(20 * across, 21 * across);
+    return { alike: next / own, soft: [...row].filter((v) => v > 45 && v < 195).length };
+  };
+  expect(look(false).alike).toBeGreaterThan(0.15);
+  expect(Math.abs(look(true).alike)).toBeLessThan(0.12);
+  expect(look(true).soft).toBeLessThanOrEqual(look(false).soft);
+});
+
 test('a strip so long that its blocks are larger than the compiled loop takes is summed all the same', () => {
   const [width, height] = [960, 9300];
   const decoded = new Uint8Array(width * height);
   for (let i = 0; i < decoded.length; i++) decoded[i] = (i * 31 + (i >> 9)) & 255;
-  const intake = new LumaIntake(width, height, false);
+  const intake = new LumaIntake(width, height, false, false);
   expect(intake.size.factor).toBeGreaterThan(16);
   const { small } = intake.take(decoded);
   for (const [x, y] of [[0, 0], [intake.size.width - 1, intake.size.height - 1], [7, 300]]) {

@@ -36,15 +36,32 @@ export function smallSize(width: number, height: number): SmallSize {
 /** Sums of larger blocks do not fit into what the compiled loop adds up in; no camera's picture is so narrow. */
 const MOST_COMPILED = 16;
 
+/** Variance of the cubic B-spline, in pixels squared. */
+const SPLINE_VARIANCE = 1 / 3;
+
+/**
+ * How much to take off a block's sides so that the spline and the block together spread as far as the block alone would: blocks are n pixels wide, whose centres
+ * have a variance of (n^2 - 1) / 12, and the block n^2 / 12.
+ */
+function rimFor(n: number): number {
+  const wanted = (n * n) / 12 - SPLINE_VARIANCE;
+  return (n * ((n * n - 1) / 12 - wanted)) / (2 * (((n + 1) / 2) ** 2 - wanted));
+}
+
 /** Takes in the luma of pictures of one size as they were decoded: brings it into full range, and makes the small one (means of whole blocks). */
 export class LumaIntake {
   readonly size: SmallSize;
+  private readonly rim: number;
   private readonly room;
 
-  /** @param broadcast whether what is given is of broadcast range, 16 to 235 */
-  constructor(readonly width: number, readonly height: number, private readonly broadcast: boolean) {
+  /**
+   * @param broadcast whether what is given is of broadcast range, 16 to 235
+   * @param smoothed whether it was made from a larger one by a cubic B-spline: that softness is kept from the small one
+   */
+  constructor(readonly width: number, readonly height: number, private readonly broadcast: boolean, smoothed: boolean) {
     this.size = smallSize(width, height);
-    this.room = Kernels.with({ plane: ['bytes', width * height], columns: ['bytes', 2 * width + 64], small: ['bytes', this.size.width * this.size.height] });
+    this.rim = smoothed ? rimFor(this.size.factor) : 0;
+    this.room = Kernels.with({ plane: ['bytes', width * height], columns: ['bytes', 8 * (width + 48)], small: ['bytes', this.size.width * this.size.height] });
   }
 
   /** One picture; what is given is overwritten by the next. */
@@ -55,7 +72,7 @@ export class LumaIntake {
     if (this.broadcast) kernels.run.widenLuma(at(plane), plane.length);
     const luma = { width, height, data: plane };
     if (factor > MOST_COMPILED) return { luma, small: shrinkBytes(luma, factor, across, down) };
-    kernels.run.shrinkBlocks(at(plane), width, factor, across, down, at(columns), at(small));
+    kernels.run.shrinkBlocks(at(plane), width, height, factor, across, down, this.rim, at(columns), at(small));
     return { luma, small };
   }
 }
@@ -65,7 +82,7 @@ let intake: LumaIntake | null = null;
 /** A picture of one plane, with its colour differences at half size or without. */
 export function pictureOf(plane: Plane, colour: { blue: Plane; red: Plane } | null = null): Picture {
   const { width, height } = plane;
-  if (intake?.width !== width || intake.height !== height) intake = new LumaIntake(width, height, false);
+  if (intake?.width !== width || intake.height !== height) intake = new LumaIntake(width, height, false, false);
   const { factor, colourWidth, colourHeight } = intake.size;
   const data = asBytes(plane);
   const half = (own: Plane | undefined) => (own ? shrinkBytes(own, factor, colourWidth, colourHeight) : new Uint8Array(colourWidth * colourHeight).fill(128));

@@ -5,7 +5,7 @@ interface KernelFunctions {
   alignTemplate(plane: number, width: number, height: number, template: number, size: number, stride: number, mask: number, scratch: number, steps: number, reach: number, out: number): number;
   prepareTemplate(plane: number, width: number, left: number, top: number, size: number, stride: number, mask: number, scratch: number, window: number, template: number, out: number): void;
   detailOfCells(plane: number, width: number, height: number, across: number, down: number, step: number, sums: number, fine: number, coarse: number): void;
-  shrinkBlocks(plane: number, width: number, factor: number, across: number, down: number, columns: number, out: number): void;
+  shrinkBlocks(plane: number, width: number, height: number, factor: number, across: number, down: number, rim: number, columns: number, out: number): void;
   widenLuma(plane: number, count: number): void;
   quantileOf(values: number, count: number, q: number): number;
   cellsOverFrames(energies: number, taken: number, frames: number, cells: number, grain: number, gain: number, values: number, out: number): void;
