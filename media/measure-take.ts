@@ -108,13 +108,15 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
     const fps = media.measured_fps ?? (rateOf(probe.containerFps) || 25);
     const source = { width: probe.width, height: probe.height };
     const delivery = options.delivery ?? { ...source, fps: media.measured_fps };
-    const measure = lock.finish({ ...source, factorX: size.factorX, factorY: size.factorY, fps });
+    const scale = { ...source, factorX: size.factorX, factorY: size.factorY, fps };
+    let measure = lock.finish(scale);
+    const lens = { fps, scale: measure.path.scale, grain: repeats.grain, moved: (measure.peak_px ?? 0) > MOVED_PX * size.factorX };
+    // A first idea of the focus, whoever is in: a soft frame must not be taken for a picture full of people, nor for a camera that moves.
+    const rough = measureFocus(detail, { ...lens, light: measure.path.scale.map(() => null), occupied: null });
+    if (rough.hunts.length) measure = lock.finish({ ...scale, sharpness: rough.path.sharpness });
     const lockVerdict = judgeLock(measure, source, delivery, media.frame_count);
     const { poses, unjudged } = steadyPoses(measure, lockVerdict, source.width);
     const factor = size.factorX * stack.size.factor;
-    const lens = { fps, scale: measure.path.scale, grain: repeats.grain, moved: (measure.peak_px ?? 0) > MOVED_PX * size.factorX };
-    // A first idea of the focus, whoever is in: a soft frame must not be taken for a picture full of people.
-    const rough = measureFocus(detail, { ...lens, light: poses.map(() => null), occupied: null });
     const soft = rough.path.sharpness.map((s) => (s === null ? null : 1 - s));
     const scene = analyseScene({ stack, poses, factor, fps, transfer: transferOf(probe), matrix: matrixOf(probe), soft });
     const figures = scene ? keepLasting(scene.figures) : poses.map(() => null);

@@ -19,10 +19,14 @@ export interface LockScale {
   factorY: number;
   /** Frames a second, for windows given in seconds. */
   fps: number;
+  /** Share of the fine detail that each frame shows, 1 in focus; null where unknown. All are taken to be in focus when left out. */
+  sharpness?: readonly (number | null)[];
 }
 
 /** Systematic error that no scatter shows (compression holding the picture back, sampling), in measuring pixels. */
 const HIDDEN_SIGMA = 0.01;
+/** It grows as what holds the picture in place, the squares of its slopes, goes with the focus; less detail than this is none. */
+const LEAST_DETAIL = 0.1;
 /**
  * A picture that has moved is coded by shifting blocks of an earlier one in steps of a quarter pixel; what coarse coding leaves of the
  * rest moves the whole picture alike, so no scatter shows it. A quarter pixel's own spread is 0.07, about half of it is left, in source pixels.
@@ -31,11 +35,12 @@ const CODING_SIGMA = 0.04;
 const MOVED_PX = 0.15;
 const DEGREES = 180 / PI;
 
-/** Measures how the camera moved over one take: `frame` for every frame in order, then `finish` once. */
+/** Measures how the camera moved over one take: `frame` for every frame in order, then `finish`. */
 export class LockMeter {
   private readonly tracker = new CameraTracker();
   private width = 0;
   private height = 0;
+  private path: CameraPath | null = null;
 
   /** @param plane grey picture at measuring size; may be reused afterwards. Throws RangeError when the size changes. */
   frame(plane: Plane): void {
@@ -44,10 +49,11 @@ export class LockMeter {
     this.tracker.frame(plane);
   }
 
-  /** The camera's movement in source pixels, with its summary. */
+  /** The camera's movement in source pixels, with its summary; may be asked again when more is known. */
   finish(scale: LockScale): LockMeasure {
     const { anchors, records } = this.tracker;
-    return summarise(refinePath(anchors, records, this.width, this.height), scale);
+    this.path ??= refinePath(anchors, records, this.width, this.height);
+    return summarise(this.path, scale);
   }
 }
 
@@ -62,7 +68,8 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
     const p = poses[f];
     if (s === null || !p) return null;
     const moved = greatestDisplacement(p, IDENTITY, width, height) > MOVED_PX;
-    return hypot(s * factorX, HIDDEN_SIGMA * factorX, moved ? CODING_SIGMA : 0);
+    const detail = max(LEAST_DETAIL, scale.sharpness?.[f] ?? 1);
+    return hypot(s * factorX, (HIDDEN_SIGMA * factorX) / (detail * detail), moved ? CODING_SIGMA : 0);
   });
   const sorted = sigmas.filter((s): s is number => s !== null).sort((a, b) => a - b);
   const uncertainty = sorted.length ? sorted[floor(0.9 * (sorted.length - 1))] : null;

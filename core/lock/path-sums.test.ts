@@ -73,3 +73,20 @@ test.each([1, 2, 3, 4, 5])('errors of 0.12 px over 500 frames are not called mov
   expect(knocked.sure_peak_px).toBeGreaterThan(2.5);
   expect(knocked.sure_peak_px).toBeLessThanOrEqual(knocked.peak_px!);
 });
+
+test('out of focus the camera\'s place is known less well: a little wandering there is no movement, a push is', () => {
+  const scale = { width: 1280, height: 720, factorX: 4 / 3, factorY: 4 / 3, fps: 25 };
+  const sharpness = Array.from({ length: 100 }, (_, f) => (f >= 40 && f < 60 ? 0.16 : 1));
+  const summed = (at: (f: number) => number, known?: number[]) => {
+    const poses = Array.from({ length: 100 }, (_, f) => shift(at(f)));
+    const path: CameraPath = { referenceFrame: 0, poses, cornerSigma: poses.map(() => 0.01), stillShare: poses.map(() => 0.9), patches: [], rival: 0, spots: 100 };
+    return summarise(path, { ...scale, sharpness: known });
+  };
+  const wander = (f: number) => (f >= 40 && f < 60 ? 0.3 * Math.sin((f - 40) / 6) : 0);
+  expect(summed(wander).sure_peak_px).toBeGreaterThan(0.35);
+  expect(summed(wander, sharpness).sure_peak_px).toBeLessThan(0.1);
+  expect(summed(wander, sharpness).peak_px).toBeCloseTo(summed(wander).peak_px!, 9);
+  expect(summed((f) => 8 * wander(f), sharpness).sure_peak_px).toBeGreaterThan(2);
+  // Where it is sharp nothing changes, and what is not known counts as sharp.
+  expect(summed((f) => (f > 70 ? 0.4 : 0), sharpness).sure_peak_px).toBeCloseTo(summed((f) => (f > 70 ? 0.4 : 0)).sure_peak_px!, 2);
+});
