@@ -64,15 +64,16 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
   const measured = poses.filter((p): p is Similarity => p !== null);
   const column = <T>(pick: (p: Similarity) => T) => poses.map((p) => (p ? pick(p) : null));
   const empty = measured.length === 0 || path.referenceFrame === null;
-  const sigmas = path.cornerSigma.map((s, f) => {
-    const p = poses[f];
+  const sigmaAt = (f: number, hidden: number) => {
+    const s = path.cornerSigma[f], p = poses[f];
     if (s === null || !p) return null;
     const moved = greatestDisplacement(p, IDENTITY, width, height) > MOVED_PX;
-    const detail = max(LEAST_DETAIL, scale.sharpness?.[f] ?? 1);
-    return hypot(s * factorX, (HIDDEN_SIGMA * factorX) / (detail * detail), moved ? CODING_SIGMA : 0);
-  });
-  const sorted = sigmas.filter((s): s is number => s !== null).sort((a, b) => a - b);
+    return hypot(s * factorX, hidden * factorX, moved ? CODING_SIGMA : 0);
+  };
+  // What the whole take is known to is that of its frames in focus.
+  const sorted = poses.map((_, f) => sigmaAt(f, HIDDEN_SIGMA)).filter((s): s is number => s !== null).sort((a, b) => a - b);
   const uncertainty = sorted.length ? sorted[floor(0.9 * (sorted.length - 1))] : null;
+  const sigmas = poses.map((_, f) => sigmaAt(f, HIDDEN_SIGMA / max(LEAST_DETAIL, scale.sharpness?.[f] ?? 1) ** 2));
   const shares = path.stillShare.filter((s): s is number => s !== null);
   const result: LockMeasure = {
     reference_frame: empty ? null : path.referenceFrame,
@@ -148,7 +149,8 @@ function surePeak(poses: readonly (Similarity | null)[], sigmaAt: (frame: number
     if (f % ceil(window / 2) !== 0) return;
     const around = poses.slice(f, f + window);
     const middle = around.filter((q) => q !== null).length >= window / 2 ? middlePose(around) : null;
-    if (middle) most = max(most, beyond(middle, (WINDOW_SIGMAS * usual) / WINDOW_GAIN));
+    const sigma = max(usual, median(around.map((_, k) => sigmaAt(f + k))));
+    if (middle) most = max(most, beyond(middle, (WINDOW_SIGMAS * sigma) / WINDOW_GAIN));
   });
   return most;
 }
