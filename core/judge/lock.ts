@@ -68,7 +68,7 @@ export function judgeLock(lock: LockSummary, source: FrameSize, delivery: FrameS
       reasons: [{
         code: 'still', frames: peakRun(lock),
         text: peak <= limit ? `The camera stayed put: ${px(peak)} px at most.`
-          : `The camera stayed put as far as can be told: ${px(peak)} px in one frame, of which measuring error explains all but ${px(moved)} px.`,
+          : `The camera stayed put as far as can be told: ${px(peak)} px in one frame, ${moved < 0.005 ? 'which measuring error explains' : `of which measuring error explains all but ${px(moved)} px`}.`,
         value: peak, limit, fix: null,
       }],
       deciding: [peakNumber, { name: 'known to', value: uncertainty, unit: 'px', limit, frame: null }],
