@@ -17,7 +17,7 @@ export class PicturePump {
   private readonly worker: Worker;
   private ended = false;
   private failed: Error | null = null;
-  private wake: () => void = () => undefined;
+  private waiting: (() => void)[] = [];
 
   constructor(args: string[], outputs: 1 | 2, limits: ProcessLimits) {
     const [command, ...rest] = toolCommand('ffmpeg', args, limits);
@@ -39,6 +39,10 @@ export class PicturePump {
       this.ended = true;
       this.wake();
     });
+  }
+
+  private wake(): void {
+    for (const resolve of this.waiting.splice(0)) resolve();
   }
 
   /**
@@ -88,6 +92,6 @@ export class PicturePump {
   }
 
   private heard(): Promise<void> {
-    return new Promise((resolve) => { this.wake = resolve; });
+    return new Promise((resolve) => { this.waiting.push(resolve); });
   }
 }

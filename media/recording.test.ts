@@ -62,6 +62,20 @@ test.each(MAKERS)('%s: decoding that began before the file was known gives what 
   expect(readFileSync(file('ahead.jpegs')).equals(readFileSync(file('known.jpegs')))).toBe(true);
 });
 
+test('a recording whose size changes on the way gives pictures of one size, every one of them', async () => {
+  const parts = [['640x360', '0'], ['320x240', '1']].map(([size, offset]) => {
+    clip(`part${offset}.ts`, size, 'yuv420p', '-c:v', 'libx264', '-bf', '0', '-output_ts_offset', offset);
+    return readFileSync(file(`part${offset}.ts`));
+  });
+  writeFileSync(file('changes.ts'), Buffer.concat(parts));
+  const recording = await openRecording(file('changes.ts'), 'changes.ts', {});
+  const found = await all(recording.pictures());
+  await recording.close();
+  expect(found).toHaveLength(20);
+  expect(new Set(found.map((p) => String(p.sizes))).size).toBe(1);
+  expect(found[0].sizes.slice(0, 2)).toEqual([640, 360]);
+});
+
 test.each([['broadcast', 'yuv420p', 'tv'], ['whole', 'yuv420p', 'pc'], ['ten bits of broadcast', 'yuv420p10le', 'tv'], ['red, green and blue', 'bgr0', 'pc']])('%s range: black is 0, white 255, and a colour is the same colour', async (_, format, range) => {
   // Thirds of black, white and one red: luma 54 of 255 by the weights of BT.709, red difference 255 - 54 over twice the rest.
   const input = 'color=black:s=384x240,drawbox=x=128:w=128:h=240:color=white:t=fill,drawbox=x=256:w=128:h=240:color=red:t=fill,format=gbrp';
