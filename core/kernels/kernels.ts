@@ -38,7 +38,7 @@ interface KernelFunctions {
   countAbove(values: number, count: number, bound: number): number;
   settle(samples: number, masks: number, count: number, pixels: number, noise: number, extra: number, sure: number, hist: number, middle: number, reach: number, unsure: number): void;
   countLeaving(samples: number, count: number, pixels: number, middle: number, far: number, inside: number, spells: number, away: number, times: number, when: number): void;
-  averageColour(samples: number, blues: number, reds: number, gains: number, count: number, width: number, height: number, across: number, down: number, middle: number, reach: number, blue: number, red: number): void;
+  averageColour(samples: number, blues: number, reds: number, gains: number, spells: number, trusted: number, count: number, width: number, height: number, across: number, down: number, middle: number, reach: number, blue: number, red: number): void;
 }
 
 const SIZES = { bytes: 1, words: 4, floats: 4, doubles: 8 };

@@ -105,21 +105,24 @@ test('colours are averaged over the samples that show the layer, each in its own
     const random = seededRandom(seed), pixels = width * height, across = Math.ceil(width / 2), down = Math.ceil(height / 2), colours = across * down;
     const samples = samplesOf(pixels, count, random), blues = samplesOf(colours, count, random), reds = samplesOf(colours, count, random);
     const { kernels, arrays: a } = Kernels.with({
-      samples: ['bytes', samples.length], blues: ['bytes', blues.length], reds: ['bytes', reds.length], gains: ['floats', count], middle: ['floats', pixels], reach: ['floats', pixels], blue: ['floats', colours], red: ['floats', colours],
+      samples: ['bytes', samples.length], blues: ['bytes', blues.length], reds: ['bytes', reds.length], gains: ['floats', count], spells: ['words', count], trusted: ['words', pixels], middle: ['floats', pixels], reach: ['floats', pixels], blue: ['floats', colours], red: ['floats', colours],
     });
     a.samples.set(samples);
     a.blues.set(blues);
     a.reds.set(reds);
     a.gains.set(Float32Array.from({ length: count }, () => 0.8 + 0.4 * random()));
+    a.spells.forEach((_, k) => { a.spells[k] = 1 << Math.floor((4 * k) / count); });
+    a.trusted.forEach((_, i) => { a.trusted[i] = 1 + Math.floor(15 * random()); });
     a.middle.fill(120);
     a.reach.fill(70);
-    kernels.run.averageColour(at(a.samples), at(a.blues), at(a.reds), at(a.gains), count, width, height, across, down, at(a.middle), at(a.reach), at(a.blue), at(a.red));
+    kernels.run.averageColour(at(a.samples), at(a.blues), at(a.reds), at(a.gains), at(a.spells), at(a.trusted), count, width, height, across, down, at(a.middle), at(a.reach), at(a.blue), at(a.red));
     for (let y = 0; y < down; y++) {
       for (let x = 0; x < across; x++) {
         const i = Math.min(height - 1, 2 * y) * width + Math.min(width - 1, 2 * x), c = y * across + x;
+        const trusted = Array.from({ length: count }, (_, k) => k).filter((k) => a.spells[k] & a.trusted[i]);
         let b = 0, r = 0, n = 0;
-        for (let k = 0; k < count; k++) {
-          if (Math.abs(samples[k * pixels + i] - 120) > 70 && n + count - k > count / 4) continue;
+        for (const [j, k] of trusted.entries()) {
+          if (Math.abs(samples[k * pixels + i] - 120) > 70 && n + trusted.length - j > trusted.length / 4) continue;
           b += (blues[k * colours + c] - 128) * a.gains[k];
           r += (reds[k * colours + c] - 128) * a.gains[k];
           n++;

@@ -1,5 +1,5 @@
 import type { SampleSums } from './sample-sums';
-import type { Layers } from './samples';
+import { ALWAYS, SPELLS, spellOf, type Layers } from './samples';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, floor, log2, max, min } = Math;
@@ -9,9 +9,10 @@ const SECOND_SHARE = 0.05;
 const SECOND_LEAST = 3;
 /** A value seen in more than this share of the samples is not called into question. */
 const SURE_SHARE = 0.9;
-/** The take is divided into so many spells; pixels that show their second value in the same ones, but for this many, belong together. */
-const SPELLS = 16;
+/** Pixels that show their second value in the same spells, but for this many, belong together. */
 const OTHER_SPELLS = 2;
+/** One of two values seen this many times as often as the other needs no mending round about. */
+const FAR_MORE = 3;
 /** Powers of two by which a pixel's proportion of the two values may differ from its group's. */
 const LIKE_THE_GROUP = 2;
 
@@ -31,7 +32,7 @@ export function chooseBetweenLayers(sums: SampleSums, seen: (Uint8Array | null)[
   const firstCount = new Uint8Array(pixels), secondCount = new Uint8Array(pixels);
   const hist = new Uint8Array(256);
   const doubt = new Uint8Array(pixels);
-  const when = new Uint16Array(pixels), whenFirst = new Uint16Array(pixels);
+  const when = new Uint16Array(pixels), whenFirst = new Uint16Array(pixels), trusted = new Uint16Array(pixels).fill(ALWAYS);
   for (let i = 0; i < pixels; i++) {
     if (!unsure[i]) continue;
     const { low, high, n } = count(even, seen, i, hist);
@@ -69,11 +70,14 @@ export function chooseBetweenLayers(sums: SampleSums, seen: (Uint8Array | null)[
     const spells = (wins === 'first' ? whenFirst : when)[group[0]];
     // A pixel that saw the two in quite another proportion belongs to another story.
     for (const i of group) if (abs(log2(firstCount[i] / secondCount[i] / ratio)) < LIKE_THE_GROUP) middle[i] = chosen[i];
-    // Where the one seen more often stays there is nothing to mend.
-    if (spells && (wins === 'first') !== (ratio >= 1)) fillIn(group, spells, even, seen, middle, reach, unsure, width, height);
+    // Where the one seen far more often stays there is nothing to mend.
+    if (spells && (wins === 'first' ? ratio : 1 / ratio) < FAR_MORE) {
+      fillIn(group, spells, even, seen, middle, reach, unsure, width, height);
+      trustNear(group, spells, trusted, width, height);
+    }
     for (const i of group) doubt[i] = unsure[i] = 0;
   }
-  return { middle, reach };
+  return { middle, reach, trusted };
 }
 
 /** Counts a pixel's values in `hist`. */
@@ -135,7 +139,7 @@ function calmer(group: Int32Array, firstSpells: number, secondSpells: number, ev
   const frames = [firstSpells, secondSpells].map((spells) => {
     const out: number[] = [];
     for (let k = 0; k < even.length; k++) {
-      const at = floor(((k + 0.5) * SPELLS) / even.length);
+      const at = spellOf(k, even.length);
       // The spells of coming and going belong to neither.
       if ((spells >> at) & 1 && (at === 0 || (spells >> (at - 1)) & 1) && (at === SPELLS - 1 || (spells >> (at + 1)) & 1)) out.push(k);
     }
@@ -167,7 +171,7 @@ const ALIKE_SHARE = 0.7;
 /** Pixels in and beside a group, whose own values lay too close or were too many to choose from, take what they showed when the group showed its background. */
 function fillIn(group: Int32Array, spells: number, even: Uint8Array[], seen: (Uint8Array | null)[], middle: Float32Array, reach: Float32Array, unsure: Uint8Array, width: number, height: number): void {
   const frames: number[] = [];
-  for (let k = 0; k < even.length; k++) if (spells & (1 << floor(((k + 0.5) * SPELLS) / even.length))) frames.push(k);
+  for (let k = 0; k < even.length; k++) if (spells & (1 << spellOf(k, even.length))) frames.push(k);
   const values = new Uint8Array(frames.length);
   const reached = new Set(group);
   let rim = Array.from(group);
@@ -192,6 +196,21 @@ function fillIn(group: Int32Array, spells: number, even: Uint8Array[], seen: (Ui
       }
     }
     rim = next;
+  }
+}
+
+/** What lies among a group's pixels, or beside them, is known to show the background when they do: where both pictures have the same luma, colour is taken from that time. */
+function trustNear(group: Int32Array, spells: number, trusted: Uint16Array, width: number, height: number): void {
+  const reach = (APART - 1) / 2;
+  for (const i of group) {
+    const x = i % width, y = (i - x) / width;
+    for (let v = max(0, y - reach); v <= min(height - 1, y + reach); v++) {
+      for (let u = max(0, x - reach); u <= min(width - 1, x + reach); u++) {
+        // Two groups side by side: when both show it, if they ever do at once.
+        const o = v * width + u, both = trusted[o] & spells;
+        if (both) trusted[o] = both;
+      }
+    }
   }
 }
 

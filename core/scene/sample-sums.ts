@@ -1,6 +1,6 @@
 import type { SmallSize } from '../image/picture';
 import { addressOf as at, Kernels } from '../kernels/kernels';
-import type { Layers, Samples } from './samples';
+import { spellOf, type Layers, type Samples } from './samples';
 
 /** Sums over all samples of a take at each pixel, by compiled loops. */
 export class SampleSums {
@@ -43,7 +43,7 @@ export class SampleSums {
    * @param noise spread of one thing's values by brightness, levels, 16 bins. @param extra levels by which they may lie further apart
    * @param sure share of the samples; `unsure` is 1 where fewer agree
    */
-  settle(noise: Float32Array, extra: number, sure: number): Layers & { unsure: Uint8Array } {
+  settle(noise: Float32Array, extra: number, sure: number): Omit<Layers, 'trusted'> & { unsure: Uint8Array } {
     const { own, kernels, count, pixels } = this;
     own.noise.set(noise);
     own.unsure.fill(0);
@@ -52,7 +52,7 @@ export class SampleSums {
   }
 
   /** Mean of each pixel over the samples that show its layer, the share of samples that do, and their spread, levels. */
-  averageLuma({ middle, reach }: Layers): { luma: Float32Array; support: Float32Array; spread: Float32Array } {
+  averageLuma({ middle, reach }: Pick<Layers, 'middle' | 'reach'>): { luma: Float32Array; support: Float32Array; spread: Float32Array } {
     const { own, kernels, pixels, samples } = this;
     own.middle.set(middle);
     for (let i = 0; i < pixels; i++) {
@@ -75,18 +75,20 @@ export class SampleSums {
     return { luma, support, spread };
   }
 
-  /** Mean colour over the samples that show the layer, where enough do. */
-  averageColour({ middle, reach }: Layers): { blue: Float32Array; red: Float32Array } {
+  /** Mean colour over the samples that show the layer, where enough do: of those of the pixel's trusted spells. */
+  averageColour({ middle, reach, trusted }: Layers): { blue: Float32Array; red: Float32Array } {
     const { own, kernels, count, samples, size } = this;
     const colours = size.colourWidth * size.colourHeight;
     own.middle.set(middle);
     own.reach.set(reach);
+    own.trusted.set(trusted);
     samples.blue.forEach((blue, k) => {
+      own.spells[k] = 1 << spellOf(k, count);
       own.blues.set(blue, k * colours);
       own.reds.set(samples.red[k], k * colours);
       own.gains[k] = 2 ** (-samples.stops[k] / 2.1);
     });
-    kernels.run.averageColour(at(own.even), at(own.blues), at(own.reds), at(own.gains), count, size.width, size.height, size.colourWidth, size.colourHeight, at(own.middle), at(own.reach), at(own.blue), at(own.red));
+    kernels.run.averageColour(at(own.even), at(own.blues), at(own.reds), at(own.gains), at(own.spells), at(own.trusted), count, size.width, size.height, size.colourWidth, size.colourHeight, at(own.middle), at(own.reach), at(own.blue), at(own.red));
     return { blue: own.blue.slice(), red: own.red.slice() };
   }
 
@@ -107,7 +109,7 @@ export class SampleSums {
 function room(count: number, pixels: number, colours: number, masked: boolean) {
   return Kernels.with({
     even: ['bytes', count * pixels], masks: ['bytes', masked ? count * pixels : 0], away: ['bytes', count * pixels], blues: ['bytes', count * colours], reds: ['bytes', count * colours],
-    noise: ['floats', 16], hist: ['bytes', 288], gains: ['floats', count], table: ['floats', 256], codes: ['bytes', 256], luma: ['bytes', pixels],
+    noise: ['floats', 16], hist: ['bytes', 288], gains: ['floats', count], spells: ['words', count], trusted: ['words', pixels], table: ['floats', 256], codes: ['bytes', 256], luma: ['bytes', pixels],
     middle: ['floats', pixels], reach: ['floats', pixels], low: ['floats', pixels], high: ['floats', pixels], unsure: ['bytes', pixels],
     sums: ['floats', pixels], squares: ['floats', pixels], counts: ['floats', pixels], seen: ['floats', pixels], blue: ['floats', colours], red: ['floats', colours],
   });

@@ -6,8 +6,18 @@ const { floor, min } = Math;
 /** So many frames of the take are looked at. */
 const SAMPLES = 72;
 
-/** What a pixel showed: the value chosen as background, and how far values of the same thing lie from it, in levels. */
-export interface Layers { middle: Float32Array; reach: Float32Array }
+/** What a pixel showed: the value chosen as background, and how far values of the same thing lie from it, in levels; and the spells in which it is known to have shown that, a bit each. */
+export interface Layers { middle: Float32Array; reach: Float32Array; trusted: Uint16Array }
+
+/** A take is divided into so many spells. */
+export const SPELLS = 16;
+/** Every spell. */
+export const ALWAYS = (1 << SPELLS) - 1;
+
+/** The spell in which one of so many samples lies. */
+export function spellOf(sample: number, count: number): number {
+  return floor(((sample + 0.5) * SPELLS) / count);
+}
 
 /** Pictures at hand for building the background, in the light of the first estimate. */
 export interface Samples {

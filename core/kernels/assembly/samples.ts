@@ -87,18 +87,24 @@ export function countLeaving(samples: usize, count: i32, pixels: i32, middle: us
 
 /**
  * Mean colour over the samples whose luma shows the layer, where enough do; samples of blue and red lie one after the other,
- * `across` x `down` bytes each. `gains` brings each sample's colours to the common light.
+ * `across` x `down` bytes each. `gains` brings each sample's colours to the common light. Only samples count whose bit of `spells` (a word a sample) is
+ * set in the pixel's `trusted` (a word a pixel).
  */
-export function averageColour(samples: usize, blues: usize, reds: usize, gains: usize, count: i32, width: i32, height: i32, across: i32, down: i32, middle: usize, reach: usize, blue: usize, red: usize): void {
+export function averageColour(samples: usize, blues: usize, reds: usize, gains: usize, spells: usize, trusted: usize, count: i32, width: i32, height: i32, across: i32, down: i32, middle: usize, reach: usize, blue: usize, red: usize): void {
   const pixels = usize(width * height), colours = usize(across * down);
   for (let y = 0; y < down; y++) {
     for (let x = 0; x < across; x++) {
       const i = usize(min(height - 1, 2 * y) * width + min(width - 1, 2 * x)), c = usize(y * across + x);
       const own = load<f32>(middle + (i << 2)), far = load<f32>(reach + (i << 2));
+      const trust = load<u32>(trusted + (i << 2));
+      let all = 0;
+      for (let k = 0; k < count; k++) if (load<u32>(spells + (usize(k) << 2)) & trust) all++;
       let b: f64 = 0, r: f64 = 0;
-      let n = 0;
+      let n = 0, left = all;
       for (let k = 0; k < count; k++) {
-        if (Mathf.abs(f32(load<u8>(samples + usize(k) * pixels + i)) - own) > far && 4 * (n + count - k) > count) continue;
+        if (!(load<u32>(spells + (usize(k) << 2)) & trust)) continue;
+        const before = n + left--;
+        if (Mathf.abs(f32(load<u8>(samples + usize(k) * pixels + i)) - own) > far && 4 * before > all) continue;
         const gain = f64(load<f32>(gains + (usize(k) << 2)));
         b += (f64(load<u8>(blues + usize(k) * colours + c)) - 128) * gain;
         r += (f64(load<u8>(reds + usize(k) * colours + c)) - 128) * gain;
