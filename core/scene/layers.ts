@@ -60,6 +60,7 @@ export function chooseBetweenLayers(sums: SampleSums, seen: (Uint8Array | null)[
   });
   // What is nearly sure is settled first, so that it can be held against what is not.
   groups.sort((p, q) => abs(log2(q.ratio)) - abs(log2(p.ratio)));
+  const told: { group: Int32Array; spells: number }[] = [];
   for (const { group, ratio } of groups) {
     const calm = calmer(group, whenFirst[group[0]], when[group[0]], even, unsure, width, height);
     const steps = borderSteps(group, first, second, middle, doubt, width, height);
@@ -73,10 +74,13 @@ export function chooseBetweenLayers(sums: SampleSums, seen: (Uint8Array | null)[
     // Where the one seen far more often stays there is nothing to mend.
     if (spells && (wins === 'first' ? ratio : 1 / ratio) < FAR_MORE) {
       fillIn(group, spells, even, seen, middle, reach, unsure, width, height);
-      trustNear(group, spells, trusted, width, height);
+      told.push({ group, spells });
     }
     for (const i of group) doubt[i] = unsure[i] = 0;
   }
+  // Of groups side by side the larger one is surer of its story.
+  told.sort((p, q) => p.group.length - q.group.length);
+  for (const { group, spells } of told) trustNear(group, spells, trusted, width, height);
   return { middle, reach, trusted };
 }
 
@@ -205,11 +209,7 @@ function trustNear(group: Int32Array, spells: number, trusted: Uint16Array, widt
   for (const i of group) {
     const x = i % width, y = (i - x) / width;
     for (let v = max(0, y - reach); v <= min(height - 1, y + reach); v++) {
-      for (let u = max(0, x - reach); u <= min(width - 1, x + reach); u++) {
-        // Two groups side by side: when both show it, if they ever do at once.
-        const o = v * width + u, both = trusted[o] & spells;
-        if (both) trusted[o] = both;
-      }
+      for (let u = max(0, x - reach); u <= min(width - 1, x + reach); u++) trusted[v * width + u] = spells;
     }
   }
 }

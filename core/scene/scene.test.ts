@@ -95,6 +95,15 @@ test('somebody who stands still for most of the take is still somebody', () => {
   expect(Math.abs(presence.clear_runs[1].start - 67)).toBeLessThanOrEqual(2);
 });
 
+test.each([[1, 0.7], [2, 0.85], [3, 1], [4, 1.2]])('seed %d: somebody in a coat %d times as bright as the wall who comes and stays was not there before, whatever spots look alike', (seed, coat) => {
+  const comes: TakeOptions['body'] = (f) => (f < 20 ? null : { x: Math.min(216, 20 + (f - 20) * 24), y: 172, rx: 30, ry: 68 });
+  const { presence } = analyse({ body: comes, seed, coat, contrast: 14 });
+  expect(presence.clear_runs).toHaveLength(1);
+  expect(presence.clear_runs[0].start).toBe(0);
+  expect(Math.abs(presence.clear_runs[0].end - 19)).toBeLessThanOrEqual(2);
+  expect(presence.present_runs[0].end).toBe(74);
+});
+
 test('what moves by itself is learned as restless, and somebody in front of the rest is still seen', () => {
   const leaves: TakeOptions['restless'] = (f, x, y) => (x < 165 && y < 150 ? 1 + 0.6 * Math.sin(f * 1.9 + x / 5 + y / 7) : 1);
   const empty = analyse({ restless: leaves, seed: 6 });

@@ -21,6 +21,8 @@ export interface TakeOptions {
   white?: (frame: number) => [number, number];
   /** Where somebody is: centre and half size in pixels (an ellipse), or null. */
   body?: (frame: number) => { x: number; y: number; rx: number; ry: number } | null;
+  /** Light of the body's coat, 1 for as bright as the wall; 0.45 by default. Its colour is another in any case. */
+  coat?: number;
   /** Light that the shadow takes, 0 to 1. */
   shadow?: number;
   /** Light of a part of the picture that moves by itself. */
@@ -75,7 +77,7 @@ export function* renderTake(o: TakeOptions): Generator<{ picture: Picture; area:
           const covered = d > 1.5 ? 0 : max(0, min(1, (1 - sqrt(d)) * min(body.rx, body.ry) + 0.5));
           if (covered > 0) {
             area += covered;
-            v += covered * (0.45 * light[max(0, min(255, round(coat.at(x - body.x + 400, y - body.y + 400))))] - v);
+            v += covered * ((o.coat ?? 0.45) * light[max(0, min(255, round(coat.at(x - body.x + 400, y - body.y + 400))))] - v);
             r *= 1 + 0.25 * covered;
             b *= 1 - 0.3 * covered;
           }
