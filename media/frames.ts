@@ -140,7 +140,7 @@ export async function* fullPictures(path: string, probe: Probe, only: readonly n
   const deep = probe.bitDepth > 8;
   const { width, height } = probe;
   const matrix = probe.matrixTag ? '' : `:in_color_matrix=${Math.min(width, height) >= 720 ? 'bt709' : 'bt601'}`;
-  const args = ['-v', 'error', '-nostdin', ...inputArguments(path, probe.still), '-map', '0:v:0',
+  const args = ['-v', 'error', '-nostdin', ...inputArguments(path, probe.still), '-map', '0:V:0',
     '-vf', `${selectFrames(only)}${EVEN_TIMES}scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int${matrix},format=${deep ? 'rgb48le' : 'rgb24'}`, ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1'];
   let count = 0;
   for await (const [bytes] of new PicturePump(args, 1, DECODE_LIMITS).pictures([width * height * (deep ? 6 : 3)], signal)) {
@@ -159,7 +159,7 @@ export interface SmallColour { width: number; height: number; from: number; to: 
  */
 export async function* colourPictures(path: string, probe: Probe, { width, height, from, to, mirror }: SmallColour, signal?: AbortSignal): AsyncGenerator<Uint8Array> {
   const filter = `select='between(n\\,${from}\\,${to})',${EVEN_TIMES}scale=${width}:${height}:force_original_aspect_ratio=increase:flags=area,crop=${width}:${height},${mirror ? 'hflip,' : ''}format=rgb24`;
-  const args = ['-v', 'error', '-nostdin', ...inputArguments(path, probe.still), '-map', '0:v:0', '-vf', filter, ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1'];
+  const args = ['-v', 'error', '-nostdin', ...inputArguments(path, probe.still), '-map', '0:V:0', '-vf', filter, ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1'];
   let count = 0;
   for await (const [bytes] of new PicturePump(args, 1, DECODE_LIMITS).pictures([width * height * 3], signal)) {
     count++;
