@@ -1,6 +1,8 @@
 /** Arrows point downwards only: app > ui > (server by address only) ; cli, server > standin, media > core. */
 const only = (from, to) => ({
-  name: `${from}-imports`, severity: 'error', comment: `${from} may import only from: ${to.join(', ')}`,
+  name: `${from}-imports`,
+  severity: 'error',
+  comment: `${from} may import only from: ${to.join(', ')}`,
   from: { path: `^${from}/`, pathNot: '\\.test\\.tsx?$' },
   to: { path: '^(app|ui|cli|server|standin|media|core|e2e|scripts)/', pathNot: `^(${[from, ...to].join('|')})/` },
 });
@@ -16,9 +18,19 @@ module.exports = {
     only('core', []),
     { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
     {
-      name: 'core-is-pure', severity: 'error', comment: 'The core knows no platform, and no package but pure ones for dates, the sun, CSV and calendars.',
-      from: { path: '^core/', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-peer'], pathNot: 'node_modules/(luxon|@types/luxon|suncalc|papaparse|@types/papaparse|ical-generator)/' },
+      name: 'core-is-pure',
+      severity: 'error',
+      comment: 'The core knows no platform, and no package but pure ones for dates, the sun, CSV and calendars.',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: {
+        dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-peer'],
+        pathNot: 'node_modules/(luxon|@types/luxon|suncalc|papaparse|@types/papaparse|ical-generator)/',
+      },
     },
   ],
-  options: { tsConfig: { fileName: 'tsconfig.json' }, doNotFollow: { path: 'node_modules' }, tsPreCompilationDeps: true },
+  options: {
+    tsConfig: { fileName: 'tsconfig.json' },
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+  },
 };

@@ -4,8 +4,18 @@ const node = (name, folders, extra = {}) => ({
   roots: folders.map((f) => `<rootDir>/${f}`),
   testMatch: ['**/*.test.ts'],
   // Plain TypeScript for Node: no rewriting of syntax that Node has, which would slow the sums down.
-  transform: { '\\.[jt]s$': ['babel-jest', { babelrc: false, configFile: false, presets: ['@babel/preset-typescript'], plugins: ['@babel/plugin-transform-modules-commonjs'] }] },
-    ...extra,
+  transform: {
+    '\\.[jt]s$': [
+      'babel-jest',
+      {
+        babelrc: false,
+        configFile: false,
+        presets: ['@babel/preset-typescript'],
+        plugins: ['@babel/plugin-transform-modules-commonjs'],
+      },
+    ],
+  },
+  ...extra,
 });
 
 module.exports = {
@@ -15,6 +25,11 @@ module.exports = {
     node('media', ['media', 'cli', 'standin']),
     node('server', ['server']),
     node('browser', ['e2e']),
-    { displayName: 'ui', preset: 'jest-expo/web', roots: ['<rootDir>/ui'], testMatch: ['**/*.test.ts', '**/*.test.tsx'] },
+    {
+      displayName: 'ui',
+      preset: 'jest-expo/web',
+      roots: ['<rootDir>/ui'],
+      testMatch: ['**/*.test.ts', '**/*.test.tsx'],
+    },
   ],
 };

@@ -15,15 +15,23 @@ import { ThemeProvider, usePalette } from '../ui/theme/theme';
 
 export default function Layout() {
   const [loaded, failed] = useFonts(FONT_FILES);
-  const [client] = useState(() => new QueryClient({
-    defaultOptions: {
-      queries: { retry: (count, error) => !(error instanceof ServerSays) && count < 2, staleTime: 300, networkMode: 'always' },
-      mutations: { networkMode: 'always' },
-    },
-  }));
+  const [client] = useState(
+    () =>
+      new QueryClient({
+        defaultOptions: {
+          queries: {
+            retry: (count, error) => !(error instanceof ServerSays) && count < 2,
+            staleTime: 300,
+            networkMode: 'always',
+          },
+          mutations: { networkMode: 'always' },
+        },
+      }),
+  );
   useEffect(() => {
     // So that the sheet opens while the server cannot be reached. Without it the app works all the same.
-    if ('serviceWorker' in navigator && !__DEV__) navigator.serviceWorker.register('/offline.js').catch(() => undefined);
+    if ('serviceWorker' in navigator && !__DEV__)
+      navigator.serviceWorker.register('/offline.js').catch(() => undefined);
   }, []);
   if (!loaded && !failed) return null;
   return (
@@ -53,7 +61,9 @@ function Frame() {
       <View style={styles.page}>
         {!reachable && (
           <View role="alert" style={[styles.banner, { backgroundColor: p.ink }]}>
-            <Body style={{ color: p.card }}>The server cannot be reached. What is on screen is the last known state; trying again.</Body>
+            <Body style={{ color: p.card }}>
+              The server cannot be reached. What is on screen is the last known state; trying again.
+            </Body>
           </View>
         )}
         <Slot />

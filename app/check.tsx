@@ -17,7 +17,12 @@ export default function CheckScreen() {
     <Screen where="Check" title={see.length ? `${see.length} ${see.length === 1 ? 'take' : 'takes'} to see` : 'Takes'}>
       {takes.isPending && <Loading what="the takes" />}
       {takes.error && !takes.data && <Failed error={takes.error} onAgain={takes.refetch} />}
-      {takes.data?.length === 0 && <Empty title="No take yet" text="Roll a part of a setup, or add a file to it. Its verdict stands here within seconds." />}
+      {takes.data?.length === 0 && (
+        <Empty
+          title="No take yet"
+          text="Roll a part of a setup, or add a file to it. Its verdict stands here within seconds."
+        />
+      )}
       <Group name="Look at these first" takes={see} />
       <Group name="Being measured" takes={under} />
       <Group name="In order" takes={fine} />
@@ -32,8 +37,12 @@ function Group({ name, takes }: { name: string; takes: TakeInList[] }) {
       <Heading style={{ paddingTop: 14 }}>{name}</Heading>
       {takes.map((t) => (
         <Row
-          key={t.id} href={`/takes/${t.id}`} lead={<Disc verdict={t.verdict ?? 'unjudged'} />}
-          title={`${t.part_name}, take ${t.number}`} text={takeLine(t)} trail={<Mono>{`setup ${t.setup_number}`}</Mono>}
+          key={t.id}
+          href={`/takes/${t.id}`}
+          lead={<Disc verdict={t.verdict ?? 'unjudged'} />}
+          title={`${t.part_name}, take ${t.number}`}
+          text={takeLine(t)}
+          trail={<Mono>{`setup ${t.setup_number}`}</Mono>}
         />
       ))}
     </>

@@ -19,16 +19,30 @@ export default function HandOffScreen() {
       {takes.isPending && <Loading what="the takes" />}
       {takes.error && !takes.data && <Failed error={takes.error} onAgain={takes.refetch} />}
       {takes.data && circled.length === 0 && (
-        <Empty title="Nothing is circled yet" text="Open a take and circle the one to use. Its report, with the camera's movement frame by frame, can then be handed on from here." />
+        <Empty
+          title="Nothing is circled yet"
+          text="Open a take and circle the one to use. Its report, with the camera's movement frame by frame, can then be handed on from here."
+        />
       )}
-      {circled.length > 0 && <Soft style={{ paddingBottom: 8 }}>For whoever draws the masks: the report of each circled take as JSON, with the camera’s path for every frame.</Soft>}
+      {circled.length > 0 && (
+        <Soft style={{ paddingBottom: 8 }}>
+          For whoever draws the masks: the report of each circled take as JSON, with the camera’s path for every frame.
+        </Soft>
+      )}
       {circled.map((t) => (
         <View key={t.id} style={{ flexDirection: 'row', alignItems: 'center' }}>
           <View style={{ flex: 1, minWidth: 0 }}>
-            <Row href={`/takes/${t.id}`} lead={<Disc verdict={t.verdict ?? 'unjudged'} />} title={`${t.part_name}, take ${t.number}`} text={`${t.shoot_name} / setup ${t.setup_number} · ${t.text ?? ''}`} />
+            <Row
+              href={`/takes/${t.id}`}
+              lead={<Disc verdict={t.verdict ?? 'unjudged'} />}
+              title={`${t.part_name}, take ${t.number}`}
+              text={`${t.shoot_name} / setup ${t.setup_number} · ${t.text ?? ''}`}
+            />
           </View>
           <Pressable
-            role="button" accessibilityLabel={`Save the report of ${t.part_name}, take ${t.number}`} testID="save-report"
+            role="button"
+            accessibilityLabel={`Save the report of ${t.part_name}, take ${t.number}`}
+            testID="save-report"
             style={{ width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' }}
             onPress={() => saveReport(t.id, `${t.shoot_name}-setup-${t.setup_number}-${t.part_name}-take-${t.number}`)}
           >

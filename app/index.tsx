@@ -23,21 +23,59 @@ export default function Shoots() {
   const archived = all.filter((s) => s.archived && !s.deleted);
   const deleted = all.filter((s) => s.deleted);
   return (
-    <Screen where="Plan" title="Shoots" action={<Action label="New shoot" icon="plus" onPress={() => setOpen(true)} testID="new-shoot" />}>
+    <Screen
+      where="Plan"
+      title="Shoots"
+      action={<Action label="New shoot" icon="plus" onPress={() => setOpen(true)} testID="new-shoot" />}
+    >
       {shoots.isPending && <Loading what="the shoots" />}
       {shoots.error && !shoots.data && <Failed error={shoots.error} onAgain={shoots.refetch} />}
-      {shoots.data && live.length === 0 && <Empty title="No shoot yet" text="Make one, add a setup for each camera position, and put tricks on it." />}
-      {live.map((s) => <ShootRow key={s.id} shoot={s} />)}
+      {shoots.data && live.length === 0 && (
+        <Empty title="No shoot yet" text="Make one, add a setup for each camera position, and put tricks on it." />
+      )}
+      {live.map((s) => (
+        <ShootRow key={s.id} shoot={s} />
+      ))}
       <Heading style={{ paddingTop: 24 }}>Before the shoot</Heading>
-      <Row href="/sums" title="Sums" text="Rate for slow motion, cover, softness, headroom, room for a double, daylight, flicker" testID="to-sums" />
+      <Row
+        href="/sums"
+        title="Sums"
+        text="Rate for slow motion, cover, softness, headroom, room for a double, daylight, flicker"
+        testID="to-sums"
+      />
       {archived.length > 0 && <Heading style={{ paddingTop: 24 }}>Archived</Heading>}
-      {archived.map((s) => <ShootRow key={s.id} shoot={s} />)}
+      {archived.map((s) => (
+        <ShootRow key={s.id} shoot={s} />
+      ))}
       {deleted.length > 0 && <Heading style={{ paddingTop: 24 }}>Deleted</Heading>}
-      {deleted.map((s) => <Row key={s.id} title={s.name} trail={<Action quiet label="Bring back" onPress={() => mark.mutate({ what: 'shoots', id: s.id, word: 'deleted', on: false })} />} />)}
+      {deleted.map((s) => (
+        <Row
+          key={s.id}
+          title={s.name}
+          trail={
+            <Action
+              quiet
+              label="Bring back"
+              onPress={() => mark.mutate({ what: 'shoots', id: s.id, word: 'deleted', on: false })}
+            />
+          }
+        />
+      ))}
       {open && (
         <ShootForm
-          title="New shoot" submit="Make it" busy={create.isPending} error={create.error} onClose={() => setOpen(false)}
-          onSubmit={(fields) => create.mutate(fields, { onSuccess: (shoot) => { setOpen(false); router.push(`/shoots/${shoot.id}`); } })}
+          title="New shoot"
+          submit="Make it"
+          busy={create.isPending}
+          error={create.error}
+          onClose={() => setOpen(false)}
+          onSubmit={(fields) =>
+            create.mutate(fields, {
+              onSuccess: (shoot) => {
+                setOpen(false);
+                router.push(`/shoots/${shoot.id}`);
+              },
+            })
+          }
         />
       )}
     </Screen>
@@ -47,7 +85,16 @@ export default function Shoots() {
 function ShootRow({ shoot: s }: { shoot: ShootInList }) {
   return (
     <Row
-      href={`/shoots/${s.id}`} title={s.name} text={[s.place, [count(s.setups, 'setup', 'setups'), count(s.tricks, 'trick', 'tricks'), count(s.takes, 'take', 'takes')].join(', ')].filter(Boolean).join(' · ')}
+      href={`/shoots/${s.id}`}
+      title={s.name}
+      text={[
+        s.place,
+        [count(s.setups, 'setup', 'setups'), count(s.tricks, 'trick', 'tricks'), count(s.takes, 'take', 'takes')].join(
+          ', ',
+        ),
+      ]
+        .filter(Boolean)
+        .join(' · ')}
       trail={<Mono>{`${s.delivery_width} × ${s.delivery_height} @ ${s.delivery_fps}`}</Mono>}
     />
   );

@@ -14,8 +14,12 @@ export default function ChooseSetup() {
     <Screen where="Roll" title="Which setup are you at?">
       {shoots.isPending && <Loading what="the shoots" />}
       {shoots.error && !shoots.data && <Failed error={shoots.error} onAgain={shoots.refetch} />}
-      {shoots.data && live.length === 0 && <Empty title="No shoot yet" text="Make a shoot and a setup under Plan first." />}
-      {live.map((s) => <SetupsOfShoot key={s.id} shoot={s} />)}
+      {shoots.data && live.length === 0 && (
+        <Empty title="No shoot yet" text="Make a shoot and a setup under Plan first." />
+      )}
+      {live.map((s) => (
+        <SetupsOfShoot key={s.id} shoot={s} />
+      ))}
     </Screen>
   );
 }
@@ -31,7 +35,12 @@ function SetupsOfShoot({ shoot }: { shoot: ShootInList }) {
       {setups?.length === 0 && <Row href={`/shoots/${shoot.id}`} title="No setup yet" text="Add one under Plan" />}
       {setups?.map((s) => (
         <Row
-          key={s.id} href={`/setups/${s.id}`} lead={<Disc verdict={s.gate.verdict} />} title={`${s.number}  ${s.name}`} text={s.gate.headline} testID={`at-setup-${s.number}`}
+          key={s.id}
+          href={`/setups/${s.id}`}
+          lead={<Disc verdict={s.gate.verdict} />}
+          title={`${s.number}  ${s.name}`}
+          text={s.gate.headline}
+          testID={`at-setup-${s.number}`}
           trail={<Mono>{`${s.parts.filter((q) => q.takes.length).length} of ${s.parts.length}`}</Mono>}
         />
       ))}

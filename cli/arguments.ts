@@ -18,7 +18,8 @@ export function parseDelivery(text: string): Delivery {
 /** A frame's number, or nothing. @throws UsageError */
 export function parseFrame(option: string, text: string | undefined): number | undefined {
   if (text === undefined) return undefined;
-  if (!/^\d{1,8}$/.test(text.trim())) throw new UsageError(`${option} "${text}" is not a frame. Give its number, counted from 0.`);
+  if (!/^\d{1,8}$/.test(text.trim()))
+    throw new UsageError(`${option} "${text}" is not a frame. Give its number, counted from 0.`);
   return Number(text);
 }
 
@@ -28,8 +29,10 @@ export type Shutter = { seconds: number } | { degrees: number };
 /** A shutter, or nothing. @throws UsageError */
 export function parseShutter(option: string, text: string | undefined): Shutter | undefined {
   if (text === undefined) return undefined;
-  const time = /^1\/(\d{1,5}(?:\.\d+)?)$/.exec(text.trim()), angle = /^(\d{1,3}(?:\.\d+)?)deg$/.exec(text.trim());
-  const seconds = 1 / Number(time?.[1]), degrees = Number(angle?.[1]);
+  const time = /^1\/(\d{1,5}(?:\.\d+)?)$/.exec(text.trim()),
+    angle = /^(\d{1,3}(?:\.\d+)?)deg$/.exec(text.trim());
+  const seconds = 1 / Number(time?.[1]),
+    degrees = Number(angle?.[1]);
   if (seconds >= 1e-5 && seconds <= 1) return { seconds };
   if (degrees > 0 && degrees <= 360) return { degrees };
   throw new UsageError(`${option} "${text}" is not a shutter. Write it like 1/50, or like 180deg.`);

@@ -13,10 +13,11 @@ const BUNDLE = join(FOLDER, 'main.cjs');
 const INPUTS = join(FOLDER, 'inputs.json');
 
 /** Name, size and time of change of each source. */
-const stateOf = (paths) => paths.map((path) => {
-  const { mtimeMs, size } = statSync(join(ROOT, path));
-  return [path, size, mtimeMs];
-});
+const stateOf = (paths) =>
+  paths.map((path) => {
+    const { mtimeMs, size } = statSync(join(ROOT, path));
+    return [path, size, mtimeMs];
+  });
 
 function isFresh() {
   try {
@@ -29,8 +30,18 @@ function isFresh() {
 
 function makeBundle() {
   const { outputFiles, metafile } = require('esbuild').buildSync({
-    entryPoints: { main: join(ROOT, 'cli/main.ts'), 'pump-thread': join(ROOT, 'media/pump-thread.cjs') }, absWorkingDir: ROOT,
-    bundle: true, platform: 'node', target: 'node20', format: 'cjs', packages: 'external', outdir: FOLDER, outExtension: { '.js': '.cjs' }, write: false, metafile: true, logLevel: 'silent',
+    entryPoints: { main: join(ROOT, 'cli/main.ts'), 'pump-thread': join(ROOT, 'media/pump-thread.cjs') },
+    absWorkingDir: ROOT,
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'cjs',
+    packages: 'external',
+    outdir: FOLDER,
+    outExtension: { '.js': '.cjs' },
+    write: false,
+    metafile: true,
+    logLevel: 'silent',
   });
   mkdirSync(FOLDER, { recursive: true });
   // Another start may be reading or making it: each file appears whole.
@@ -53,4 +64,8 @@ function load() {
   return require(BUNDLE);
 }
 
-load().main(process.argv.slice(2)).then((code) => { process.exitCode = code; });
+load()
+  .main(process.argv.slice(2))
+  .then((code) => {
+    process.exitCode = code;
+  });

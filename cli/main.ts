@@ -54,7 +54,9 @@ export async function main(argv: string[]): Promise<number> {
     } else if ((error as NodeJS.ErrnoException).code === 'ENOENT' && /prlimit|ff(mpeg|probe)/.test(String(error))) {
       process.stderr.write('umbrastat: ffmpeg is not installed. Run ./start once, or install the package ffmpeg.\n');
     } else {
-      process.stderr.write(`umbrastat: something went wrong inside: ${(error as Error).message}. The file was not changed.\n`);
+      process.stderr.write(
+        `umbrastat: something went wrong inside: ${(error as Error).message}. The file was not changed.\n`,
+      );
     }
     return 2;
   }
@@ -64,9 +66,24 @@ async function run(argv: string[]): Promise<number> {
   let parsed;
   try {
     parsed = parseArgs({
-      args: argv, allowPositionals: true,
+      args: argv,
+      allowPositionals: true,
       options: {
-        delivery: { type: 'string' }, against: { type: 'string' }, out: { type: 'string' }, seconds: { type: 'string' }, 'keep-grain': { type: 'boolean' }, at: { type: 'string' }, 'in-at': { type: 'string' }, 'out-shutter': { type: 'string' }, 'in-shutter': { type: 'string' }, edges: { type: 'string' }, mirror: { type: 'boolean' }, speed: { type: 'string' }, json: { type: 'boolean' }, gate: { type: 'boolean' }, help: { type: 'boolean', short: 'h' },
+        delivery: { type: 'string' },
+        against: { type: 'string' },
+        out: { type: 'string' },
+        seconds: { type: 'string' },
+        'keep-grain': { type: 'boolean' },
+        at: { type: 'string' },
+        'in-at': { type: 'string' },
+        'out-shutter': { type: 'string' },
+        'in-shutter': { type: 'string' },
+        edges: { type: 'string' },
+        mirror: { type: 'boolean' },
+        speed: { type: 'string' },
+        json: { type: 'boolean' },
+        gate: { type: 'boolean' },
+        help: { type: 'boolean', short: 'h' },
       },
     });
   } catch (error) {
@@ -79,56 +96,104 @@ async function run(argv: string[]): Promise<number> {
     return command || values.help ? 0 : 2;
   }
   const delivery = values.delivery === undefined ? undefined : parseDelivery(values.delivery);
-  const say = (text: string) => { if (process.stderr.isTTY) process.stderr.write(`\r\x1b[K${text}`); };
+  const say = (text: string) => {
+    if (process.stderr.isTTY) process.stderr.write(`\r\x1b[K${text}`);
+  };
   const print = (report: object, text: string) => {
     say('');
     process.stdout.write(values.json ? `${JSON.stringify(report)}\n` : `${text}\n`);
   };
   if (command === 'plate') return plate(files, { ...values, keepGrain: values['keep-grain'] }, delivery, say, print);
   if (command === 'cover') {
-    if (files.length !== 1) throw new UsageError(`cover wants one file, ${files.length} were given. Use: umbrastat cover FILE.`);
-    const report = await measureCover(files[0], { delivery, hand: values.edges === undefined ? null : await (await import('./edges')).readEdges(values.edges), onProgress: (done) => say(`frame ${done} `) });
+    if (files.length !== 1)
+      throw new UsageError(`cover wants one file, ${files.length} were given. Use: umbrastat cover FILE.`);
+    const report = await measureCover(files[0], {
+      delivery,
+      hand: values.edges === undefined ? null : await (await import('./edges')).readEdges(values.edges),
+      onProgress: (done) => say(`frame ${done} `),
+    });
     print(report, coverText(report));
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }
   if (command === 'cut') {
-    if (files.length !== 2) throw new UsageError(`cut wants two files, ${files.length} were given. Use: umbrastat cut OUT IN.`);
-    const outShutter = parseShutter('--out-shutter', values['out-shutter']), inShutter = parseShutter('--in-shutter', values['in-shutter']);
-    const report = await measureCut(files[0], files[1], { delivery, at: parseFrame('--at', values.at), inAt: parseFrame('--in-at', values['in-at']), shutters: (rate) => ({ out: shutterSeconds(outShutter, rate.out_fps), in: shutterSeconds(inShutter, rate.in_fps) }), onProgress: say });
+    if (files.length !== 2)
+      throw new UsageError(`cut wants two files, ${files.length} were given. Use: umbrastat cut OUT IN.`);
+    const outShutter = parseShutter('--out-shutter', values['out-shutter']),
+      inShutter = parseShutter('--in-shutter', values['in-shutter']);
+    const report = await measureCut(files[0], files[1], {
+      delivery,
+      at: parseFrame('--at', values.at),
+      inAt: parseFrame('--in-at', values['in-at']),
+      shutters: (rate) => ({
+        out: shutterSeconds(outShutter, rate.out_fps),
+        in: shutterSeconds(inShutter, rate.in_fps),
+      }),
+      onProgress: say,
+    });
     print(report, cutText(report));
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }
   // Drawing and checking of edges are loaded only where they are wanted: starting is part of every check's time.
   if (command === 'proof') return (await import('./proof')).proof(files, values, say, print);
-  if (command !== 'take') throw new UsageError(`"${command ?? ''}" is not a check. Use: umbrastat take, plate, cover, cut or proof.`);
-  if (files.length !== 1) throw new UsageError(`take wants one file, ${files.length} were given. Use: umbrastat take FILE.`);
-  const report = await measureTake(files[0], { delivery, onProgress: (done, total) => say(`frame ${done} of ${total} `) });
+  if (command !== 'take')
+    throw new UsageError(`"${command ?? ''}" is not a check. Use: umbrastat take, plate, cover, cut or proof.`);
+  if (files.length !== 1)
+    throw new UsageError(`take wants one file, ${files.length} were given. Use: umbrastat take FILE.`);
+  const report = await measureTake(files[0], {
+    delivery,
+    onProgress: (done, total) => say(`frame ${done} of ${total} `),
+  });
   print(report, takeText(report));
   return values.gate && [report.lock, report.light, report.focus].some((v) => v.verdict === 'reshoot') ? 1 : 0;
 }
 
-interface PlateValues { against?: string; out?: string; seconds?: string; keepGrain?: boolean; gate?: boolean }
+interface PlateValues {
+  against?: string;
+  out?: string;
+  seconds?: string;
+  keepGrain?: boolean;
+  gate?: boolean;
+}
 
-async function plate(files: string[], values: PlateValues, delivery: Delivery | undefined, say: (text: string) => void, print: (report: object, text: string) => void): Promise<number> {
-  if (files.length === 0) throw new UsageError('plate wants at least one take. Use: umbrastat plate TAKE [--out plate.png].');
+async function plate(
+  files: string[],
+  values: PlateValues,
+  delivery: Delivery | undefined,
+  say: (text: string) => void,
+  print: (report: object, text: string) => void,
+): Promise<number> {
+  if (files.length === 0)
+    throw new UsageError('plate wants at least one take. Use: umbrastat plate TAKE [--out plate.png].');
   if (values.against !== undefined) {
-    if (files.length !== 1) throw new UsageError(`A plate is held against one take, ${files.length} were given. Use: umbrastat plate TAKE --against PLATE.`);
-    if (values.out !== undefined) throw new UsageError('--out saves a plate that is made from takes; leave --against out to make one.');
+    if (files.length !== 1)
+      throw new UsageError(
+        `A plate is held against one take, ${files.length} were given. Use: umbrastat plate TAKE --against PLATE.`,
+      );
+    if (values.out !== undefined)
+      throw new UsageError('--out saves a plate that is made from takes; leave --against out to make one.');
     say('measuring the take');
     const take = await openTake(files[0], basename(files[0]), { onProgress: say });
-    const report = plateReport(null, await comparePlate(take, { path: values.against, name: basename(values.against) }, { onProgress: say }));
+    const report = plateReport(
+      null,
+      await comparePlate(take, { path: values.against, name: basename(values.against) }, { onProgress: say }),
+    );
     print(report, plateText(report, values.against, files[0]));
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }
   const seconds = values.seconds === undefined ? 5 : Number(values.seconds);
-  if (!(seconds > 0 && seconds <= 600)) throw new UsageError(`--seconds ${values.seconds} is not a length. Give seconds from 0.1 to 600.`);
+  if (!(seconds > 0 && seconds <= 600))
+    throw new UsageError(`--seconds ${values.seconds} is not a length. Give seconds from 0.1 to 600.`);
   const clip = values.out !== undefined && /\.mp4$/i.test(values.out);
-  if (values.out !== undefined && !clip && !/\.png$/i.test(values.out)) throw new UsageError(`--out ${values.out} names no kind that can be written. Use a name that ends in .png or .mp4.`);
+  if (values.out !== undefined && !clip && !/\.png$/i.test(values.out))
+    throw new UsageError(
+      `--out ${values.out} names no kind that can be written. Use a name that ends in .png or .mp4.`,
+    );
   const takes: TakeFile[] = [];
   for (const path of files) takes.push(await openTake(path, basename(path), { onProgress: say }));
   const made = await makePlate(takes, { keepGrain: values.keepGrain, onProgress: say });
   if (values.out !== undefined) {
-    if (clip) await writeStillClip(made.picture, values.out, seconds, delivery?.fps ?? made.take.analysis.fps, delivery ?? {});
+    if (clip)
+      await writeStillClip(made.picture, values.out, seconds, delivery?.fps ?? made.take.analysis.fps, delivery ?? {});
     else await writePng(made.picture, values.out, delivery ?? {});
   }
   const report = plateReport(made.source, null);

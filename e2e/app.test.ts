@@ -9,7 +9,20 @@ const clip = join(app.data, 'kiosk.mp4');
 const open = (width: number, height: number) => app.open(width, height);
 
 beforeAll(async () => {
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'mandelbrot=s=1280x720:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000', '-t', '2', '-pix_fmt', 'yuv420p', clip]);
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-f',
+    'lavfi',
+    '-i',
+    'mandelbrot=s=1280x720:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000',
+    '-t',
+    '2',
+    '-pix_fmt',
+    'yuv420p',
+    clip,
+  ]);
   await app.start();
 });
 afterAll(() => app.stop());
@@ -24,7 +37,10 @@ async function plan(page: Page, name: string): Promise<void> {
 
 const frameShown = (page: Page) => page.getByText(/^frame \d+ of \d+$/).textContent();
 
-describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
+describe.each([
+  [390, 844],
+  [1280, 800],
+])('at %d x %d', (width, height) => {
   test('plan, roll a knocked plate, see it recorded and measured, read the verdict, step frames', async () => {
     const page = await open(width, height);
     await plan(page, `Night Ferry ${width}`);
@@ -47,7 +63,9 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     const worst = await frameShown(page);
     expect(worst).toMatch(/^frame 4[45678] of 99$/);
     await page.waitForTimeout(400);
-    expect(await page.getByTestId('frame-picture').evaluate((e) => e.getBoundingClientRect().bottom)).toBeGreaterThan(100);
+    expect(await page.getByTestId('frame-picture').evaluate((e) => e.getBoundingClientRect().bottom)).toBeGreaterThan(
+      100,
+    );
     await page.getByTestId('step-on').click();
     expect(await frameShown(page)).not.toBe(worst);
     await page.keyboard.press('Home');
@@ -96,7 +114,9 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     expect(await page.getByLabel(/performers and shadows outlined/).count()).toBe(0);
     for (const key of ['r', 'g']) await page.keyboard.press(key);
     await page.getByLabel(/restless regions; light by zone/).waitFor();
-    expect(await page.getByTestId('ribbon').getAttribute('aria-label')).toMatch(/light changes by at most 0\.\d\d stop/);
+    expect(await page.getByTestId('ribbon').getAttribute('aria-label')).toMatch(
+      /light changes by at most 0\.\d\d stop/,
+    );
     await page.context().close();
   });
 
@@ -111,7 +131,10 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByTestId('circle').click();
     await page.getByText('Circled. Tap to undo').waitFor();
     await page.getByRole('link', { name: /Hand off/ }).click();
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByTestId('save-report').first().click()]);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByTestId('save-report').first().click(),
+    ]);
     expect(download.suggestedFilename()).toMatch(/plate-take-1\.json$/);
     await fits(page);
     await page.context().close();
@@ -144,7 +167,10 @@ test('under Roll one chooses the setup one stands at, and is at its gate', async
 test('the next frame shows within a tenth of a second', async () => {
   const page = await open(1280, 800);
   await page.getByRole('link', { name: /Check/ }).click();
-  await page.getByText(/Plate, take 1/).first().click();
+  await page
+    .getByText(/Plate, take 1/)
+    .first()
+    .click();
   await page.getByTestId('verdict-lock').waitFor();
   await page.keyboard.press('Home');
   await page.waitForTimeout(500);
@@ -153,8 +179,12 @@ test('the next frame shows within a tenth of a second', async () => {
     for (let n = 1; n <= 10; n++) {
       const start = performance.now();
       window.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight' }));
-      const shown = () => document.querySelector(`[aria-label="Frame ${n}"] img, img[alt="Frame ${n}"]`) as HTMLImageElement | null;
-      while (!(shown()?.complete && shown()!.naturalWidth > 0)) await new Promise((r) => { setTimeout(r, 2); });
+      const shown = () =>
+        document.querySelector(`[aria-label="Frame ${n}"] img, img[alt="Frame ${n}"]`) as HTMLImageElement | null;
+      while (!(shown()?.complete && shown()!.naturalWidth > 0))
+        await new Promise((r) => {
+          setTimeout(r, 2);
+        });
       out.push(performance.now() - start);
     }
     return out.sort((a, b) => a - b);
@@ -169,13 +199,20 @@ test('both themes, the keys, and a server that goes away', async () => {
   const paper = await page.evaluate(() => getComputedStyle(document.querySelector('[role=main]')!).backgroundColor);
   await page.getByTestId('theme').click();
   await page.waitForTimeout(200);
-  expect(await page.evaluate(() => getComputedStyle(document.querySelector('[role=main]')!).backgroundColor)).not.toBe(paper);
+  expect(await page.evaluate(() => getComputedStyle(document.querySelector('[role=main]')!).backgroundColor)).not.toBe(
+    paper,
+  );
   await page.reload();
   await page.getByTestId('new-shoot').waitFor();
-  expect(await page.evaluate(() => getComputedStyle(document.querySelector('[role=main]')!).backgroundColor)).not.toBe(paper);
+  expect(await page.evaluate(() => getComputedStyle(document.querySelector('[role=main]')!).backgroundColor)).not.toBe(
+    paper,
+  );
   await page.context().setOffline(true);
   await page.getByRole('link', { name: /Check/ }).click();
-  await page.getByText(/The server cannot be reached/).first().waitFor({ timeout: 20000 });
+  await page
+    .getByText(/The server cannot be reached/)
+    .first()
+    .waitFor({ timeout: 20000 });
   await page.context().setOffline(false);
   await page.getByText(/What is on screen is the last known state/).waitFor({ state: 'detached', timeout: 20000 });
   await page.context().close();

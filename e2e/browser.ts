@@ -16,7 +16,14 @@ export class AppUnderTest {
     this.server = await startServer(await freshDatabase(), this.data, { UMBRASTAT_WEB: join(__dirname, '..', 'dist') });
     this.browser = await chromium.launch({
       executablePath: '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
     });
   }
 

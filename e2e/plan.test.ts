@@ -14,12 +14,19 @@ async function eventually<T>(ask: () => Promise<T>, so: (answer: T) => boolean):
 }
 
 /** The texts of the grips of a sortable list, in order. */
-const orderOf = (page: Page, list: string) => page.getByTestId(list).locator('[data-testid^=grip-]').evaluateAll((all) => all.map((e) => e.getAttribute('data-testid')!.slice(5)));
+const orderOf = (page: Page, list: string) =>
+  page
+    .getByTestId(list)
+    .locator('[data-testid^=grip-]')
+    .evaluateAll((all) => all.map((e) => e.getAttribute('data-testid')!.slice(5)));
 
 /** Drags one row of a sortable list above another by its grip. */
 async function drag(page: Page, name: string, above: string): Promise<void> {
   await page.getByTestId(`grip-${above}`).scrollIntoViewIfNeeded();
-  const [from, to] = await Promise.all([page.getByTestId(`grip-${name}`).boundingBox(), page.getByTestId(`grip-${above}`).boundingBox()]);
+  const [from, to] = await Promise.all([
+    page.getByTestId(`grip-${name}`).boundingBox(),
+    page.getByTestId(`grip-${above}`).boundingBox(),
+  ]);
   await page.mouse.move(from!.x + from!.width / 2, from!.y + from!.height / 2);
   await page.mouse.down();
   await page.mouse.move(to!.x + to!.width / 2, to!.y + to!.height / 2, { steps: 12 });
@@ -27,7 +34,10 @@ async function drag(page: Page, name: string, above: string): Promise<void> {
   await page.mouse.up();
 }
 
-describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
+describe.each([
+  [390, 844],
+  [1280, 800],
+])('at %d x %d', (width, height) => {
   test('from nothing: a double and a passing wipe; 25 fps cannot carry 40 %; the plan is changed; the sheet says what to roll', async () => {
     const page = await app.open(width, height);
     const started = Date.now();
@@ -41,7 +51,9 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByTestId('save-settings').click();
     await page.getByTestId('trick-Double').click();
     await page.getByTestId('wish-speed').fill('40');
-    expect(await page.getByTestId('contradictions').textContent()).toContain('40 % speed needs 62.5 fps; this setup is noted at 25');
+    expect(await page.getByTestId('contradictions').textContent()).toContain(
+      '40 % speed needs 62.5 fps; this setup is noted at 25',
+    );
     await fits(page);
     await page.getByTestId('save-trick').click();
     await page.getByTestId('to-setup').click();
@@ -59,7 +71,15 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByTestId('line-part-Plate').waitFor();
     await fits(page);
     const sheet = await page.locator('[role=main]').textContent();
-    for (const words of ['100 fps', '1/200 s', 'Nobody touches the tripod', 'Everybody out, five seconds of nothing.', 'Cross close to the lens', 'do not stop the camera']) expect(sheet).toContain(words);
+    for (const words of [
+      '100 fps',
+      '1/200 s',
+      'Nobody touches the tripod',
+      'Everybody out, five seconds of nothing.',
+      'Cross close to the lens',
+      'do not stop the camera',
+    ])
+      expect(sheet).toContain(words);
     expect(await page.getByTestId('sheet-next').textContent()).toBe('Roll Plate');
     expect(Date.now() - started).toBeLessThan(180_000);
 
@@ -96,7 +116,10 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await putTrick(page, 'cover-pull');
     expect(await orderOf(page, 'tricks')).toEqual(['Slip-behind', 'Cover pull']);
     await drag(page, 'Cover pull', 'Slip-behind');
-    await eventually(() => orderOf(page, 'tricks'), (o) => o.join() === ['Cover pull', 'Slip-behind'].join());
+    await eventually(
+      () => orderOf(page, 'tricks'),
+      (o) => o.join() === ['Cover pull', 'Slip-behind'].join(),
+    );
     // By keyboard too: the grip is taken with space and moved with the arrows.
     await page.getByTestId('grip-Plate').evaluate((e) => e.scrollIntoView({ block: 'center' }));
     await page.getByTestId('grip-Plate').focus();
@@ -105,9 +128,15 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.keyboard.press('ArrowDown');
     await page.waitForTimeout(300);
     await page.keyboard.press('Space');
-    await eventually(() => orderOf(page, 'order'), (o) => o[1] === 'Plate');
+    await eventually(
+      () => orderOf(page, 'order'),
+      (o) => o[1] === 'Plate',
+    );
     await page.getByTestId('use-proposed').click();
-    await eventually(() => orderOf(page, 'order'), (o) => o[0] === 'Plate');
+    await eventually(
+      () => orderOf(page, 'order'),
+      (o) => o[0] === 'Plate',
+    );
     await page.waitForTimeout(600);
     await page.reload();
     await page.getByTestId('tricks').waitFor();
@@ -125,14 +154,22 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByTestId('add-requirement').click();
     await page.getByTestId('save-trick').click();
     await page.getByTestId('to-setup').waitFor();
-    expect(await page.getByTestId('requirement-same-light-plate-pass').textContent()).toContain('Decided by the light of the still parts');
+    expect(await page.getByTestId('requirement-same-light-plate-pass').textContent()).toContain(
+      'Decided by the light of the still parts',
+    );
     await fits(page);
     await page.getByTestId('trick-menu').click();
     await page.getByTestId('remove-trick').click();
     await page.getByText('Gulls is removed.').waitFor();
-    await eventually(() => orderOf(page, 'tricks'), (o) => o.join() === 'Cover pull,Slip-behind');
+    await eventually(
+      () => orderOf(page, 'tricks'),
+      (o) => o.join() === 'Cover pull,Slip-behind',
+    );
     await page.getByText('Undo').click();
-    await eventually(() => orderOf(page, 'tricks'), (o) => o.join() === ['Cover pull', 'Slip-behind', 'Gulls'].join());
+    await eventually(
+      () => orderOf(page, 'tricks'),
+      (o) => o.join() === ['Cover pull', 'Slip-behind', 'Gulls'].join(),
+    );
 
     await page.getByTestId('setup-menu').click();
     await page.getByTestId('delete-setup').click();
@@ -155,12 +192,21 @@ describe.each([[390, 844], [1280, 800]])('at %d x %d', (width, height) => {
     await page.getByTestId('trick-Floater').click();
     await page.getByTestId('do-retime').click();
     await page.getByTestId('input-capture').fill('25');
-    await eventually(() => page.getByTestId('answers').textContent(), (t) => t!.includes('15 frames'));
+    await eventually(
+      () => page.getByTestId('answers').textContent(),
+      (t) => t!.includes('15 frames'),
+    );
     expect(await page.getByTestId('cautions').textContent()).toContain('Record at 62.5 fps');
     await page.getByTestId('input-capture').fill('1oo');
-    await eventually(() => page.getByTestId('answers').textContent(), (t) => t!.includes('Recorded at: a number is missing'));
+    await eventually(
+      () => page.getByTestId('answers').textContent(),
+      (t) => t!.includes('Recorded at: a number is missing'),
+    );
     await page.getByTestId('input-capture').fill('62,5');
-    await eventually(() => page.getByTestId('answers').textContent(), (t) => t!.includes('0 framesrepeats a second'));
+    await eventually(
+      () => page.getByTestId('answers').textContent(),
+      (t) => t!.includes('0 framesrepeats a second'),
+    );
     await page.getByTestId('curve').waitFor();
     await fits(page);
     await page.getByTestId('keep-sum').click();

@@ -18,7 +18,10 @@ async function roll(page: Page, choices: string[]): Promise<void> {
   await page.getByTestId('gate').waitFor();
 }
 
-describe.each([[390, 844], [1280, 800]])('at %i x %i', (width, height) => {
+describe.each([
+  [390, 844],
+  [1280, 800],
+])('at %i x %i', (width, height) => {
   test('a plate rolled in other light with a prop off is refused by the gate; one made from the pass itself is chosen, compared, saved and kept', async () => {
     const page = await app.open(width, height);
     await newSetup(page, `Night Ferry, plates ${width}`, 'Pillar');
@@ -30,7 +33,10 @@ describe.each([[390, 844], [1280, 800]])('at %i x %i', (width, height) => {
       const next = (await page.getByTestId('roll-next').textContent())!;
       await roll(page, /plate/i.test(next) ? ['brighter', 'crate-off'] : ['left-to-right', 'crate']);
     }
-    await page.getByText(/stood elsewhere in Pass, take 1 than in Plate, take 1/).first().waitFor({ timeout: 150000 });
+    await page
+      .getByText(/stood elsewhere in Pass, take 1 than in Plate, take 1/)
+      .first()
+      .waitFor({ timeout: 150000 });
     const judged = (await page.getByTestId('judged-Slip-behind').textContent())!;
     expect(judged).toMatch(/Pass, take 1 is 0\.3\d stop darker than Plate, take 1/);
     expect(judged).toMatch(/Pass, take 1 and Plate, take 1 lie on each other within 0\.\d\d px/);
@@ -44,7 +50,10 @@ describe.each([[390, 844], [1280, 800]])('at %i x %i', (width, height) => {
     expect(apart).toMatch(/Something stood elsewhere in Pass, take 1 than in Plate, take 1/);
     expect(apart).toMatch(/Lock the exposure by hand and roll again in the same light/);
     expect(await page.getByTestId('settings-table').textContent()).toMatch(/Light meter7\.\d\d EV7\.\d\d EV/);
-    await page.getByLabel(/1 moved|2 moved/).first().waitFor();
+    await page
+      .getByLabel(/1 moved|2 moved/)
+      .first()
+      .waitFor();
     await fits(page);
 
     await page.getByTestId('to-gate').click();
@@ -75,7 +84,10 @@ describe.each([[390, 844], [1280, 800]])('at %i x %i', (width, height) => {
     await page.getByTestId('keep-plate').click();
     await page.getByTestId('see-kept').waitFor();
     await page.getByTestId('to-gate').click();
-    await page.getByText(/Pass, take 1 and Plate, take 2 agree within 0\.0\d stop/).first().waitFor({ timeout: 150000 });
+    await page
+      .getByText(/Pass, take 1 and Plate, take 2 agree within 0\.0\d stop/)
+      .first()
+      .waitFor({ timeout: 150000 });
     expect(await page.getByTestId('take-Plate-2').textContent()).toMatch(/circled/);
     await page.getByText(/Look at .* by eye before you strike/).waitFor();
     await page.context().close();
@@ -85,7 +97,11 @@ describe.each([[390, 844], [1280, 800]])('at %i x %i', (width, height) => {
 /** Mixed, flick, difference, swipe, with lift, loupe, marks and laying on. */
 async function compareInEveryWay(page: Page): Promise<void> {
   const name = page.getByTestId('two-pictures');
-  for (const [way, says] of [['mixed', /half and half/], ['difference', /difference, 8 times/], ['swipe', /left: Pass, take 1, frame \d+ · right: plate/]] as const) {
+  for (const [way, says] of [
+    ['mixed', /half and half/],
+    ['difference', /difference, 8 times/],
+    ['swipe', /left: Pass, take 1, frame \d+ · right: plate/],
+  ] as const) {
     await page.getByTestId(`way-${way}`).click();
     await page.getByTestId(`way-${way}-picture`).waitFor();
     expect(await name.textContent()).toMatch(says);
@@ -97,7 +113,9 @@ async function compareInEveryWay(page: Page): Promise<void> {
   await page.getByTestId('lift-more').click();
   expect(await name.textContent()).toContain('lift +1 stop');
   // The picture itself is brighter then, by a stop in its own code values.
-  expect(await page.getByTestId('way-swipe-picture').evaluate((e) => getComputedStyle(e.firstElementChild!).filter)).toBe('brightness(1.37)');
+  expect(
+    await page.getByTestId('way-swipe-picture').evaluate((e) => getComputedStyle(e.firstElementChild!).filter),
+  ).toBe('brightness(1.37)');
   await page.getByTestId('loupe-tool').click();
   await page.getByTestId('compare-loupe').waitFor();
   await page.getByTestId('loupe-tool').click();

@@ -16,40 +16,83 @@ let setupId: string;
 /** Has the stand-in camera roll three takes of a wipe: one that misses a corner, a sound one, and the in side. */
 async function rollTakes(): Promise<void> {
   // Delivered smaller than recorded, so that there is room for a push.
-  const shoot = await app.ask('POST', '/shoots', { name: 'Night Ferry, wipes', delivery_width: 1120, delivery_height: 630, delivery_fps: 25 });
+  const shoot = await app.ask('POST', '/shoots', {
+    name: 'Night Ferry, wipes',
+    delivery_width: 1120,
+    delivery_height: 630,
+    delivery_fps: 25,
+  });
   setupId = (await app.ask('POST', `/shoots/${shoot.id}/setups`, { name: 'Trolley', scene: 'pillar', parts: [] })).id;
   await app.ask('POST', `/setups/${setupId}/tricks`, { key: 'passing-wipe' });
   const { parts } = await app.ask('GET', `/setups/${setupId}`);
   const [out, into] = ['Out side', 'In side'].map((name) => parts.find((p: { name: string }) => p.name === name).id);
   const rolls = [];
-  for (const [part, settings] of [[out, { wipe_fault: 'misses-corner', seed: 6 }], [out, { seed: 3 }], [into, { scene: 'kiosk', wipe_side: 'in', seed: 4 }]] as const) {
+  for (const [part, settings] of [
+    [out, { wipe_fault: 'misses-corner', seed: 6 }],
+    [out, { seed: 3 }],
+    [into, { scene: 'kiosk', wipe_side: 'in', seed: 4 }],
+  ] as const) {
     rolls.push((await app.ask('POST', `/parts/${part}/rolls`, { seconds: 2.4, wipe: 'cart', ...settings })).id);
   }
   const takes: string[] = [];
-  for (const id of rolls) takes.push((await until(() => app.ask('GET', `/rolls/${id}`), (r) => r.state === 'rolled', 150)).take_id);
+  for (const id of rolls)
+    takes.push(
+      (
+        await until(
+          () => app.ask('GET', `/rolls/${id}`),
+          (r) => r.state === 'rolled',
+          150,
+        )
+      ).take_id,
+    );
   await app.ask('PUT', `/takes/${takes[1]}/circled`, { circled: true });
-  await until(() => app.ask('GET', `/setups/${setupId}/wipes`), (b) => b.cover?.state === 'done' && b.cut?.state === 'done', 150);
+  await until(
+    () => app.ask('GET', `/setups/${setupId}/wipes`),
+    (b) => b.cover?.state === 'done' && b.cut?.state === 'done',
+    150,
+  );
 }
 
-describe.each([[390, 844], [1280, 800]])('at %i x %i', (width, height) => {
+describe.each([
+  [390, 844],
+  [1280, 800],
+])('at %i x %i', (width, height) => {
   test('a wipe is looked at from both sides, slid, proved, saved, and masked by hand where wished', async () => {
     const page = await app.open(width, height, `/setups/${setupId}`);
     await page.getByTestId('gate').waitFor();
     await page.getByText(/all covered in \d+ frames/).waitFor({ timeout: 60000 });
     expect(await page.getByTestId('gate').textContent()).toMatch(/You may strike: every part holds/);
-    expect(await page.getByTestId('judged-Passing wipe').textContent()).toMatch(/gone after frame \d+.*The camera stands on both sides/);
+    expect(await page.getByTestId('judged-Passing wipe').textContent()).toMatch(
+      /gone after frame \d+.*The camera stands on both sides/,
+    );
     await page.getByTestId('to-wipes').click();
     await page.getByTestId('verdict-cover').waitFor();
-    expect(await page.getByTestId('verdict-cover').textContent()).toMatch(/Cover: holds.*covers everything in frames \d+ to \d+ and has left after frame \d+/);
-    expect(await page.getByTestId('cover-facts').textContent()).toMatch(/Frames to mask\d+Work of masking\d+ to \d+ minSet first\d+, \d+/);
+    expect(await page.getByTestId('verdict-cover').textContent()).toMatch(
+      /Cover: holds.*covers everything in frames \d+ to \d+ and has left after frame \d+/,
+    );
+    expect(await page.getByTestId('cover-facts').textContent()).toMatch(
+      /Frames to mask\d+Work of masking\d+ to \d+ minSet first\d+, \d+/,
+    );
     expect(await page.getByTestId('cut-facts').textContent()).toMatch(/Out sidestands still.*In sidestands still/);
     await page.getByTestId('ways-chart').waitFor();
     await fits(page);
     // The other take of the out side is one tap away, with what it misses.
-    await page.getByTestId('choose-out').getByText(/Out side 1/).click();
-    await page.getByText(/The object covers 9\d % of the picture at most/).first().waitFor();
-    await page.getByTestId('choose-out').getByText(/Out side 2/).click();
-    await page.getByText(/covers everything in frames/).first().waitFor();
+    await page
+      .getByTestId('choose-out')
+      .getByText(/Out side 1/)
+      .click();
+    await page
+      .getByText(/The object covers 9\d % of the picture at most/)
+      .first()
+      .waitFor();
+    await page
+      .getByTestId('choose-out')
+      .getByText(/Out side 2/)
+      .click();
+    await page
+      .getByText(/covers everything in frames/)
+      .first()
+      .waitFor();
     await slideAndProve(page, width);
     await setByHand(page);
     await page.getByTestId('to-gate').click();
@@ -69,8 +112,15 @@ async function slideAndProve(page: Page, width: number): Promise<void> {
   await page.getByTestId('make-proof').click();
   const film = page.getByTestId('proof-film');
   await film.waitFor({ timeout: 150000 });
-  await page.waitForFunction(() => (document.querySelector('[data-testid=proof-film]') as HTMLVideoElement)?.currentTime > 0.3, undefined, { timeout: 30000 });
-  expect(await film.evaluate((v) => [(v as HTMLVideoElement).videoWidth, (v as HTMLVideoElement).error])).toEqual([640, null]);
+  await page.waitForFunction(
+    () => (document.querySelector('[data-testid=proof-film]') as HTMLVideoElement)?.currentTime > 0.3,
+    undefined,
+    { timeout: 30000 },
+  );
+  expect(await film.evaluate((v) => [(v as HTMLVideoElement).videoWidth, (v as HTMLVideoElement).error])).toEqual([
+    640,
+    null,
+  ]);
   await fits(page);
   await page.getByTestId('proof-play').click();
   await page.getByTestId('proof-frame').waitFor();
@@ -113,7 +163,7 @@ async function setByHand(page: Page): Promise<void> {
   for (let n = 0; n < 10; n++) await page.keyboard.press('ArrowLeft');
   let set = 0;
   for (; set < 14; set++) {
-    if (!await asked()) break;
+    if (!(await asked())) break;
     if (set % 2) await page.keyboard.press('Enter');
     else await page.getByTestId('set-edge').click();
     await page.waitForTimeout(60);

@@ -15,18 +15,25 @@ const clip = (name: string, size: string, rate: string, ...args: string[]) => {
   return file(name);
 };
 
-beforeAll(() => { clip('plain.mp4', '320x180', '25', '-pix_fmt', 'yuv420p'); });
+beforeAll(() => {
+  clip('plain.mp4', '320x180', '25', '-pix_fmt', 'yuv420p');
+});
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 async function refusal(path: string): Promise<UnusableMedia> {
-  const error = await probeFile(path).then(() => null, (e: unknown) => e);
+  const error = await probeFile(path).then(
+    () => null,
+    (e: unknown) => e,
+  );
   expect(error).toBeInstanceOf(UnusableMedia);
   return error as UnusableMedia;
 }
 
 test.each([
-  ['a.mp4', ['-pix_fmt', 'yuv420p'], 'h264'], ['a.mov', ['-c:v', 'mjpeg', '-pix_fmt', 'yuvj420p'], 'mjpeg'],
-  ['a.webm', ['-c:v', 'libvpx-vp9', '-b:v', '300k'], 'vp9'], ['a.mkv', ['-pix_fmt', 'yuv420p'], 'h264'],
+  ['a.mp4', ['-pix_fmt', 'yuv420p'], 'h264'],
+  ['a.mov', ['-c:v', 'mjpeg', '-pix_fmt', 'yuvj420p'], 'mjpeg'],
+  ['a.webm', ['-c:v', 'libvpx-vp9', '-b:v', '300k'], 'vp9'],
+  ['a.mkv', ['-pix_fmt', 'yuv420p'], 'h264'],
 ])('%s is opened', async (name, args, codec) => {
   const probe = await probeFile(clip(name, '320x180', '30000/1001', ...args));
   expect(probe).toMatchObject({ width: 320, height: 180, codec, containerFps: '30000/1001', bitDepth: 8 });
@@ -44,7 +51,19 @@ test('a turned picture is reported and decoded upright', async () => {
   expect([probe.width, probe.height]).toEqual([180, 320]);
   // What this writes asks for a quarter turn against the clock, which is three quarters with it.
   expect(probe.rotationDeg).toBe(270);
-  ffmpeg('-i', file('plain.mp4'), '-vf', 'transpose=cclock', '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'gray', file('upright.raw'));
+  ffmpeg(
+    '-i',
+    file('plain.mp4'),
+    '-vf',
+    'transpose=cclock',
+    '-frames:v',
+    '1',
+    '-f',
+    'rawvideo',
+    '-pix_fmt',
+    'gray',
+    file('upright.raw'),
+  );
   const upright = readFileSync(file('upright.raw'));
   for await (const { luma: plane } of pictures(file('turned.mp4'), probe)) {
     expect([plane.width, plane.height]).toEqual([180, 320]);
@@ -61,27 +80,60 @@ test('pixels that are not square are made square', async () => {
 });
 
 test('ten bits, odd sizes and timecode are seen', async () => {
-  const deep = await probeFile(clip('deep.mkv', '322x182', '24', '-c:v', 'libx264', '-pix_fmt', 'yuv420p10le', '-profile:v', 'high10'));
+  const deep = await probeFile(
+    clip('deep.mkv', '322x182', '24', '-c:v', 'libx264', '-pix_fmt', 'yuv420p10le', '-profile:v', 'high10'),
+  );
   expect(deep.bitDepth).toBe(10);
   const odd = clip('odd.mkv', '322x184', '25', '-vf', 'format=yuv444p,crop=321:183:0:0', '-c:v', 'ffv1');
   expect((await measureTake(odd)).media).toMatchObject({ width: 321, height: 183, frame_count: 25 });
-  expect((await probeFile(clip('tc.mov', '320x180', '25', '-timecode', '10:11:12:13', '-pix_fmt', 'yuv420p'))).timecode).toBe('10:11:12:13');
+  expect(
+    (await probeFile(clip('tc.mov', '320x180', '25', '-timecode', '10:11:12:13', '-pix_fmt', 'yuv420p'))).timecode,
+  ).toBe('10:11:12:13');
 });
 
 test('a variable rate and missing frames come from the time stamps', async () => {
-  const path = clip('vfr.mp4', '320x180', '25', '-vf', "select='not(between(n,10,12))'", '-fps_mode', 'vfr', '-pix_fmt', 'yuv420p');
-  expect((await measureTake(path)).media).toMatchObject({ variable_rate: true, missing_frames: [{ after: 9, count: 3 }], frame_count: 22 });
+  const path = clip(
+    'vfr.mp4',
+    '320x180',
+    '25',
+    '-vf',
+    "select='not(between(n,10,12))'",
+    '-fps_mode',
+    'vfr',
+    '-pix_fmt',
+    'yuv420p',
+  );
+  expect((await measureTake(path)).media).toMatchObject({
+    variable_rate: true,
+    missing_frames: [{ after: 9, count: 3 }],
+    frame_count: 22,
+  });
 });
 
 test('times that fall into one tick lose no frame, however slowly they are read', async () => {
-  const path = clip('jitter.mp4', '640x360', '30', '-vf', "setpts='(N+0.49*sin(N*2.1))/30/TB'", '-fps_mode', 'vfr', '-video_track_timescale', '90000', '-pix_fmt', 'yuv420p');
+  const path = clip(
+    'jitter.mp4',
+    '640x360',
+    '30',
+    '-vf',
+    "setpts='(N+0.49*sin(N*2.1))/30/TB'",
+    '-fps_mode',
+    'vfr',
+    '-video_track_timescale',
+    '90000',
+    '-pix_fmt',
+    'yuv420p',
+  );
   const probe = await probeFile(path);
   const times = await frameTimes(path, probe);
   for (const wait of [0, 8, 25]) {
     let count = 0;
     for await (const p of pictures(path, probe, { proxy: { path: file('jitter.jpegs'), width: 320 } })) {
       if (p.luma.data.length === 640 * 360 && p.small.luma.length > 0) count++;
-      if (wait) await new Promise((r) => { setTimeout(r, wait); });
+      if (wait)
+        await new Promise((r) => {
+          setTimeout(r, wait);
+        });
     }
     expect(count).toBe(times.length);
   }
@@ -92,7 +144,9 @@ test('reading may stop early, and what was asked for is what comes', async () =>
   const long = clip('long.mp4', '1280x720', '60', '-pix_fmt', 'yuv420p');
   for await (const p of pictures(long, await probeFile(long))) {
     expect(p.luma.width).toBe(960);
-    await new Promise((r) => { setTimeout(r, 400); });
+    await new Promise((r) => {
+      setTimeout(r, 400);
+    });
     break;
   }
   const probe = await probeFile(file('plain.mp4'));
@@ -103,7 +157,11 @@ test('reading may stop early, and what was asked for is what comes', async () =>
   }
   expect(count).toBe(3);
   const stop = new AbortController();
-  await expect((async () => { for await (const p of pictures(file('plain.mp4'), probe, { signal: stop.signal })) if (p) stop.abort(); })()).rejects.toThrow(/abort/i);
+  await expect(
+    (async () => {
+      for await (const p of pictures(file('plain.mp4'), probe, { signal: stop.signal })) if (p) stop.abort();
+    })(),
+  ).rejects.toThrow(/abort/i);
 });
 
 test('repeated frames are found after compression', async () => {
@@ -115,14 +173,44 @@ test('repeated frames are found after compression', async () => {
 });
 
 test('every fifth picture of 24 in 30 is found', async () => {
-  ffmpeg('-f', 'lavfi', '-i', 'mandelbrot=s=320x180:r=24', '-t', '2', '-vf', 'noise=alls=6:allf=t,fps=30', '-pix_fmt', 'yuv420p', file('pulldown.mp4'));
+  ffmpeg(
+    '-f',
+    'lavfi',
+    '-i',
+    'mandelbrot=s=320x180:r=24',
+    '-t',
+    '2',
+    '-vf',
+    'noise=alls=6:allf=t,fps=30',
+    '-pix_fmt',
+    'yuv420p',
+    file('pulldown.mp4'),
+  );
   const { media } = await measureTake(file('pulldown.mp4'));
   expect(media.measured_fps).toBeCloseTo(30);
   expect(Math.abs(media.real_fps! - 24)).toBeLessThan(0.6);
 });
 
 test('a still scene that the coder only refreshes now and then is not called repeated', async () => {
-  ffmpeg('-f', 'lavfi', '-i', 'mandelbrot=s=480x270:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000', '-t', '2', '-vf', 'noise=alls=4:allf=t', '-c:v', 'libvpx-vp9', '-b:v', '250k', '-deadline', 'realtime', '-cpu-used', '6', file('calm.webm'));
+  ffmpeg(
+    '-f',
+    'lavfi',
+    '-i',
+    'mandelbrot=s=480x270:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000',
+    '-t',
+    '2',
+    '-vf',
+    'noise=alls=4:allf=t',
+    '-c:v',
+    'libvpx-vp9',
+    '-b:v',
+    '250k',
+    '-deadline',
+    'realtime',
+    '-cpu-used',
+    '6',
+    file('calm.webm'),
+  );
   const { media } = await measureTake(file('calm.webm'));
   expect(media.repeated_frames).toEqual([]);
 });
@@ -152,7 +240,12 @@ describe('what cannot be used is refused with a sentence that says what to do', 
     ['notes.mp4', 'just some words', 'text', /text file/],
     ['list.m3u8', '#EXTM3U\n#EXT-X-TARGETDURATION:5\n#EXTINF:5,\nfile:///etc/passwd\n', 'playlist', /playlist/],
     ['list.mp4', 'ffconcat version 1.0\nfile plain.mp4\n', 'playlist', /playlist/],
-    ['junk.mp4', Buffer.from(Array.from({ length: 5000 }, (_, i) => (i * 7919) % 251)), 'unreadable', /not a video file/],
+    [
+      'junk.mp4',
+      Buffer.from(Array.from({ length: 5000 }, (_, i) => (i * 7919) % 251)),
+      'unreadable',
+      /not a video file/,
+    ],
     ['photo.mp4', Buffer.from('\x89PNG\r\n\x1a\n', 'latin1'), 'picture', /still picture/],
   ])('%s', async (name, content, code, sentence) => {
     writeFileSync(file(name), content);

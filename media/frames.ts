@@ -33,7 +33,9 @@ const SPREAD = ['-threads', String(Math.min(16, availableParallelism() + 4))];
 /** Pictures that come as luma and colour differences in planes of their own. */
 const PLANES = /^yuv[aj]?4\d\dp/;
 /** Colour differences of broadcast range in the whole range. */
-const WIDENED = Uint8Array.from({ length: 256 }, (_, c) => Math.max(0, Math.min(255, Math.round(128 + ((c - 128) * 255) / 224))));
+const WIDENED = Uint8Array.from({ length: 256 }, (_, c) =>
+  Math.max(0, Math.min(255, Math.round(128 + ((c - 128) * 255) / 224))),
+);
 
 /** The size at which a picture this large is measured. */
 export function measureSize(width: number, height: number): MeasureSize {
@@ -55,22 +57,67 @@ export interface DecodeOptions {
 }
 
 /** Numbers, or what ffmpeg works out from the first picture: sizes to which pictures are brought. */
-interface Sizes { measure: string; colour: string; proxyWidth: number | string }
+interface Sizes {
+  measure: string;
+  colour: string;
+  proxyWidth: number | string;
+}
 
 /** Scaling uses a smooth kernel (cubic B-spline), so that fine detail does not alias into false movement. */
-function decodeArguments(path: string, { measure, colour, proxyWidth }: Sizes, still: StillFormat | null, planes: boolean, { only, matrix, proxy }: DecodeOptions): string[] {
+function decodeArguments(
+  path: string,
+  { measure, colour, proxyWidth }: Sizes,
+  still: StillFormat | null,
+  planes: boolean,
+  { only, matrix, proxy }: DecodeOptions,
+): string[] {
   const by = matrix ? `:out_color_matrix=${matrix}` : '';
   // Range is left as it is: bringing it to the whole range takes ffmpeg a good part of the time that scaling takes.
   const asItIs = ':in_range=pc:out_range=pc';
-  const args = ['-v', 'error', '-nostdin', '-y', ...SPREAD, ...inputArguments(path, still), '-filter_complex', [
-    `[0:V:0]${selectFrames(only)}${EVEN_TIMES}split=${proxy ? 3 : 2}[a][b]${proxy ? '[c]' : ''}`,
-    `[a]scale=${measure}:flags=bicubic:param0=1:param1=0${by}${planes ? asItIs : ''},format=gray[measure]`,
-    // Only colour is made small here, red differences below blue: the small luma is a sum over the measured picture.
-    `[b]${planes ? '' : `scale=out_range=tv${by},format=yuv444p,`}extractplanes=u+v[u][v];[u][v]vstack,scale=${colour}:flags=area${asItIs},format=gray[small]`,
-    ...(proxy ? [`[c]scale=${proxyWidth}:-2:flags=bilinear,setsar=1,format=yuvj420p[proxy]`] : []),
-  ].join(';')];
-  if (proxy) args.push('-map', '[proxy]', ...AS_THEY_COME, '-c:v', 'mjpeg', '-q:v', '4', '-f', 'image2pipe', `file:${proxy.path}`);
-  return [...args, '-map', '[measure]', ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1', '-map', '[small]', ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:3'];
+  const args = [
+    '-v',
+    'error',
+    '-nostdin',
+    '-y',
+    ...SPREAD,
+    ...inputArguments(path, still),
+    '-filter_complex',
+    [
+      `[0:V:0]${selectFrames(only)}${EVEN_TIMES}split=${proxy ? 3 : 2}[a][b]${proxy ? '[c]' : ''}`,
+      `[a]scale=${measure}:flags=bicubic:param0=1:param1=0${by}${planes ? asItIs : ''},format=gray[measure]`,
+      // Only colour is made small here, red differences below blue: the small luma is a sum over the measured picture.
+      `[b]${planes ? '' : `scale=out_range=tv${by},format=yuv444p,`}extractplanes=u+v[u][v];[u][v]vstack,scale=${colour}:flags=area${asItIs},format=gray[small]`,
+      ...(proxy ? [`[c]scale=${proxyWidth}:-2:flags=bilinear,setsar=1,format=yuvj420p[proxy]`] : []),
+    ].join(';'),
+  ];
+  if (proxy)
+    args.push(
+      '-map',
+      '[proxy]',
+      ...AS_THEY_COME,
+      '-c:v',
+      'mjpeg',
+      '-q:v',
+      '4',
+      '-f',
+      'image2pipe',
+      `file:${proxy.path}`,
+    );
+  return [
+    ...args,
+    '-map',
+    '[measure]',
+    ...AS_THEY_COME,
+    '-f',
+    'rawvideo',
+    'pipe:1',
+    '-map',
+    '[small]',
+    ...AS_THEY_COME,
+    '-f',
+    'rawvideo',
+    'pipe:3',
+  ];
 }
 
 /** What nearly all cameras record: square pixels, colour differences in planes of half the size. Then ffmpeg can work out all sizes itself. */
@@ -80,7 +127,8 @@ function isUsual({ still, squarePixels, pixelFormat, width, height }: Probe): bo
 
 /** The sums of `measureSize` and `smallSize` as ffmpeg does them, from a picture `w` x `h` in its words; the measuring size is left in 0 and 1. */
 const measured = (w: string, h: string) => `st(0,min(${MEASURE_WIDTH},${w}));st(1,max(16,round(${h}*ld(0)/${w})))`;
-const colourSide = (side: 0 | 1) => `${measured('(2*iw)', 'ih')};st(2,max(1,round(sqrt(ld(0)*ld(1)/${SMALL_PIXELS}))));st(3,ceil(max(1,floor(ld(${side})/ld(2)))/2))`;
+const colourSide = (side: 0 | 1) =>
+  `${measured('(2*iw)', 'ih')};st(2,max(1,round(sqrt(ld(0)*ld(1)/${SMALL_PIXELS}))));st(3,ceil(max(1,floor(ld(${side})/ld(2)))/2))`;
 const USUAL_SIZES = {
   measure: `w='${measured('iw', 'ih')};ld(0)':h='${measured('iw', 'ih')};ld(1)'`,
   // Here the picture is the two colour planes, one below the other.
@@ -92,7 +140,17 @@ const USUAL_SIZES = {
  * if it is. Stop it in any case.
  */
 export function decodeAhead(path: string, options: DecodeOptions): PicturePump {
-  return new PicturePump(decodeArguments(path, { ...USUAL_SIZES, proxyWidth: `'bitand(min(${options.proxy?.width},iw),65534)'` }, null, true, options), 2, DECODE_LIMITS);
+  return new PicturePump(
+    decodeArguments(
+      path,
+      { ...USUAL_SIZES, proxyWidth: `'bitand(min(${options.proxy?.width},iw),65534)'` },
+      null,
+      true,
+      options,
+    ),
+    2,
+    DECODE_LIMITS,
+  );
 }
 
 /**
@@ -101,7 +159,12 @@ export function decodeAhead(path: string, options: DecodeOptions): PicturePump {
  * @param ahead decoding of the same with the same options that has begun
  * @throws UnusableMedia when nothing can be decoded
  */
-export async function* pictures(path: string, probe: Probe, options: DecodeOptions = {}, ahead: PicturePump | null = null): AsyncGenerator<Picture> {
+export async function* pictures(
+  path: string,
+  probe: Probe,
+  options: DecodeOptions = {},
+  ahead: PicturePump | null = null,
+): AsyncGenerator<Picture> {
   const size = options.size ?? measureSize(probe.width, probe.height);
   const planes = PLANES.test(probe.pixelFormat);
   const intake = new LumaIntake(size.width, size.height, planes && !probe.fullRange, size.width < probe.width);
@@ -110,7 +173,11 @@ export async function* pictures(path: string, probe: Probe, options: DecodeOptio
   if (!pump || options.size || !isUsual(probe)) {
     // Both write the same proxy.
     await pump?.stop();
-    const sizes = { measure: `${size.width}:${size.height}`, colour: `${colourWidth}:${2 * colourHeight}`, proxyWidth: Math.min(options.proxy?.width ?? 0, probe.width) & ~1 };
+    const sizes = {
+      measure: `${size.width}:${size.height}`,
+      colour: `${colourWidth}:${2 * colourHeight}`,
+      proxyWidth: Math.min(options.proxy?.width ?? 0, probe.width) & ~1,
+    };
     pump = new PicturePump(decodeArguments(path, sizes, probe.still, planes, options), 2, DECODE_LIMITS);
   }
   let count = 0;
@@ -123,48 +190,117 @@ export async function* pictures(path: string, probe: Probe, options: DecodeOptio
     yield { luma, small: { luma: small, blue: bytes.subarray(0, colour), red: bytes.subarray(colour) } };
   }
   const { errors, code } = pump.ending;
-  if (code !== 0 && count > 0) throw new UnusableMedia(`Decoding "${basename(path)}" broke off after frame ${count - 1}. Run it again; if that does not help, copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`, 'broken-off');
+  if (code !== 0 && count > 0)
+    throw new UnusableMedia(
+      `Decoding "${basename(path)}" broke off after frame ${count - 1}. Run it again; if that does not help, copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`,
+      'broken-off',
+    );
   if (count === 0) {
-    throw new UnusableMedia(`"${basename(path)}" has no frame that can be decoded. Copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`, 'truncated');
+    throw new UnusableMedia(
+      `"${basename(path)}" has no frame that can be decoded. Copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`,
+      'truncated',
+    );
   }
 }
 
 /** One full-size picture in colour: 8 or 16 bits a value, red, green, blue. */
-export interface FullPicture { width: number; height: number; data: Uint8Array | Uint16Array; most: 255 | 65535 }
+export interface FullPicture {
+  width: number;
+  height: number;
+  data: Uint8Array | Uint16Array;
+  most: 255 | 65535;
+}
 
 /**
  * Decodes some frames at full size, upright, square pixels. Files of more than 8 bits give 16. The picture given is used again.
  * @throws UnusableMedia when nothing can be decoded
  */
-export async function* fullPictures(path: string, probe: Probe, only: readonly number[], signal?: AbortSignal): AsyncGenerator<FullPicture> {
+export async function* fullPictures(
+  path: string,
+  probe: Probe,
+  only: readonly number[],
+  signal?: AbortSignal,
+): AsyncGenerator<FullPicture> {
   const deep = probe.bitDepth > 8;
   const { width, height } = probe;
   const matrix = probe.matrixTag ? '' : `:in_color_matrix=${Math.min(width, height) >= 720 ? 'bt709' : 'bt601'}`;
-  const args = ['-v', 'error', '-nostdin', ...inputArguments(path, probe.still), '-map', '0:V:0',
-    '-vf', `${selectFrames(only)}${EVEN_TIMES}scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int${matrix},format=${deep ? 'rgb48le' : 'rgb24'}`, ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1'];
+  const args = [
+    '-v',
+    'error',
+    '-nostdin',
+    ...inputArguments(path, probe.still),
+    '-map',
+    '0:V:0',
+    '-vf',
+    `${selectFrames(only)}${EVEN_TIMES}scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int${matrix},format=${deep ? 'rgb48le' : 'rgb24'}`,
+    ...AS_THEY_COME,
+    '-f',
+    'rawvideo',
+    'pipe:1',
+  ];
   let count = 0;
-  for await (const [bytes] of new PicturePump(args, 1, DECODE_LIMITS).pictures([width * height * (deep ? 6 : 3)], signal)) {
+  for await (const [bytes] of new PicturePump(args, 1, DECODE_LIMITS).pictures(
+    [width * height * (deep ? 6 : 3)],
+    signal,
+  )) {
     count++;
-    yield { width, height, data: deep ? new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.length / 2) : bytes, most: deep ? 65535 : 255 };
+    yield {
+      width,
+      height,
+      data: deep ? new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.length / 2) : bytes,
+      most: deep ? 65535 : 255,
+    };
   }
-  if (count === 0) throw new UnusableMedia(`"${basename(path)}" has no frame that can be decoded. Copy it from the card again.`, 'truncated');
+  if (count === 0)
+    throw new UnusableMedia(
+      `"${basename(path)}" has no frame that can be decoded. Copy it from the card again.`,
+      'truncated',
+    );
 }
 
-export interface SmallColour { width: number; height: number; from: number; to: number; mirror?: boolean }
+export interface SmallColour {
+  width: number;
+  height: number;
+  from: number;
+  to: number;
+  mirror?: boolean;
+}
 
 /**
  * Decodes a run of frames in red, green and blue, 8 bits each, filling a size: what stands over is cut off at both sides. The picture
  * given is used again.
  * @throws UnusableMedia when nothing can be decoded
  */
-export async function* colourPictures(path: string, probe: Probe, { width, height, from, to, mirror }: SmallColour, signal?: AbortSignal): AsyncGenerator<Uint8Array> {
+export async function* colourPictures(
+  path: string,
+  probe: Probe,
+  { width, height, from, to, mirror }: SmallColour,
+  signal?: AbortSignal,
+): AsyncGenerator<Uint8Array> {
   const filter = `select='between(n\\,${from}\\,${to})',${EVEN_TIMES}scale=${width}:${height}:force_original_aspect_ratio=increase:flags=area,crop=${width}:${height},${mirror ? 'hflip,' : ''}format=rgb24`;
-  const args = ['-v', 'error', '-nostdin', ...inputArguments(path, probe.still), '-map', '0:V:0', '-vf', filter, ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1'];
+  const args = [
+    '-v',
+    'error',
+    '-nostdin',
+    ...inputArguments(path, probe.still),
+    '-map',
+    '0:V:0',
+    '-vf',
+    filter,
+    ...AS_THEY_COME,
+    '-f',
+    'rawvideo',
+    'pipe:1',
+  ];
   let count = 0;
   for await (const [bytes] of new PicturePump(args, 1, DECODE_LIMITS).pictures([width * height * 3], signal)) {
     count++;
     yield bytes;
     if (count > to - from) return;
   }
-  if (count === 0) throw new UnusableMedia(`"${basename(path)}" has no frame that can be decoded. Copy it from the card again.`, 'truncated');
+  if (count === 0)
+    throw new UnusableMedia(
+      `"${basename(path)}" has no frame that can be decoded. Copy it from the card again.`,
+      'truncated',
+    );
 }

@@ -22,7 +22,8 @@ export function unpackShape(bytes: Buffer): CoverShape | null {
     if (version !== VERSION) return null;
     const pixels = shape.width * shape.height;
     return {
-      ...shape, masks: shape.masks.map((bits) => {
+      ...shape,
+      masks: shape.masks.map((bits) => {
         const out = new Uint8Array(pixels);
         for (let i = 0; i < pixels; i++) out[i] = (bits[i >> 3] >> (i & 7)) & 1;
         return out;

@@ -19,7 +19,13 @@ export interface CoverOptions extends DecodeOptions {
   hand?: HandCover | null;
 }
 
-export interface CoverFound { measure: CoverMeasure; shape: CoverShape; media: MediaFacts; width: number; delivery: Delivery }
+export interface CoverFound {
+  measure: CoverMeasure;
+  shape: CoverShape;
+  media: MediaFacts;
+  width: number;
+  delivery: Delivery;
+}
 
 /**
  * Measures and judges, in one decode, how an object covers the picture.
@@ -27,7 +33,13 @@ export interface CoverFound { measure: CoverMeasure; shape: CoverShape; media: M
  */
 export async function measureCover(path: string, options: CoverOptions = {}): Promise<CoverReport> {
   const { measure, media, width, delivery } = await findCover(path, options);
-  return { file: options.name ?? basename(path), media, delivery, ...judgeCover(measure, width, media.frame_count), ...measure };
+  return {
+    file: options.name ?? basename(path),
+    media,
+    delivery,
+    ...judgeCover(measure, width, media.frame_count),
+    ...measure,
+  };
 }
 
 /**
@@ -55,7 +67,10 @@ export async function findCover(path: string, options: CoverOptions = {}): Promi
     const media = mediaFacts({ ...probe, times: await reading }, repeats);
     const source = { width: probe.width, height: probe.height };
     const delivery = options.delivery ?? { ...source, fps: media.measured_fps };
-    const { measure, shape } = meter.finish({ ...source, factorX: size.factorX, factorY: size.factorY, delivery }, options.hand);
+    const { measure, shape } = meter.finish(
+      { ...source, factorX: size.factorX, factorY: size.factorY, delivery },
+      options.hand,
+    );
     return { measure, shape, media, width: probe.width, delivery };
   } finally {
     store.close();

@@ -32,33 +32,64 @@ const MOVE_SECONDS = 0.8;
 export async function measureCut(outPath: string, inPath: string, options: CutOptions = {}): Promise<CutReport> {
   const { measure, delivery } = await findCut(outPath, inPath, options);
   const shutters = options.shutters?.(measure.rate) ?? { out: null, in: null };
-  return { out_file: basename(outPath), in_file: basename(inPath), delivery, ...judgeCut(measure, shutters), ...measure, shutter: { out_s: shutters.out, in_s: shutters.in } };
+  return {
+    out_file: basename(outPath),
+    in_file: basename(inPath),
+    delivery,
+    ...judgeCut(measure, shutters),
+    ...measure,
+    shutter: { out_s: shutters.out, in_s: shutters.in },
+  };
 }
 
 /**
  * Measures how the pictures of both sides move.
  * @throws UnusableMedia when a file cannot be used, or has no such frame
  */
-export async function findCut(outPath: string, inPath: string, options: CutOptions = {}): Promise<{ measure: CutMeasure; delivery: Delivery }> {
+export async function findCut(
+  outPath: string,
+  inPath: string,
+  options: CutOptions = {},
+): Promise<{ measure: CutMeasure; delivery: Delivery }> {
   options.onProgress?.('the out side');
   const out = await sideOf(outPath, true, options.at, options.signal);
   options.onProgress?.('the in side');
   const into = await sideOf(inPath, false, options.inAt, options.signal);
-  const delivery = options.delivery ?? { width: out.media.width, height: out.media.height, fps: out.media.measured_fps };
-  const measure = compareSides(out.side, into.side, { out: out.media.measured_fps, in: into.media.measured_fps, delivery: delivery.fps ?? out.media.measured_fps });
+  const delivery = options.delivery ?? {
+    width: out.media.width,
+    height: out.media.height,
+    fps: out.media.measured_fps,
+  };
+  const measure = compareSides(out.side, into.side, {
+    out: out.media.measured_fps,
+    in: into.media.measured_fps,
+    delivery: delivery.fps ?? out.media.measured_fps,
+  });
   return { measure, delivery };
 }
 
-async function sideOf(path: string, isOut: boolean, at: number | undefined, signal: AbortSignal | undefined): Promise<{ side: CutSide; media: MediaFacts }> {
+async function sideOf(
+  path: string,
+  isOut: boolean,
+  at: number | undefined,
+  signal: AbortSignal | undefined,
+): Promise<{ side: CutSide; media: MediaFacts }> {
   const name = basename(path);
   const probe = await probeFile(path, name);
   const times = await frameTimes(path, probe, name);
   const count = times.length;
-  if (at !== undefined && at >= count) throw new UnusableMedia(`"${name}" has frames 0 to ${count - 1}; frame ${at} is not among them. Give one that is.`, 'no-frame');
-  const fps = count > 1 ? (count - 1) / (times[count - 1] - times[0]) || rateOf(probe.containerFps) || 25 : rateOf(probe.containerFps) || 25;
+  if (at !== undefined && at >= count)
+    throw new UnusableMedia(
+      `"${name}" has frames 0 to ${count - 1}; frame ${at} is not among them. Give one that is.`,
+      'no-frame',
+    );
+  const fps =
+    count > 1
+      ? (count - 1) / (times[count - 1] - times[0]) || rateOf(probe.containerFps) || 25
+      : rateOf(probe.containerFps) || 25;
   const look = Math.max(3, Math.round(LOOK_SECONDS * fps));
-  const from = isOut ? Math.max(0, (at ?? count - 1) - look) : at ?? 0;
-  const to = isOut ? at ?? count - 1 : Math.min(count - 1, (at ?? 0) + look);
+  const from = isOut ? Math.max(0, (at ?? count - 1) - look) : (at ?? 0);
+  const to = isOut ? (at ?? count - 1) : Math.min(count - 1, (at ?? 0) + look);
   const measured = measureSize(probe.width, probe.height);
   const size = smallSize(measured.width, measured.height);
   const sweep = new CoverSweep(size);
@@ -72,7 +103,13 @@ async function sideOf(path: string, isOut: boolean, at: number | undefined, sign
     }
     f++;
   }
-  const side = measureSide(swept, { width: size.width, fps, first: from, fromEnd: isOut, count: Math.max(2, Math.round(MOVE_SECONDS * fps)) });
+  const side = measureSide(swept, {
+    width: size.width,
+    fps,
+    first: from,
+    fromEnd: isOut,
+    count: Math.max(2, Math.round(MOVE_SECONDS * fps)),
+  });
   return { side, media: mediaFacts({ ...probe, times }, repeats) };
 }
 

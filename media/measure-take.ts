@@ -14,7 +14,15 @@ import { mediaFacts, rateOf, RepeatMeter } from '../core/media-facts/facts';
 import type { Figure } from '../core/presence/figures';
 import { keepLasting, measurePresence } from '../core/presence/measure';
 import { occupancy } from '../core/presence/occupancy';
-import type { FocusMeasure, LightMeasure, LockMeasure, MediaFacts, PresenceMeasure, TakeReport, Verdict } from '../core/report/types';
+import type {
+  FocusMeasure,
+  LightMeasure,
+  LockMeasure,
+  MediaFacts,
+  PresenceMeasure,
+  TakeReport,
+  Verdict,
+} from '../core/report/types';
 import { analyseScene, type SceneAnalysis } from '../core/scene/analyse';
 import { PictureStack } from '../core/scene/stack';
 import { UnusableMedia } from './errors';
@@ -24,7 +32,11 @@ import { openRecording } from './recording';
 import { SpillStore } from './spill-store';
 
 /** What the edit is finished at. A null rate means the clip's own. */
-export interface Delivery { width: number; height: number; fps: number | null }
+export interface Delivery {
+  width: number;
+  height: number;
+  fps: number | null;
+}
 
 export interface MeasureOptions extends DecodeOptions {
   delivery?: Delivery;
@@ -110,7 +122,12 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
     const delivery = options.delivery ?? { ...source, fps: media.measured_fps };
     const scale = { ...source, factorX: size.factorX, factorY: size.factorY, fps };
     let measure = lock.finish(scale);
-    const lens = { fps, scale: measure.path.scale, grain: repeats.grain, moved: (measure.peak_px ?? 0) > MOVED_PX * size.factorX };
+    const lens = {
+      fps,
+      scale: measure.path.scale,
+      grain: repeats.grain,
+      moved: (measure.peak_px ?? 0) > MOVED_PX * size.factorX,
+    };
     // A first idea of the focus, whoever is in: a soft frame must not be taken for a picture full of people, nor for a camera that moves.
     const rough = measureFocus(detail, { ...lens, light: measure.path.scale.map(() => null), occupied: null });
     if (rough.hunts.length) measure = lock.finish({ ...scale, sharpness: rough.path.sharpness });
@@ -118,14 +135,42 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
     const { poses, unjudged } = steadyPoses(measure, lockVerdict, source.width);
     const factor = size.factorX * stack.size.factor;
     const soft = rough.path.sharpness.map((s) => (s === null ? null : 1 - s));
-    const scene = analyseScene({ stack, poses, factor, fps, transfer: transferOf(probe), matrix: matrixOf(probe), soft });
+    const scene = analyseScene({
+      stack,
+      poses,
+      factor,
+      fps,
+      transfer: transferOf(probe),
+      matrix: matrixOf(probe),
+      soft,
+    });
     const figures = scene ? keepLasting(scene.figures) : poses.map(() => null);
-    const light = measureLight(scene?.light ?? { stops: poses.map(() => null), white: poses.map(() => null), share: poses.map(() => null) }, fps);
+    const light = measureLight(
+      scene?.light ?? { stops: poses.map(() => null), white: poses.map(() => null), share: poses.map(() => null) },
+      fps,
+    );
     const occupied = scene ? occupancy(figures, scene.background, detail.across, detail.down) : null;
     const focus = measureFocus(detail, { ...lens, light: light.path.stops, occupied });
-    return { probe, media, lock: measure, lockVerdict, delivery, fps, poses, unjudged, factor, scene, figures, light, focus, detail: freeDetail(detail, occupied), grain };
+    return {
+      probe,
+      media,
+      lock: measure,
+      lockVerdict,
+      delivery,
+      fps,
+      poses,
+      unjudged,
+      factor,
+      scene,
+      figures,
+      light,
+      focus,
+      detail: freeDetail(detail, occupied),
+      grain,
+    };
   } catch (error) {
-    if (error instanceof UnusableMedia) throw new UnusableMedia(error.message.replace(basename(path), name), error.code);
+    if (error instanceof UnusableMedia)
+      throw new UnusableMedia(error.message.replace(basename(path), name), error.code);
     throw error;
   } finally {
     store.close();
@@ -148,12 +193,24 @@ export async function measureTake(path: string, options: MeasureOptions = {}): P
     focus: { ...judgeFocus(a.focus, frames), ...a.focus },
     presence: presenceOf(a),
   };
-  return { file: options.name ?? basename(path), take: summariseTake(found), delivery: a.delivery, media: a.media, ...found, grain_levels: Number.isFinite(a.grain) ? a.grain : null };
+  return {
+    file: options.name ?? basename(path),
+    take: summariseTake(found),
+    delivery: a.delivery,
+    media: a.media,
+    ...found,
+    grain_levels: Number.isFinite(a.grain) ? a.grain : null,
+  };
 }
 
 /** Who is in, and when. */
 export function presenceOf(a: TakeAnalysis): PresenceMeasure {
-  return measurePresence(a.figures, a.scene?.background ?? null, { width: a.probe.width, height: a.probe.height, factor: a.factor, poses: a.poses }, a.unjudged);
+  return measurePresence(
+    a.figures,
+    a.scene?.background ?? null,
+    { width: a.probe.width, height: a.probe.height, factor: a.factor, poses: a.poses },
+    a.unjudged,
+  );
 }
 
 /** From this movement on, measuring pixels, the picture is resampled enough to lose its finest detail. */
@@ -165,23 +222,41 @@ const FARTHEST = 0.12;
  * Where the picture lies in each frame as far as it may be believed. Where a blank picture shows no movement the camera is taken to
  * have stood still; where it cannot be told from what moves in front, nothing can be said of who is in.
  */
-function steadyPoses(lock: LockMeasure, judged: Verdict, width: number): { poses: (Similarity | null)[]; unjudged: string | null } {
+function steadyPoses(
+  lock: LockMeasure,
+  judged: Verdict,
+  width: number,
+): { poses: (Similarity | null)[]; unjudged: string | null } {
   const { dx_px: dx, dy_px: dy, rotation_deg: turn, scale } = lock.path;
   const code = judged.verdict === 'unjudged' ? judged.reasons[0]?.code : null;
   if (code === 'one-frame' || code === 'no-texture') return { poses: dx.map(() => ({ ...IDENTITY })), unjudged: null };
   if (code === 'no-agreement' || code === 'two-movements' || code === 'part-moves') {
-    return { poses: dx.map(() => null), unjudged: 'The camera cannot be told from what moves in front of it, so who is in the picture cannot be told either.' };
+    return {
+      poses: dx.map(() => null),
+      unjudged:
+        'The camera cannot be told from what moves in front of it, so who is in the picture cannot be told either.',
+    };
   }
-  if ((lock.sure_peak_px ?? 0) > FARTHEST * width) return { poses: dx.map(() => null), unjudged: 'The camera moves too far for an empty frame to be known.' };
+  if ((lock.sure_peak_px ?? 0) > FARTHEST * width)
+    return { poses: dx.map(() => null), unjudged: 'The camera moves too far for an empty frame to be known.' };
   return {
     unjudged: null,
-    poses: dx.map((x, f): Similarity | null => (x === null ? null : { dx: x, dy: dy[f]!, rotation: (turn[f]! * Math.PI) / 180, scale: scale[f]! })),
+    poses: dx.map((x, f): Similarity | null =>
+      x === null ? null : { dx: x, dy: dy[f]!, rotation: (turn[f]! * Math.PI) / 180, scale: scale[f]! },
+    ),
   };
 }
 
-function outlinesOf(figures: readonly (Figure[] | null)[], { width, height }: { width: number; height: number }, zones: Float32Array[], zoneStep: number): Outlines {
+function outlinesOf(
+  figures: readonly (Figure[] | null)[],
+  { width, height }: { width: number; height: number },
+  zones: Float32Array[],
+  zoneStep: number,
+): Outlines {
   return {
-    width, height, zone_step: zoneStep,
+    width,
+    height,
+    zone_step: zoneStep,
     frames: figures.map((all) => (all ?? []).flatMap((a) => a.rows)),
     zones: zones.map((z) => Array.from(z, (v) => Math.round(100 * v))),
   };

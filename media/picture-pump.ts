@@ -26,14 +26,17 @@ export class PicturePump {
       // The thread is plain JavaScript: what the program itself was started with is not for it.
       execArgv: [],
     });
-    this.worker.on('message', (message: 'more' | { end: string; code: number | null } | { failed: string; code?: string }) => {
-      if (message !== 'more') {
-        this.ended = true;
-        if ('end' in message) this.ending = { errors: message.end, code: message.code };
-        else this.failed = Object.assign(new Error(message.failed), { code: message.code });
-      }
-      this.wake();
-    });
+    this.worker.on(
+      'message',
+      (message: 'more' | { end: string; code: number | null } | { failed: string; code?: string }) => {
+        if (message !== 'more') {
+          this.ended = true;
+          if ('end' in message) this.ending = { errors: message.end, code: message.code };
+          else this.failed = Object.assign(new Error(message.failed), { code: message.code });
+        }
+        this.wake();
+      },
+    );
     this.worker.on('error', (error) => {
       this.failed = error;
       this.ended = true;
@@ -50,13 +53,15 @@ export class PicturePump {
    * asking for the next. Ends the thread when it is left.
    * @throws Error when ffmpeg cannot be started, or what `signal` was aborted with
    */
-  async* pictures(sizes: number[], signal?: AbortSignal): AsyncGenerator<Uint8Array[]> {
+  async *pictures(sizes: number[], signal?: AbortSignal): AsyncGenerator<Uint8Array[]> {
     const all = sizes.reduce((a, b) => a + b, 0);
     const slots = Math.max(2, Math.min(MOST_SLOTS, Math.floor(AHEAD_BYTES / all)));
     const shared = new SharedArrayBuffer(slots * all);
     const counts = new Int32Array(new SharedArrayBuffer(4 * (sizes.length + 3)));
     const starts = sizes.map((_, i) => slots * sizes.slice(0, i).reduce((a, b) => a + b, 0));
-    const used = sizes.length, weWait = used + 1, theyWait = used + 2;
+    const used = sizes.length,
+      weWait = used + 1,
+      theyWait = used + 2;
     const whole = (k: number) => sizes.every((_, i) => Atomics.load(counts, i) > k);
     const halt = () => this.worker.postMessage('stop');
     try {
@@ -92,6 +97,8 @@ export class PicturePump {
   }
 
   private heard(): Promise<void> {
-    return new Promise((resolve) => { this.waiting.push(resolve); });
+    return new Promise((resolve) => {
+      this.waiting.push(resolve);
+    });
   }
 }

@@ -1,6 +1,14 @@
 import { quantile } from '../core/image/quantile';
 import { stopsTable } from '../core/image/transfer';
-import { chooseStitchFrames, freePixels, MOST_FRAMES, rankClearRuns, spreadFrames, takeOutUnlike, type Candidate } from '../core/plate/choose';
+import {
+  chooseStitchFrames,
+  freePixels,
+  MOST_FRAMES,
+  rankClearRuns,
+  spreadFrames,
+  takeOutUnlike,
+  type Candidate,
+} from '../core/plate/choose';
 import { PlateStitcher, type ColourPicture } from '../core/plate/stitch';
 import type { PlateComparison, PlateReport, PlateSource, Run } from '../core/report/types';
 import { relight } from '../core/scene/gauge';
@@ -10,7 +18,11 @@ import { analyseTake, presenceOf, type TakeAnalysis } from './measure-take';
 import { matrixOf } from './probe';
 
 /** A take's file with the name to show, and what is known of it. */
-export interface TakeFile { path: string; name: string; analysis: TakeAnalysis }
+export interface TakeFile {
+  path: string;
+  name: string;
+  analysis: TakeAnalysis;
+}
 
 export interface PlateOptions {
   /** Keep one frame's grain instead of averaging it away. */
@@ -22,7 +34,11 @@ export interface PlateOptions {
 /** Frames must lie this close to each other, source pixels, to be laid on each other as they are. */
 const SAME_PLACE_PX = 0.6;
 
-export interface MadePlate { source: PlateSource; picture: ColourPicture; take: TakeFile }
+export interface MadePlate {
+  source: PlateSource;
+  picture: ColourPicture;
+  take: TakeFile;
+}
 
 /** Measures a file for making plates of it. @throws UnusableMedia when the file cannot be used */
 export async function openTake(path: string, name: string, options: PlateOptions = {}): Promise<TakeFile> {
@@ -32,7 +48,14 @@ export async function openTake(path: string, name: string, options: PlateOptions
 
 /** The clear runs of some takes of a setup, the best first. */
 export function plateCandidates(takes: readonly TakeFile[]): Candidate[] {
-  return rankClearRuns(takes.map(({ analysis: a }) => ({ clear: presenceOf(a).clear_runs, stops: a.light.path.stops, displacement: a.lock.path.displacement_px, fps: a.fps })));
+  return rankClearRuns(
+    takes.map(({ analysis: a }) => ({
+      clear: presenceOf(a).clear_runs,
+      stops: a.light.path.stops,
+      displacement: a.lock.path.displacement_px,
+      fps: a.fps,
+    })),
+  );
 }
 
 /**
@@ -51,7 +74,10 @@ export async function makePlate(takes: readonly TakeFile[], options: PlateOption
   }
   if (found) return found;
   const why = takes.map((t) => presenceOf(t.analysis).unjudged).find((u) => u) ?? 'the camera cannot be followed.';
-  throw new UnusableMedia(`No empty picture can be told from ${takes.map((t) => `"${t.name}"`).join(', ')}: ${why} Roll a plate.`, 'no-plate');
+  throw new UnusableMedia(
+    `No empty picture can be told from ${takes.map((t) => `"${t.name}"`).join(', ')}: ${why} Roll a plate.`,
+    'no-plate',
+  );
 }
 
 /** A plate averaged from a run of frames in which nobody is. @throws UnusableMedia when the frames cannot be decoded */
@@ -59,7 +85,18 @@ export async function plateFromRun(take: TakeFile, run: Run, options: PlateOptio
   const frames = samePlace(take.analysis, spreadFrames(run));
   options.onProgress?.(`averaging frames ${run.start} to ${run.end}`);
   const made = await average(take, frames, false, options);
-  return { source: { source: 'clear_run', take: take.name, run, frames_used: frames, unseen_share: made.unseenShare, unseen: made.unseen }, picture: made.picture, take };
+  return {
+    source: {
+      source: 'clear_run',
+      take: take.name,
+      run,
+      frames_used: frames,
+      unseen_share: made.unseenShare,
+      unseen: made.unseen,
+    },
+    picture: made.picture,
+    take,
+  };
 }
 
 /** A plate stitched from the frames of a take in which each spot was free; null when nothing is known of who is where. */
@@ -67,10 +104,24 @@ export async function stitchPlate(take: TakeFile, options: PlateOptions = {}): P
   const { scene, figures } = take.analysis;
   if (!scene || !figures.some((f) => f !== null)) return null;
   options.onProgress?.('stitching');
-  const usable = samePlace(take.analysis, figures.flatMap((f, n) => (f ? [n] : [])));
+  const usable = samePlace(
+    take.analysis,
+    figures.flatMap((f, n) => (f ? [n] : [])),
+  );
   const frames = chooseStitchFrames(figures, usable, scene.background.width, scene.background.height);
   const made = await average(take, frames, true, options);
-  return { source: { source: 'stitched', take: take.name, run: null, frames_used: frames, unseen_share: made.unseenShare, unseen: made.unseen }, picture: made.picture, take };
+  return {
+    source: {
+      source: 'stitched',
+      take: take.name,
+      run: null,
+      frames_used: frames,
+      unseen_share: made.unseenShare,
+      unseen: made.unseen,
+    },
+    picture: made.picture,
+    take,
+  };
 }
 
 /** Of some frames those that lie where most of them lie. */
@@ -78,7 +129,14 @@ function samePlace(take: TakeAnalysis, frames: number[]): number[] {
   const { dx_px: dx, dy_px: dy } = take.lock.path;
   const known = frames.filter((f) => dx[f] !== null);
   if (known.length === 0) return frames;
-  const x = quantile(known.map((f) => dx[f]!), 0.5), y = quantile(known.map((f) => dy[f]!), 0.5);
+  const x = quantile(
+      known.map((f) => dx[f]!),
+      0.5,
+    ),
+    y = quantile(
+      known.map((f) => dy[f]!),
+      0.5,
+    );
   const close = known.filter((f) => Math.hypot(dx[f]! - x, dy[f]! - y) < SAME_PLACE_PX);
   return close.length ? close : [known[known.length >> 1]];
 }
@@ -97,7 +155,17 @@ async function average({ path, analysis: take }: TakeFile, frames: number[], mas
     const figures = take.figures[f] ?? [];
     const { width, height } = scene?.background ?? { width: 1, height: 1 };
     const free = masked ? { mask: freePixels(figures, width, height), width, height } : null;
-    if (free && scene) takeOutUnlike(free.mask, picture.data, picture.width, picture.height, picture.most, scene.background, matrixOf(probe), relight(table, -(scene.light.stops[f] ?? 0)));
+    if (free && scene)
+      takeOutUnlike(
+        free.mask,
+        picture.data,
+        picture.width,
+        picture.height,
+        picture.most,
+        scene.background,
+        matrixOf(probe),
+        relight(table, -(scene.light.stops[f] ?? 0)),
+      );
     const apart = (stops[f] ?? common) - common;
     stitcher.add(picture.data, free, Math.abs(apart) > 0.004 ? relightValues(table, -apart, most) : null);
   }
@@ -109,14 +177,33 @@ function relightValues(stops: Float32Array, change: number, most: 255 | 65535): 
   const codes = relight(stops, change);
   if (most === 255) return codes;
   return Float32Array.from({ length: 65536 }, (_, v) => {
-    const code = v / 257, i = Math.min(254, Math.floor(code));
+    const code = v / 257,
+      i = Math.min(254, Math.floor(code));
     return Math.min(65535, 257 * (codes[i] + (code - i) * (codes[i + 1] - codes[i])));
   });
 }
 
 /** The report of `umbrastat plate`. */
 export function plateReport(source: PlateSource | null, comparison: PlateComparison | null): PlateReport {
-  const from: PlateSource = source ?? { source: 'file', take: null, run: null, frames_used: [], unseen_share: 0, unseen: [] };
-  const none = { offset: null, light: null, focus: null, grain: null, moved: null, intruders: null, settings: null, verdict: null, reasons: null, deciding: null };
+  const from: PlateSource = source ?? {
+    source: 'file',
+    take: null,
+    run: null,
+    frames_used: [],
+    unseen_share: 0,
+    unseen: [],
+  };
+  const none = {
+    offset: null,
+    light: null,
+    focus: null,
+    grain: null,
+    moved: null,
+    intruders: null,
+    settings: null,
+    verdict: null,
+    reasons: null,
+    deciding: null,
+  };
   return { ...from, ...(comparison ?? none) };
 }

@@ -61,7 +61,11 @@ interface ProbeStream {
  * @param stillsToo whether one still picture will do (PNG, JPEG, WebP, TIFF)
  * @throws UnusableMedia with a sentence when it cannot be what is asked for
  */
-export async function assureFile(path: string, shownName = basename(path), stillsToo = false): Promise<{ head: Buffer; still: StillFormat | null }> {
+export async function assureFile(
+  path: string,
+  shownName = basename(path),
+  stillsToo = false,
+): Promise<{ head: Buffer; still: StillFormat | null }> {
   const name = `"${shownName}"`;
   const info = await stat(path).catch(() => null);
   if (!info) throw new UnusableMedia(`${name} was not found. Check the name and the folder.`, 'missing');
@@ -82,9 +86,11 @@ export async function assureFile(path: string, shownName = basename(path), still
 export async function probeFile(path: string, shownName = basename(path), stillsToo = false): Promise<Probe> {
   const name = `"${shownName}"`;
   const { head, still } = await assureFile(path, shownName, stillsToo);
-  const streams = await runTool('ffprobe', [
-    '-v', 'error', '-print_format', 'json', '-show_format', '-show_streams', ...inputArguments(path, still),
-  ], PROBE_LIMITS);
+  const streams = await runTool(
+    'ffprobe',
+    ['-v', 'error', '-print_format', 'json', '-show_format', '-show_streams', ...inputArguments(path, still)],
+    PROBE_LIMITS,
+  );
   let json: ProbeJson = {};
   try {
     json = JSON.parse(streams.stdout.toString('utf8') || '{}') as ProbeJson;
@@ -96,14 +102,23 @@ export async function probeFile(path: string, shownName = basename(path), stills
   if (!video) {
     const audio = json.streams.some((s) => s.codec_type === 'audio');
     throw new UnusableMedia(
-      audio ? `${name} has sound but no picture. Choose the clip that was recorded with the camera.`
-        : `${name} has no moving picture in it. Choose a video file (MP4, MOV, WebM or MKV).`, audio ? 'audio-only' : 'no-video');
+      audio
+        ? `${name} has sound but no picture. Choose the clip that was recorded with the camera.`
+        : `${name} has no moving picture in it. Choose a video file (MP4, MOV, WebM or MKV).`,
+      audio ? 'audio-only' : 'no-video',
+    );
   }
   if (!video.width || !video.height || !video.codec_name || video.codec_name === 'none') {
-    throw new UnusableMedia(`${name} holds a picture in a format that cannot be decoded here. Copy or export it as H.264 or H.265 and try again.`, 'codec');
+    throw new UnusableMedia(
+      `${name} holds a picture in a format that cannot be decoded here. Copy or export it as H.264 or H.265 and try again.`,
+      'codec',
+    );
   }
   if (video.width < 32 || video.height < 32 || video.width > 16384 || video.height > 16384) {
-    throw new UnusableMedia(`${name} is ${video.width} x ${video.height}; pictures from 32 to 16384 px a side can be measured. Use the camera's own file.`, 'size');
+    throw new UnusableMedia(
+      `${name} is ${video.width} x ${video.height}; pictures from 32 to 16384 px a side can be measured. Use the camera's own file.`,
+      'size',
+    );
   }
 
   const [sarX, sarY] = ratio(video.sample_aspect_ratio, ':');
@@ -122,8 +137,13 @@ export async function probeFile(path: string, shownName = basename(path), stills
     pixelFormat: video.pix_fmt ?? 'unknown',
     fullRange: video.color_range === 'pc' || /^yuvj/.test(video.pix_fmt ?? ''),
     bitDepth: bitDepthOf(video),
-    containerFps: video.r_frame_rate && video.r_frame_rate !== '0/0' ? video.r_frame_rate : video.avg_frame_rate ?? '0/0',
-    timecode: video.tags?.timecode ?? json.streams.find((s) => s.tags?.timecode)?.tags?.timecode ?? json.format?.tags?.timecode ?? null,
+    containerFps:
+      video.r_frame_rate && video.r_frame_rate !== '0/0' ? video.r_frame_rate : (video.avg_frame_rate ?? '0/0'),
+    timecode:
+      video.tags?.timecode ??
+      json.streams.find((s) => s.tags?.timecode)?.tags?.timecode ??
+      json.format?.tags?.timecode ??
+      null,
     transferTag: known(video.color_transfer),
     matrixTag: known(video.color_space),
     declaredDuration: json.format?.duration ? Number(json.format.duration) : null,
@@ -175,20 +195,34 @@ function refuseText(bytes: Buffer, name: string): void {
   if (text.startsWith('YUV4MPEG2')) return;
   const isText = bytes.every((b) => b === 9 || b === 10 || b === 13 || (b >= 32 && b !== 127));
   if (isText) throw new UnusableMedia(`${name} is a text file, not a recording. Choose the clip itself.`, 'text');
-  const still = text.startsWith('\x89PNG') || text.startsWith('\xFF\xD8\xFF') || text.startsWith('GIF8')
-    || (text.startsWith('RIFF') && text.slice(8, 12) === 'WEBP');
+  const still =
+    text.startsWith('\x89PNG') ||
+    text.startsWith('\xFF\xD8\xFF') ||
+    text.startsWith('GIF8') ||
+    (text.startsWith('RIFF') && text.slice(8, 12) === 'WEBP');
   if (still) throw new UnusableMedia(`${name} is a still picture. Choose a recording of a second or more.`, 'picture');
 }
 
 function unreadable(name: string, head: Buffer, stderr: string): UnusableMedia {
-  const known = /^(ftyp|moov|mdat|wide|free|skip)$/.test(head.toString('latin1', 4, 8)) || head.toString('latin1', 0, 4) === '\x1aE\xdf\xa3';
+  const known =
+    /^(ftyp|moov|mdat|wide|free|skip)$/.test(head.toString('latin1', 4, 8)) ||
+    head.toString('latin1', 0, 4) === '\x1aE\xdf\xa3';
   if (known && /moov atom not found|Truncat|EBML header parsing failed/i.test(stderr)) {
-    return new UnusableMedia(`${name} breaks off: the part that says where the frames are is missing. Copy it from the card again, or let the camera repair it.`, 'truncated');
+    return new UnusableMedia(
+      `${name} breaks off: the part that says where the frames are is missing. Copy it from the card again, or let the camera repair it.`,
+      'truncated',
+    );
   }
   if (/whitelist|Protocol not on/i.test(stderr)) {
-    return new UnusableMedia(`${name} is a playlist or a format that can point at other files, which is not opened. Give the clip itself as MP4, MOV, WebM or MKV.`, 'playlist');
+    return new UnusableMedia(
+      `${name} is a playlist or a format that can point at other files, which is not opened. Give the clip itself as MP4, MOV, WebM or MKV.`,
+      'playlist',
+    );
   }
-  return new UnusableMedia(`${name} is not a video file that can be read (it was opened by its content, not its name). Give an MP4, MOV, WebM or MKV.`, 'unreadable');
+  return new UnusableMedia(
+    `${name} is not a video file that can be read (it was opened by its content, not its name). Give an MP4, MOV, WebM or MKV.`,
+    'unreadable',
+  );
 }
 
 /**
@@ -196,12 +230,27 @@ function unreadable(name: string, head: Buffer, stderr: string): UnusableMedia {
  * @throws UnusableMedia when there is not one picture
  */
 export async function frameTimes(path: string, probe: Probe, shownName = basename(path)): Promise<number[]> {
-  const packets = await runTool('ffprobe', [
-    '-v', 'error', '-select_streams', String(probe.stream), '-show_entries', 'packet=pts_time,dts_time,flags',
-    '-of', 'csv=p=0', ...inputArguments(path),
-  ], PROBE_LIMITS);
+  const packets = await runTool(
+    'ffprobe',
+    [
+      '-v',
+      'error',
+      '-select_streams',
+      String(probe.stream),
+      '-show_entries',
+      'packet=pts_time,dts_time,flags',
+      '-of',
+      'csv=p=0',
+      ...inputArguments(path),
+    ],
+    PROBE_LIMITS,
+  );
   const times = packetTimes(packets.stdout.toString('utf8'));
-  if (times.length === 0) throw new UnusableMedia(`"${shownName}" breaks off before its first frame. Copy it from the card again.`, 'truncated');
+  if (times.length === 0)
+    throw new UnusableMedia(
+      `"${shownName}" breaks off before its first frame. Copy it from the card again.`,
+      'truncated',
+    );
   return times;
 }
 

@@ -10,12 +10,23 @@ import { DECODE_LIMITS } from './limits';
 import { probeFile, type Probe } from './probe';
 import { toolCommand } from './run';
 
-export interface ProofFile { path: string; name: string }
+export interface ProofFile {
+  path: string;
+  name: string;
+}
 
 /** Where a proof goes: two films, and its frames as JPEGs one after the other. */
-export interface ProofPaths { mp4: string; webm: string; jpegs: string }
+export interface ProofPaths {
+  mp4: string;
+  webm: string;
+  jpegs: string;
+}
 
-export interface ProofOptions { mirror: boolean; signal?: AbortSignal; onProgress?: (done: number, total: number) => void }
+export interface ProofOptions {
+  mirror: boolean;
+  signal?: AbortSignal;
+  onProgress?: (done: number, total: number) => void;
+}
 
 /** Width of a proof at most, pixels. */
 export const PROOF_WIDTH = 640;
@@ -32,17 +43,53 @@ export function proofSize(width: number, height: number): { width: number; heigh
  * Renders the in side appearing behind the object's edge, with the frame numbers of both sides and the word PROOF under the picture.
  * @throws UnusableMedia when a file cannot be used; Error when the films cannot be written
  */
-export async function renderProof(out: ProofFile, into: ProofFile, shape: CoverShape, plan: ProofPlan, paths: ProofPaths, options: ProofOptions): Promise<{ width: number; height: number; frames: number }> {
-  const outProbe = await probeFile(out.path, out.name), inProbe = await probeFile(into.path, into.name);
+export async function renderProof(
+  out: ProofFile,
+  into: ProofFile,
+  shape: CoverShape,
+  plan: ProofPlan,
+  paths: ProofPaths,
+  options: ProofOptions,
+): Promise<{ width: number; height: number; frames: number }> {
+  const outProbe = await probeFile(out.path, out.name),
+    inProbe = await probeFile(into.path, into.name);
   const size = proofSize(outProbe.width, outProbe.height);
-  const matte = new RevealMatte(shape, { mode: plan.mode, from: plan.from, done: plan.done, feather_px: plan.feather_px, width: outProbe.width, height: outProbe.height }, size.width, size.height);
+  const matte = new RevealMatte(
+    shape,
+    {
+      mode: plan.mode,
+      from: plan.from,
+      done: plan.done,
+      feather_px: plan.feather_px,
+      width: outProbe.width,
+      height: outProbe.height,
+    },
+    size.width,
+    size.height,
+  );
   const full = { width: size.width, height: size.height + BAR };
   const fresh = [paths.mp4, paths.webm, paths.jpegs].map((p) => `${p}.part`);
   const encoder = startEncoder(full, plan.fps, fresh);
-  const outFrames = new FrameRow(out.path, outProbe, size, plan.frames.map((f) => f.out), false, options.signal);
-  const inFrames = new FrameRow(into.path, inProbe, size, plan.frames.flatMap((f) => (f.in === null ? [] : [f.in])), options.mirror, options.signal);
-  const canvas = createCanvas(full.width, full.height), ctx = canvas.getContext('2d');
-  const strength = new Uint8Array(size.width * size.height), mixed = new Uint8ClampedArray(4 * strength.length).fill(255);
+  const outFrames = new FrameRow(
+    out.path,
+    outProbe,
+    size,
+    plan.frames.map((f) => f.out),
+    false,
+    options.signal,
+  );
+  const inFrames = new FrameRow(
+    into.path,
+    inProbe,
+    size,
+    plan.frames.flatMap((f) => (f.in === null ? [] : [f.in])),
+    options.mirror,
+    options.signal,
+  );
+  const canvas = createCanvas(full.width, full.height),
+    ctx = canvas.getContext('2d');
+  const strength = new Uint8Array(size.width * size.height),
+    mixed = new Uint8ClampedArray(4 * strength.length).fill(255);
   try {
     for (const [n, frame] of plan.frames.entries()) {
       options.signal?.throwIfAborted();
@@ -73,7 +120,14 @@ class FrameRow {
   private at: number;
   private readonly picture: Uint8Array;
 
-  constructor(path: string, probe: Probe, size: { width: number; height: number }, wanted: number[], mirror: boolean, signal?: AbortSignal) {
+  constructor(
+    path: string,
+    probe: Probe,
+    size: { width: number; height: number },
+    wanted: number[],
+    mirror: boolean,
+    signal?: AbortSignal,
+  ) {
     const from = wanted[0] ?? 0;
     this.at = from - 1;
     this.picture = new Uint8Array(size.width * size.height * 3);
@@ -105,8 +159,20 @@ function mix(a: Uint8Array, b: Uint8Array | null, strength: Uint8Array, out: Uin
 
 let fontReady = false;
 
-function draw(canvas: Canvas, ctx: SKRSContext2D, picture: Uint8ClampedArray, size: { width: number; height: number }, words: string): void {
-  if (!fontReady) fontReady = Boolean(GlobalFonts.registerFromPath(require.resolve('@expo-google-fonts/martian-mono/400Regular/MartianMono_400Regular.ttf'), FONT));
+function draw(
+  canvas: Canvas,
+  ctx: SKRSContext2D,
+  picture: Uint8ClampedArray,
+  size: { width: number; height: number },
+  words: string,
+): void {
+  if (!fontReady)
+    fontReady = Boolean(
+      GlobalFonts.registerFromPath(
+        require.resolve('@expo-google-fonts/martian-mono/400Regular/MartianMono_400Regular.ttf'),
+        FONT,
+      ),
+    );
   ctx.fillStyle = '#14110d';
   ctx.fillRect(0, 0, canvas.width, canvas.height);
   ctx.putImageData(new ImageData(picture, size.width, size.height), 0, 0);
@@ -128,26 +194,92 @@ function rgbOf(ctx: SKRSContext2D, { width, height }: { width: number; height: n
 }
 
 function startEncoder({ width, height }: { width: number; height: number }, fps: number, [mp4, webm, jpegs]: string[]) {
-  const [command, ...args] = toolCommand('ffmpeg', [
-    '-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`, '-r', String(fps), '-i', 'pipe:0',
-    '-filter_complex', '[0:v]scale=out_color_matrix=bt709,format=yuv420p,split=2[a][b];[0:v]scale=out_range=full,format=yuvj420p[c]',
-    '-map', '[a]', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-movflags', '+faststart', '-f', 'mp4', `file:${mp4}`,
-    '-map', '[b]', '-c:v', 'libvpx-vp9', '-deadline', 'realtime', '-cpu-used', '8', '-row-mt', '1', '-b:v', '0', '-crf', '32', '-f', 'webm', `file:${webm}`,
-    '-map', '[c]', '-c:v', 'mjpeg', '-q:v', '4', '-f', 'image2pipe', `file:${jpegs}`,
-  ], DECODE_LIMITS);
+  const [command, ...args] = toolCommand(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-nostdin',
+      '-y',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgb24',
+      '-s',
+      `${width}x${height}`,
+      '-r',
+      String(fps),
+      '-i',
+      'pipe:0',
+      '-filter_complex',
+      '[0:v]scale=out_color_matrix=bt709,format=yuv420p,split=2[a][b];[0:v]scale=out_range=full,format=yuvj420p[c]',
+      '-map',
+      '[a]',
+      '-c:v',
+      'libx264',
+      '-preset',
+      'veryfast',
+      '-crf',
+      '20',
+      '-colorspace',
+      'bt709',
+      '-color_primaries',
+      'bt709',
+      '-color_trc',
+      'bt709',
+      '-movflags',
+      '+faststart',
+      '-f',
+      'mp4',
+      `file:${mp4}`,
+      '-map',
+      '[b]',
+      '-c:v',
+      'libvpx-vp9',
+      '-deadline',
+      'realtime',
+      '-cpu-used',
+      '8',
+      '-row-mt',
+      '1',
+      '-b:v',
+      '0',
+      '-crf',
+      '32',
+      '-f',
+      'webm',
+      `file:${webm}`,
+      '-map',
+      '[c]',
+      '-c:v',
+      'mjpeg',
+      '-q:v',
+      '4',
+      '-f',
+      'image2pipe',
+      `file:${jpegs}`,
+    ],
+    DECODE_LIMITS,
+  );
   const child = spawn(command, args, { stdio: ['pipe', 'ignore', 'pipe'] });
   let errors = '';
-  child.stderr.on('data', (d: Buffer) => { if (errors.length < 4000) errors += d.toString('utf8'); });
+  child.stderr.on('data', (d: Buffer) => {
+    if (errors.length < 4000) errors += d.toString('utf8');
+  });
   child.stdin.on('error', () => undefined);
   const closed = once(child, 'close') as Promise<[number | null]>;
   closed.catch(() => undefined);
   return {
-    write: async (bytes: Buffer) => { if (!child.stdin.write(bytes)) await Promise.race([once(child.stdin, 'drain'), closed]); },
+    write: async (bytes: Buffer) => {
+      if (!child.stdin.write(bytes)) await Promise.race([once(child.stdin, 'drain'), closed]);
+    },
     end: async () => {
       child.stdin.end();
       const [code] = await closed;
       if (code !== 0) throw new Error(`The proof could not be written: ${errors.split('\n')[0] || 'ffmpeg failed'}`);
     },
-    stop: () => { child.kill('SIGKILL'); },
+    stop: () => {
+      child.kill('SIGKILL');
+    },
   };
 }

@@ -59,7 +59,9 @@ function goOn() {
 function intoSlots({ sizes, slots, shared, counts }) {
   const starts = sizes.map((_, i) => sizes.slice(0, i).reduce((sum, n) => sum + n * slots, 0));
   const filled = sizes.map(() => 0);
-  const USED = sizes.length, THEY_WAIT = USED + 1, WE_WAIT = USED + 2;
+  const USED = sizes.length,
+    THEY_WAIT = USED + 1,
+    WE_WAIT = USED + 2;
   const whole = () => Math.min(...sizes.map((_, i) => Atomics.load(counts, i)));
   return (i, chunk) => {
     let at = 0;
@@ -71,13 +73,16 @@ function intoSlots({ sizes, slots, shared, counts }) {
         if (done - Atomics.load(counts, USED) >= slots) return chunk.subarray(at);
       }
       const take = Math.min(sizes[i] - filled[i], chunk.length - at);
-      new Uint8Array(shared, starts[i] + (done % slots) * sizes[i] + filled[i], take).set(chunk.subarray(at, at + take));
+      new Uint8Array(shared, starts[i] + (done % slots) * sizes[i] + filled[i], take).set(
+        chunk.subarray(at, at + take),
+      );
       filled[i] += take;
       at += take;
       if (filled[i] === sizes[i]) {
         filled[i] = 0;
         Atomics.add(counts, i, 1);
-        if (whole() > Atomics.load(counts, USED) && Atomics.exchange(counts, THEY_WAIT, 0)) parentPort.postMessage('more');
+        if (whole() > Atomics.load(counts, USED) && Atomics.exchange(counts, THEY_WAIT, 0))
+          parentPort.postMessage('more');
       }
     }
     return null;

@@ -25,14 +25,20 @@ test('a tool that stays silent is ended', async () => {
 });
 
 test('a tool that wants too much memory fails, and nothing else does', async () => {
-  const { code } = await runTool('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', 'testsrc2=s=8192x8192:r=1', '-frames:v', '3', '-f', 'null', '-'], { ...GENEROUS, memoryBytes: 220 * 1024 ** 2 });
+  const { code } = await runTool(
+    'ffmpeg',
+    ['-v', 'error', '-f', 'lavfi', '-i', 'testsrc2=s=8192x8192:r=1', '-frames:v', '3', '-f', 'null', '-'],
+    { ...GENEROUS, memoryBytes: 220 * 1024 ** 2 },
+  );
   expect(code).not.toBe(0);
 });
 
 test('stopping it from outside ends it at once', async () => {
   const stop = new AbortController();
   const child = startTool('ffmpeg', endless, GENEROUS, stop.signal);
-  const ended = new Promise((resolve) => { child.on('close', resolve); });
+  const ended = new Promise((resolve) => {
+    child.on('close', resolve);
+  });
   child.on('error', () => undefined);
   setTimeout(() => stop.abort(), 200);
   await ended;
@@ -41,12 +47,19 @@ test('stopping it from outside ends it at once', async () => {
 
 test('a list that points at an address is not followed, whatever its name', async () => {
   const asked: string[] = [];
-  const server = createServer((req, res) => { asked.push(req.url ?? ''); res.end(); });
-  await new Promise<void>((resolve) => { server.listen(0, '127.0.0.1', resolve); });
+  const server = createServer((req, res) => {
+    asked.push(req.url ?? '');
+    res.end();
+  });
+  await new Promise<void>((resolve) => {
+    server.listen(0, '127.0.0.1', resolve);
+  });
   const { port } = server.address() as AddressInfo;
   const lists = [
-    ['clip.mp4', `#EXTM3U\n#EXTINF:1,\nhttp://127.0.0.1:${port}/a.ts\n`], ['clip.mov', `ffconcat version 1.0\nfile http://127.0.0.1:${port}/b.mp4\n`],
-    ['clip.mkv', `<?xml version="1.0"?><MPD><BaseURL>http://127.0.0.1:${port}/c</BaseURL></MPD>`], ['clip.sdp', `v=0\nc=IN IP4 127.0.0.1\nm=video ${port} RTP/AVP 96\n`],
+    ['clip.mp4', `#EXTM3U\n#EXTINF:1,\nhttp://127.0.0.1:${port}/a.ts\n`],
+    ['clip.mov', `ffconcat version 1.0\nfile http://127.0.0.1:${port}/b.mp4\n`],
+    ['clip.mkv', `<?xml version="1.0"?><MPD><BaseURL>http://127.0.0.1:${port}/c</BaseURL></MPD>`],
+    ['clip.sdp', `v=0\nc=IN IP4 127.0.0.1\nm=video ${port} RTP/AVP 96\n`],
   ];
   for (const [name, text] of lists) {
     const path = join(folder, name);

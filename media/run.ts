@@ -25,11 +25,7 @@ export function toolCommand(tool: Tool, args: string[], limits: ProcessLimits): 
 /** Starts ffmpeg or ffprobe with a memory limit; ends it when it overruns its time or stays silent. */
 export function startTool(tool: Tool, args: string[], limits: ProcessLimits, signal?: AbortSignal): ToolProcess {
   const [command, ...rest] = toolCommand(tool, args, limits);
-  const child = spawn(command, rest, {
-    stdio: ['ignore', 'pipe', 'pipe'],
-    signal,
-    killSignal: 'SIGKILL',
-  });
+  const child = spawn(command, rest, { stdio: ['ignore', 'pipe', 'pipe'], signal, killSignal: 'SIGKILL' });
   const silent = setTimeout(end, limits.silentSeconds * 1000);
   const overall = limits.seconds ? setTimeout(end, limits.seconds * 1000) : undefined;
   function end() {
@@ -48,13 +44,19 @@ export function startTool(tool: Tool, args: string[], limits: ProcessLimits, sig
 }
 
 /** Runs a tool to its end and gives what it printed. Rejects only when it cannot be started at all. */
-export function runTool(tool: Tool, args: string[], limits: ProcessLimits): Promise<{ code: number | null; stdout: Buffer; stderr: string }> {
+export function runTool(
+  tool: Tool,
+  args: string[],
+  limits: ProcessLimits,
+): Promise<{ code: number | null; stdout: Buffer; stderr: string }> {
   return new Promise((resolve, reject) => {
     const child = startTool(tool, args, limits);
     const out: Buffer[] = [];
     let err = '';
     child.stdout.on('data', (d: Buffer) => out.push(d));
-    child.stderr.on('data', (d: Buffer) => { if (err.length < 20000) err += d.toString('utf8'); });
+    child.stderr.on('data', (d: Buffer) => {
+      if (err.length < 20000) err += d.toString('utf8');
+    });
     child.on('error', reject);
     child.on('close', (code) => resolve({ code, stdout: Buffer.concat(out), stderr: err }));
   });

@@ -21,35 +21,109 @@ export interface StillOptions {
 
 /** Writes a picture as PNG (16 bits a value when it has more than 8), whole or not at all. @throws Error when it cannot be written */
 export async function writePng(picture: ColourPicture, path: string, options: StillOptions = {}): Promise<void> {
-  await write(picture, path, [...scaled(picture, options, 'format=' + (picture.most === 255 ? 'rgb24' : 'rgb48be')), '-frames:v', '1', '-c:v', 'png', '-f', 'image2', '-update', '1']);
+  await write(picture, path, [
+    ...scaled(picture, options, 'format=' + (picture.most === 255 ? 'rgb24' : 'rgb48be')),
+    '-frames:v',
+    '1',
+    '-c:v',
+    'png',
+    '-f',
+    'image2',
+    '-update',
+    '1',
+  ]);
 }
 
 /** Writes a picture as a JPEG at most so wide, for looking at. @throws Error when it cannot be written */
 export async function writeJpeg(picture: ColourPicture, path: string, width: number): Promise<void> {
-  await write(picture, path, ['-vf', `scale=${Math.min(width, picture.width) & ~1}:-2:flags=area,format=yuvj444p`, '-frames:v', '1', '-c:v', 'mjpeg', '-q:v', '2', '-f', 'image2', '-update', '1']);
+  await write(picture, path, [
+    '-vf',
+    `scale=${Math.min(width, picture.width) & ~1}:-2:flags=area,format=yuvj444p`,
+    '-frames:v',
+    '1',
+    '-c:v',
+    'mjpeg',
+    '-q:v',
+    '2',
+    '-f',
+    'image2',
+    '-update',
+    '1',
+  ]);
 }
 
 /** Writes a picture as a still clip: H.264, of ten bits when the picture has more than eight, of the wished length and rate. @throws Error when it cannot be written */
-export async function writeStillClip(picture: ColourPicture, path: string, seconds: number, fps: number, options: StillOptions = {}): Promise<void> {
-  const even = 'scale=trunc(iw/2)*2:trunc(ih/2)*2:out_color_matrix=bt709,format=' + (picture.most === 255 ? 'yuv420p' : 'yuv420p10le');
-  await write(picture, path, [...scaled(picture, options, `${even},loop=loop=-1:size=1,fps=${fps},trim=duration=${seconds}`), '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '12',
-    '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-movflags', '+faststart', '-f', 'mp4']);
+export async function writeStillClip(
+  picture: ColourPicture,
+  path: string,
+  seconds: number,
+  fps: number,
+  options: StillOptions = {},
+): Promise<void> {
+  const even =
+    'scale=trunc(iw/2)*2:trunc(ih/2)*2:out_color_matrix=bt709,format=' +
+    (picture.most === 255 ? 'yuv420p' : 'yuv420p10le');
+  await write(picture, path, [
+    ...scaled(picture, options, `${even},loop=loop=-1:size=1,fps=${fps},trim=duration=${seconds}`),
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-crf',
+    '12',
+    '-colorspace',
+    'bt709',
+    '-color_primaries',
+    'bt709',
+    '-color_trc',
+    'bt709',
+    '-movflags',
+    '+faststart',
+    '-f',
+    'mp4',
+  ]);
 }
 
 function scaled(picture: ColourPicture, { width, height }: StillOptions, last: string): string[] {
-  const size = width && height && (width !== picture.width || height !== picture.height) ? `scale=${width}:${height}:force_original_aspect_ratio=increase:flags=lanczos,crop=${width}:${height},` : '';
+  const size =
+    width && height && (width !== picture.width || height !== picture.height)
+      ? `scale=${width}:${height}:force_original_aspect_ratio=increase:flags=lanczos,crop=${width}:${height},`
+      : '';
   return ['-vf', `${size}${last}`];
 }
 
 async function write({ width, height, data, most }: ColourPicture, path: string, output: string[]): Promise<void> {
   const fresh = `${path}.part`;
-  const child = spawn('ffmpeg', ['-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', most === 255 ? 'rgb24' : 'rgb48le', '-s', `${width}x${height}`, '-r', '25', '-i', 'pipe:0', ...output, `file:${fresh}`], { stdio: ['pipe', 'ignore', 'pipe'] });
+  const child = spawn(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-nostdin',
+      '-y',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      most === 255 ? 'rgb24' : 'rgb48le',
+      '-s',
+      `${width}x${height}`,
+      '-r',
+      '25',
+      '-i',
+      'pipe:0',
+      ...output,
+      `file:${fresh}`,
+    ],
+    { stdio: ['pipe', 'ignore', 'pipe'] },
+  );
   let errors = '';
-  child.stderr.on('data', (d: Buffer) => { errors += d.toString('utf8'); });
+  child.stderr.on('data', (d: Buffer) => {
+    errors += d.toString('utf8');
+  });
   child.stdin.on('error', () => undefined);
   const closed = once(child, 'close');
   child.stdin.end(Buffer.from(data.buffer, data.byteOffset, data.byteLength));
-  const [code] = await closed as [number | null];
+  const [code] = (await closed) as [number | null];
   if (code !== 0) {
     await rm(fresh, { force: true });
     throw new Error(`The picture could not be written to ${path}: ${errors.split('\n')[0] || 'ffmpeg failed'}`);

@@ -2,14 +2,22 @@
 const SHELL = 'umbrastat-shell';
 
 self.addEventListener('install', (event) => {
-  event.waitUntil(caches.open(SHELL).then((cache) => cache.add('/')).then(() => self.skipWaiting()));
+  event.waitUntil(
+    caches
+      .open(SHELL)
+      .then((cache) => cache.add('/'))
+      .then(() => self.skipWaiting()),
+  );
 });
-self.addEventListener('activate', (event) => { event.waitUntil(self.clients.claim()); });
+self.addEventListener('activate', (event) => {
+  event.waitUntil(self.clients.claim());
+});
 
 /** After a new build the document names other files; those of the old one are let go. */
 async function dropOld(cache, answer) {
   const before = await cache.match('/');
-  if (before && await before.text() !== await answer.text()) for (const request of await cache.keys()) await cache.delete(request);
+  if (before && (await before.text()) !== (await answer.text()))
+    for (const request of await cache.keys()) await cache.delete(request);
 }
 
 async function fresh(request, key) {
@@ -30,7 +38,7 @@ async function fresh(request, key) {
 
 async function kept(request) {
   const cache = await caches.open(SHELL);
-  return await cache.match(request) ?? fresh(request, request);
+  return (await cache.match(request)) ?? fresh(request, request);
 }
 
 self.addEventListener('fetch', (event) => {

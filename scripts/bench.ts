@@ -9,16 +9,52 @@ import { join } from 'node:path';
 const FOLDER = join(__dirname, '..', '.cache', 'bench');
 /** Each is run so often; the fastest counts. */
 const ROUNDS = 4;
-const CLIPS: [string, string, number][] = [['1080p', '1920x1080', 12], ['2160p', '3840x2160', 6]];
+const CLIPS: [string, string, number][] = [
+  ['1080p', '1920x1080', 12],
+  ['2160p', '3840x2160', 6],
+];
 
 function clip(name: string, size: string, seconds: number): string {
   const path = join(FOLDER, `${name}.mp4`);
   if (existsSync(path)) return path;
   mkdirSync(FOLDER, { recursive: true });
   // A locked picture with detail and sensor grain, coded as a camera would.
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', `mandelbrot=s=${size}:r=1:start_scale=0.02:end_scale=0.02:end_pts=1000`, '-frames:v', '1', `${path}.png`]);
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-loop', '1', '-framerate', '25', '-t', String(seconds), '-i', `${path}.png`,
-    '-vf', 'noise=alls=5:allf=t', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p', `${path}.part.mp4`]);
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-f',
+    'lavfi',
+    '-i',
+    `mandelbrot=s=${size}:r=1:start_scale=0.02:end_scale=0.02:end_pts=1000`,
+    '-frames:v',
+    '1',
+    `${path}.png`,
+  ]);
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-loop',
+    '1',
+    '-framerate',
+    '25',
+    '-t',
+    String(seconds),
+    '-i',
+    `${path}.png`,
+    '-vf',
+    'noise=alls=5:allf=t',
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-crf',
+    '20',
+    '-pix_fmt',
+    'yuv420p',
+    `${path}.part.mp4`,
+  ]);
   renameSync(`${path}.part.mp4`, path);
   return path;
 }
@@ -28,8 +64,36 @@ function panClip(): string {
   const path = join(FOLDER, 'pan.mp4');
   if (existsSync(path)) return path;
   clip('2160p', '3840x2160', 6);
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-loop', '1', '-framerate', '25', '-t', '8', '-i', join(FOLDER, '2160p.mp4.png'), '-f', 'lavfi', '-i', 'color=0x3a3028:s=2500x1080:r=25:d=8',
-    '-filter_complex', "[0]noise=alls=90:all_seed=3,gblur=5,eq=contrast=2.5,loop=-1:1,crop=1920:1080:9*n:540[a];[1]noise=alls=90:all_seed=7,gblur=7,eq=contrast=2,loop=-1:1[b];[a][b]overlay=x='2300-26*n':y=0:shortest=1,noise=alls=5:allf=t", '-t', '8', '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p', `${path}.part.mp4`]);
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-loop',
+    '1',
+    '-framerate',
+    '25',
+    '-t',
+    '8',
+    '-i',
+    join(FOLDER, '2160p.mp4.png'),
+    '-f',
+    'lavfi',
+    '-i',
+    'color=0x3a3028:s=2500x1080:r=25:d=8',
+    '-filter_complex',
+    "[0]noise=alls=90:all_seed=3,gblur=5,eq=contrast=2.5,loop=-1:1,crop=1920:1080:9*n:540[a];[1]noise=alls=90:all_seed=7,gblur=7,eq=contrast=2,loop=-1:1[b];[a][b]overlay=x='2300-26*n':y=0:shortest=1,noise=alls=5:allf=t",
+    '-t',
+    '8',
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-crf',
+    '20',
+    '-pix_fmt',
+    'yuv420p',
+    `${path}.part.mp4`,
+  ]);
   renameSync(`${path}.part.mp4`, path);
   return path;
 }
@@ -41,7 +105,9 @@ function timed(command: string, args: string[]): Promise<Run> {
     const child = spawn(command, args, { stdio: ['ignore', 'ignore', 'inherit'] });
     let most = 0;
     // Read from /proc by this process itself: starting programs to look would take the measured one's time.
-    const watch = setInterval(() => { most = Math.max(most, residentKilobytes(child.pid!)); }, 100);
+    const watch = setInterval(() => {
+      most = Math.max(most, residentKilobytes(child.pid!));
+    }, 100);
     child.on('error', reject);
     child.on('close', (code) => {
       clearInterval(watch);
@@ -55,19 +121,37 @@ function timed(command: string, args: string[]): Promise<Run> {
 function residentKilobytes(pid: number): number {
   try {
     const own = Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0);
-    const children = readdirSync(`/proc/${pid}/task`).flatMap((task) => readFileSync(`/proc/${pid}/task/${task}/children`, 'utf8').split(' ').filter(Boolean).map(Number));
+    const children = readdirSync(`/proc/${pid}/task`).flatMap((task) =>
+      readFileSync(`/proc/${pid}/task/${task}/children`, 'utf8').split(' ').filter(Boolean).map(Number),
+    );
     return own + children.reduce((sum, child) => sum + residentKilobytes(child), 0);
   } catch {
     return 0;
   }
 }
 
-interface Run { seconds: number; megabytes: number }
+interface Run {
+  seconds: number;
+  megabytes: number;
+}
 
 const best = (runs: Run[]): Run => runs.reduce((a, b) => (b.seconds < a.seconds ? b : a));
 
-const decode = (path: string) => timed('ffmpeg', ['-v', 'error', '-nostdin', '-i', path, '-vf', 'scale=960:-2,format=gray', '-f', 'rawvideo', 'pipe:1']);
-const run = (command: string, path: string) => timed(process.execPath, [join(__dirname, '..', 'cli', 'bin.cjs'), command, path, '--json']);
+const decode = (path: string) =>
+  timed('ffmpeg', [
+    '-v',
+    'error',
+    '-nostdin',
+    '-i',
+    path,
+    '-vf',
+    'scale=960:-2,format=gray',
+    '-f',
+    'rawvideo',
+    'pipe:1',
+  ]);
+const run = (command: string, path: string) =>
+  timed(process.execPath, [join(__dirname, '..', 'cli', 'bin.cjs'), command, path, '--json']);
 
 const worst = (runs: Run[]) => Math.max(...runs.map((r) => r.megabytes)).toFixed(0);
 
@@ -82,7 +166,9 @@ async function compare(name: string, path: string, commands: string[]): Promise<
   const least = best(base).seconds;
   commands.forEach((command, k) => {
     const { seconds } = best(runs[k]);
-    console.log(`${name}: ${command} ${seconds.toFixed(2)} s, decode and scale ${least.toFixed(2)} s, ratio ${(seconds / least).toFixed(2)}, memory ${worst(runs[k])} MB`);
+    console.log(
+      `${name}: ${command} ${seconds.toFixed(2)} s, decode and scale ${least.toFixed(2)} s, ratio ${(seconds / least).toFixed(2)}, memory ${worst(runs[k])} MB`,
+    );
   });
 }
 

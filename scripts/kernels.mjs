@@ -12,8 +12,27 @@ const kept = join(root, 'core/kernels/compiled.ts');
 
 let binary = null;
 const { error, stderr } = await asc.main(
-  ['core/kernels/assembly/index.ts', '-o', 'kernels.wasm', '-O3', '--converge', '--noAssert', '--runtime', 'stub', '--enable', 'simd', '--importMemory', '--noExportMemory', '--baseDir', root],
-  { writeFile: (name, contents) => { if (name.endsWith('.wasm')) binary = contents; } },
+  [
+    'core/kernels/assembly/index.ts',
+    '-o',
+    'kernels.wasm',
+    '-O3',
+    '--converge',
+    '--noAssert',
+    '--runtime',
+    'stub',
+    '--enable',
+    'simd',
+    '--importMemory',
+    '--noExportMemory',
+    '--baseDir',
+    root,
+  ],
+  {
+    writeFile: (name, contents) => {
+      if (name.endsWith('.wasm')) binary = contents;
+    },
+  },
 );
 if (error || !binary) {
   process.stderr.write(`${stderr.toString()}\n${error?.message ?? 'Nothing was compiled.'}\n`);

@@ -20,17 +20,33 @@ import type { Storage } from './storage';
 export function makeApp(pool: Pool, storage: Storage, boss: PgBoss, log: Logger, web: string | null): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use(helmet({
-    contentSecurityPolicy: {
-      directives: {
-        defaultSrc: ["'self'"], imgSrc: ["'self'", 'data:', 'blob:'], styleSrc: ["'self'", "'unsafe-inline'"],
-        fontSrc: ["'self'", 'data:'], connectSrc: ["'self'"], workerSrc: ["'self'", 'blob:'], mediaSrc: ["'self'", 'blob:'],
-        upgradeInsecureRequests: null,
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          fontSrc: ["'self'", 'data:'],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'", 'blob:'],
+          mediaSrc: ["'self'", 'blob:'],
+          upgradeInsecureRequests: null,
+        },
       },
-    },
-    strictTransportSecurity: false,
-  }));
-  app.use('/api', rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: 'draft-8', legacyHeaders: false, message: { error: 'Too many requests at once. Wait a few seconds.', code: 'busy' } }));
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(
+    '/api',
+    rateLimit({
+      windowMs: 10_000,
+      limit: 3000,
+      standardHeaders: 'draft-8',
+      legacyHeaders: false,
+      message: { error: 'Too many requests at once. Wait a few seconds.', code: 'busy' },
+    }),
+  );
   app.use('/api', uploadRoutes(storage));
   app.use(express.json({ limit: '3mb' }));
   app.get('/api/health', async (_req, res) => {
@@ -44,9 +60,20 @@ export function makeApp(pool: Pool, storage: Storage, boss: PgBoss, log: Logger,
   app.use('/api', plateRoutes(pool, storage, boss));
   app.use('/api', wipeRoutes(pool, storage, boss));
   app.use('/api', rollRoutes(pool, storage, boss));
-  app.use('/api', () => { throw new Refusal(404, 'There is nothing at this address.', 'missing'); });
+  app.use('/api', () => {
+    throw new Refusal(404, 'There is nothing at this address.', 'missing');
+  });
   if (web) {
-    app.use(express.static(web, { index: false, maxAge: '1h', setHeaders: (res, path) => { if (path.endsWith('offline.js')) res.set('Cache-Control', 'no-cache'); else if (path.includes('_expo')) res.set('Cache-Control', 'public, max-age=31536000, immutable'); } }));
+    app.use(
+      express.static(web, {
+        index: false,
+        maxAge: '1h',
+        setHeaders: (res, path) => {
+          if (path.endsWith('offline.js')) res.set('Cache-Control', 'no-cache');
+          else if (path.includes('_expo')) res.set('Cache-Control', 'public, max-age=31536000, immutable');
+        },
+      }),
+    );
     app.get('/{*path}', (_req, res) => {
       res.set('Cache-Control', 'no-cache').sendFile(join(web, 'index.html'));
     });

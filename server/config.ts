@@ -14,7 +14,8 @@ export interface Config {
 
 /** @throws Error with a sentence when something is missing */
 export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
-  if (!env.UMBRASTAT_DATABASE) throw new Error('UMBRASTAT_DATABASE is not set. Start the app with ./start, which starts the database too.');
+  if (!env.UMBRASTAT_DATABASE)
+    throw new Error('UMBRASTAT_DATABASE is not set. Start the app with ./start, which starts the database too.');
   return {
     database: env.UMBRASTAT_DATABASE,
     data: resolve(env.UMBRASTAT_DATA ?? './data'),

@@ -27,7 +27,22 @@ export async function makeDemoShoot(pool: Pool): Promise<void> {
         const part = parts.find((p) => p.name === name);
         if (!part) throw new Error(`The demo's setup "${setup.name}" has no part "${name}".`);
         for (const { circled = false, ...take } of takes) {
-          await insertRoll(db, part.id, { scene: setup.scene, tripod: 'still', crossing: 'nobody', seconds: 6, fps: 25, width: 1280, grain: 2, seed: 1, ...take }, circled);
+          await insertRoll(
+            db,
+            part.id,
+            {
+              scene: setup.scene,
+              tripod: 'still',
+              crossing: 'nobody',
+              seconds: 6,
+              fps: 25,
+              width: 1280,
+              grain: 2,
+              seed: 1,
+              ...take,
+            },
+            circled,
+          );
         }
       }
     }

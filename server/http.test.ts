@@ -7,12 +7,27 @@ import { checked, Refusal, sayWhatWentWrong } from './http';
 const quiet = pino({ level: 'silent' });
 
 /** What a request gets when `error` was thrown on its way. */
-function answerTo(error: unknown, headersSent = false): { status: number; body: { error: string; code: string } } | 'passed on' {
+function answerTo(
+  error: unknown,
+  headersSent = false,
+): { status: number; body: { error: string; code: string } } | 'passed on' {
   let status = 200;
   let body: unknown = null;
   let passed = false;
-  const res = { headersSent, status: (s: number) => { status = s; return res; }, json: (b: unknown) => { body = b; return res; } };
-  sayWhatWentWrong(quiet)(error, { path: '/x' } as Request, res as unknown as Response, () => { passed = true; });
+  const res = {
+    headersSent,
+    status: (s: number) => {
+      status = s;
+      return res;
+    },
+    json: (b: unknown) => {
+      body = b;
+      return res;
+    },
+  };
+  sayWhatWentWrong(quiet)(error, { path: '/x' } as Request, res as unknown as Response, () => {
+    passed = true;
+  });
   return passed ? 'passed on' : { status, body: body as { error: string; code: string } };
 }
 
@@ -32,10 +47,16 @@ test.each<[string, unknown, number, string]>([
   expect(body.error).not.toMatch(/secret|at .*:\d+/);
 });
 
-test('an answer already under way is not written over', () => { expect(answerTo(new Error('late'), true)).toBe('passed on'); });
+test('an answer already under way is not written over', () => {
+  expect(answerTo(new Error('late'), true)).toBe('passed on');
+});
 
 test('what is checked comes back with defaults; what is wrong says all that is wrong', () => {
-  const schema = Joi.object({ a: Joi.number().required().messages({ '*': 'a is missing.' }), b: Joi.string().default('x'), c: Joi.boolean().messages({ '*': 'c is yes or no.' }) });
+  const schema = Joi.object({
+    a: Joi.number().required().messages({ '*': 'a is missing.' }),
+    b: Joi.string().default('x'),
+    c: Joi.boolean().messages({ '*': 'c is yes or no.' }),
+  });
   expect(checked(schema, { a: '3' })).toEqual({ a: 3, b: 'x' });
   expect(() => checked(schema, { c: 'perhaps' })).toThrow('a is missing. c is yes or no.');
   expect(() => checked(schema, undefined)).toThrow('a is missing.');

@@ -5,7 +5,11 @@ import { UnusableMedia } from '../media/errors';
 
 /** An answer that is not the wished one, with a sentence for the person. */
 export class Refusal extends Error {
-  constructor(readonly status: number, message: string, readonly code = 'refused') {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly code = 'refused',
+  ) {
     super(message);
   }
 }
@@ -42,10 +46,14 @@ export function sayWhatWentWrong(log: Logger) {
     } else if (known.type === 'entity.too.large') {
       res.status(413).json({ error: 'The request is too large.', code: 'too-large' });
     } else if (known.code === 'ECONNREFUSED' || known.code === '57P01') {
-      res.status(503).json({ error: 'The database cannot be reached just now. Wait a moment and try again.', code: 'database' });
+      res
+        .status(503)
+        .json({ error: 'The database cannot be reached just now. Wait a moment and try again.', code: 'database' });
     } else {
       log.error({ err: error, path: req.path }, 'request failed');
-      res.status(500).json({ error: 'Something went wrong inside the app. Nothing was changed; try again.', code: 'inside' });
+      res
+        .status(500)
+        .json({ error: 'Something went wrong inside the app. Nothing was changed; try again.', code: 'inside' });
     }
   };
 }

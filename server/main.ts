@@ -50,7 +50,10 @@ async function run(): Promise<void> {
     if (child) {
       await new Promise<void>((resolve) => {
         const hard = setTimeout(() => child.kill('SIGKILL'), 5000);
-        child.once('exit', () => { clearTimeout(hard); resolve(); });
+        child.once('exit', () => {
+          clearTimeout(hard);
+          resolve();
+        });
         child.kill('SIGTERM');
       });
     }

@@ -1,13 +1,41 @@
 import type { Pool, PoolClient } from 'pg';
 import type { Trick, TrickPart, TrickWishes } from '../core/tricks/types';
-import { dropIdleParts, findPlanned, insertPlanned, insertSum, linkPart, listPlanned, listSums, restoreParts, unlinkPart, updatePlanned } from './sql/queries/plans';
-import { findSetup, findShoot, insertPart, insertSetup, insertShoot, listParts, listSetups, markRow, updatePart, type PartRow } from './sql/queries/shoots';
+import {
+  dropIdleParts,
+  findPlanned,
+  insertPlanned,
+  insertSum,
+  linkPart,
+  listPlanned,
+  listSums,
+  restoreParts,
+  unlinkPart,
+  updatePlanned,
+} from './sql/queries/plans';
+import {
+  findSetup,
+  findShoot,
+  insertPart,
+  insertSetup,
+  insertShoot,
+  listParts,
+  listSetups,
+  markRow,
+  updatePart,
+  type PartRow,
+} from './sql/queries/shoots';
 
 /**
  * Puts a trick on a setup, with parts of its own or shared ones; gives the planned trick's id. Call inside a transaction.
  * @param named for a part's key the name of the setup's part that is to record it, where that is known
  */
-export async function putTrick(db: PoolClient, setupId: string, trick: Trick, wishes: TrickWishes, named: Record<string, string> = {}): Promise<string> {
+export async function putTrick(
+  db: PoolClient,
+  setupId: string,
+  trick: Trick,
+  wishes: TrickWishes,
+  named: Record<string, string> = {},
+): Promise<string> {
   const id = await insertPlanned(db, setupId, trick, wishes);
   for (const part of trick.parts) {
     const name = named[part.key]?.toLowerCase();
@@ -21,13 +49,23 @@ export async function putTrick(db: PoolClient, setupId: string, trick: Trick, wi
  * The setup's part that records a trick's part: an empty frame that another locked trick already asks for at the same end
  * of the roll, a part of that name that no trick rests on yet, or a new one.
  */
-async function partFor(db: PoolClient, setupId: string, plannedId: string, trick: Trick, part: TrickPart): Promise<string> {
+async function partFor(
+  db: PoolClient,
+  setupId: string,
+  plannedId: string,
+  trick: Trick,
+  part: TrickPart,
+): Promise<string> {
   const present = await listParts(db, [setupId]);
   const others = (await listPlanned(db, [setupId])).filter((p) => p.id !== plannedId);
   const used = new Set(others.flatMap((p) => Object.values(p.parts)));
   if (part.role === 'plate' && trick.camera === 'still') {
     for (const other of others) {
-      const plate = other.trick.camera === 'still' && other.trick.parts.find((q) => q.role === 'plate' && (q.place === 'last') === (part.place === 'last') && other.parts[q.key]);
+      const plate =
+        other.trick.camera === 'still' &&
+        other.trick.parts.find(
+          (q) => q.role === 'plate' && (q.place === 'last') === (part.place === 'last') && other.parts[q.key],
+        );
       if (plate) return other.parts[plate.key];
     }
   }
@@ -35,7 +73,14 @@ async function partFor(db: PoolClient, setupId: string, plannedId: string, trick
   const same = present.find((p) => p.name.toLowerCase() === part.name.toLowerCase());
   if (same && !used.has(same.id) && !mine.has(same.id)) return same.id;
   const name = same ? freeName(`${part.name} (${trick.name})`, present) : part.name;
-  return (await insertPart(db, setupId, { name: name.slice(0, 120), what: part.what, optional: part.optional, seconds: part.seconds })).id;
+  return (
+    await insertPart(db, setupId, {
+      name: name.slice(0, 120),
+      what: part.what,
+      optional: part.optional,
+      seconds: part.seconds,
+    })
+  ).id;
 }
 
 function freeName(wished: string, present: PartRow[]): string {
@@ -51,14 +96,25 @@ export async function changeTrick(db: PoolClient, plannedId: string, trick: Tric
   await updatePlanned(db, plannedId, trick, wishes);
   const gone = Object.keys(before.parts).filter((key) => !trick.parts.some((p) => p.key === key));
   for (const key of gone) await unlinkPart(db, plannedId, key);
-  await dropIdleParts(db, gone.map((key) => before.parts[key]), plannedId);
-  const shared = new Set((await listPlanned(db, [before.setup_id])).filter((p) => p.id !== plannedId).flatMap((p) => Object.values(p.parts)));
+  await dropIdleParts(
+    db,
+    gone.map((key) => before.parts[key]),
+    plannedId,
+  );
+  const shared = new Set(
+    (await listPlanned(db, [before.setup_id])).filter((p) => p.id !== plannedId).flatMap((p) => Object.values(p.parts)),
+  );
   for (const part of trick.parts) {
     const id = before.parts[part.key];
     if (!id) await linkPart(db, plannedId, part.key, await partFor(db, before.setup_id, plannedId, trick, part));
     else if (!shared.has(id)) {
       const old = before.trick.parts.find((p) => p.key === part.key);
-      await updatePart(db, id, { what: part.what, optional: part.optional, seconds: part.seconds, ...(old && old.name !== part.name ? { name: part.name } : {}) });
+      await updatePart(db, id, {
+        what: part.what,
+        optional: part.optional,
+        seconds: part.seconds,
+        ...(old && old.name !== part.name ? { name: part.name } : {}),
+      });
     }
   }
 }
@@ -111,5 +167,7 @@ export async function copyShoot(db: PoolClient, shootId: string): Promise<string
 
 /** Names of planned tricks that rest on a part. */
 export async function tricksOnPart(db: Pool | PoolClient, part: PartRow): Promise<string[]> {
-  return (await listPlanned(db, [part.setup_id])).filter((p) => Object.values(p.parts).includes(part.id)).map((p) => p.trick.name);
+  return (await listPlanned(db, [part.setup_id]))
+    .filter((p) => Object.values(p.parts).includes(part.id))
+    .map((p) => p.trick.name);
 }

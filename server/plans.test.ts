@@ -10,30 +10,62 @@ import { freshDatabase, startServer, until, type RunningServer } from './testing
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-plans-'));
 let server: RunningServer;
 
-async function call<T = { id: string; error: string; name: string }>(method: string, path: string, body?: unknown): Promise<{ status: number; body: T }> {
-  const r = await fetch(`${server.url}/api${path}`, { method, headers: body === undefined ? {} : { 'Content-Type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) });
+async function call<T = { id: string; error: string; name: string }>(
+  method: string,
+  path: string,
+  body?: unknown,
+): Promise<{ status: number; body: T }> {
+  const r = await fetch(`${server.url}/api${path}`, {
+    method,
+    headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+    body: body === undefined ? undefined : JSON.stringify(body),
+  });
   const text = await r.text();
   return { status: r.status, body: (/json/.test(r.headers.get('content-type') ?? '') ? JSON.parse(text) : text) as T };
 }
 
-interface Planned { id: string; trick: Trick; wishes: { speed_pct: number | null }; parts: Record<string, string>; sums: { id: string; kind: string }[] }
-interface Board {
-  id: string; name: string; parts: { id: string; name: string }[]; planned: Planned[]; gate: Gate; contradictions: { code: string; text: string }[];
-  removed: { parts: { id: string; name: string }[]; tricks: { id: string; name: string }[] }; camera: { fps: number | null };
+interface Planned {
+  id: string;
+  trick: Trick;
+  wishes: { speed_pct: number | null };
+  parts: Record<string, string>;
+  sums: { id: string; kind: string }[];
 }
-interface ShootPage { setups: Board[]; removed: { id: string }[]; name: string }
+interface Board {
+  id: string;
+  name: string;
+  parts: { id: string; name: string }[];
+  planned: Planned[];
+  gate: Gate;
+  contradictions: { code: string; text: string }[];
+  removed: { parts: { id: string; name: string }[]; tricks: { id: string; name: string }[] };
+  camera: { fps: number | null };
+}
+interface ShootPage {
+  setups: Board[];
+  removed: { id: string }[];
+  name: string;
+}
 
 const wishes = { speed_pct: null, push_pct: null, height_m: null, tilt_deg: null, lens_mm: null };
 const board = async (id: string) => (await call<Board>('GET', `/setups/${id}`)).body;
 async function newSetup(camera: object = {}): Promise<{ shootId: string; setupId: string }> {
-  const shoot = await call('POST', '/shoots', { name: 'Night Ferry', delivery_width: 1280, delivery_height: 720, delivery_fps: 25 });
+  const shoot = await call('POST', '/shoots', {
+    name: 'Night Ferry',
+    delivery_width: 1280,
+    delivery_height: 720,
+    delivery_fps: 25,
+  });
   const setup = await call('POST', `/shoots/${shoot.body.id}/setups`, { name: 'Kiosk' });
   if (Object.keys(camera).length) await call('PATCH', `/setups/${setup.body.id}`, { camera });
   return { shootId: shoot.body.id, setupId: setup.body.id };
 }
-const put = async (setupId: string, key: string) => (await call<Planned>('POST', `/setups/${setupId}/tricks`, { key })).body;
+const put = async (setupId: string, key: string) =>
+  (await call<Planned>('POST', `/setups/${setupId}/tricks`, { key })).body;
 
-beforeAll(async () => { server = await startServer(await freshDatabase(), data); });
+beforeAll(async () => {
+  server = await startServer(await freshDatabase(), data);
+});
 afterAll(async () => {
   await server?.stop();
   rmSync(data, { recursive: true, force: true });
@@ -63,7 +95,14 @@ test('tricks share one empty frame, and go and come back with their parts', asyn
   const slip = await put(setupId, 'slip-behind');
   expect((await board(setupId)).parts.map((p) => p.name)).toEqual(['Plate', 'Pass A', 'Pass B', 'Pass']);
   const cover = await put(setupId, 'cover-pull');
-  expect((await board(setupId)).parts.map((p) => p.name)).toEqual(['Plate', 'Pass A', 'Pass B', 'Pass', 'Pass (Cover pull)', 'Plate (Cover pull)']);
+  expect((await board(setupId)).parts.map((p) => p.name)).toEqual([
+    'Plate',
+    'Pass A',
+    'Pass B',
+    'Pass',
+    'Pass (Cover pull)',
+    'Plate (Cover pull)',
+  ]);
   await call('PUT', `/planned/${cover.id}/deleted`, { on: true });
   const without = await board(setupId);
   expect(without.parts.map((p) => p.name)).toEqual(['Plate', 'Pass A', 'Pass B', 'Pass']);
@@ -79,10 +118,28 @@ test('tricks share one empty frame, and go and come back with their parts', asyn
 test('a trick is adjusted, composed, copied, ordered; nonsense is refused in sentences', async () => {
   const { setupId } = await newSetup();
   const double = await put(setupId, 'double');
-  const trick: Trick = { ...double.trick, name: 'Twins', parts: [...double.trick.parts.filter((p) => p.key !== 'pass-b'), { ...double.trick.parts[1], key: 'pass-c', name: 'Pass C' }], requirements: double.trick.requirements.filter((r) => !r.parts.includes('pass-b')) };
-  expect((await call('PUT', `/planned/${double.id}`, { trick: { ...trick, script: [] }, wishes: { ...wishes, speed_pct: 50 } })).status).toBe(200);
+  const trick: Trick = {
+    ...double.trick,
+    name: 'Twins',
+    parts: [
+      ...double.trick.parts.filter((p) => p.key !== 'pass-b'),
+      { ...double.trick.parts[1], key: 'pass-c', name: 'Pass C' },
+    ],
+    requirements: double.trick.requirements.filter((r) => !r.parts.includes('pass-b')),
+  };
+  expect(
+    (
+      await call('PUT', `/planned/${double.id}`, {
+        trick: { ...trick, script: [] },
+        wishes: { ...wishes, speed_pct: 50 },
+      })
+    ).status,
+  ).toBe(200);
   expect((await board(setupId)).parts.map((p) => p.name)).toEqual(['Plate', 'Pass A', 'Pass C']);
-  const bad = await call('PUT', `/planned/${double.id}`, { trick: { ...trick, requirements: [{ ...trick.requirements[0], parts: ['nobody'] }], script: [] }, wishes });
+  const bad = await call('PUT', `/planned/${double.id}`, {
+    trick: { ...trick, requirements: [{ ...trick.requirements[0], parts: ['nobody'] }], script: [] },
+    wishes,
+  });
   expect(bad.status).toBe(422);
   expect(bad.body.error).toContain('speaks of a part "nobody"');
   const own = await call<Planned>('POST', `/setups/${setupId}/tricks`, { trick: ownTrick('Gulls') });
@@ -120,7 +177,9 @@ test('shoots and setups are changed, copied, archived, deleted and brought back'
   expect(page.setups.map((s) => s.name)).toEqual(['Pillar', 'Kiosk']);
   expect(page.setups[1].planned[0]).toMatchObject({ trick: { name: 'Double' }, sums: [{ kind: 'retime' }] });
   expect(page.setups[1].camera.fps).toBe(50);
-  expect(Object.values(page.setups[1].planned[0].parts).every((id) => page.setups[1].parts.some((p) => p.id === id))).toBe(true);
+  expect(
+    Object.values(page.setups[1].planned[0].parts).every((id) => page.setups[1].parts.some((p) => p.id === id)),
+  ).toBe(true);
   await call('PUT', `/setups/${setupId}/deleted`, { on: true });
   let shoot = (await call<ShootPage>('GET', `/shoots/${shootId}`)).body;
   expect([shoot.setups.length, shoot.removed.map((s) => s.id)]).toEqual([1, [setupId]]);
@@ -140,8 +199,15 @@ test('ticks: the latest word counts, whenever it arrives, and sending twice is h
   await call('PUT', `/setups/${setupId}/ticks`, { ticks: late });
   await call('PUT', `/setups/${setupId}/ticks`, { ticks: [...late, tick('part:a', false, '2027-10-05T17:00:00Z')] });
   await call('PUT', `/setups/${setupId}/ticks`, { ticks: [tick('part:b', false, '2027-10-05T19:00:00Z')] });
-  const sheet = await call<{ ticks: { line: string; done: boolean }[]; steps: { part: { name: string }; script: unknown[]; why: string }[]; orders: string[] }>('GET', `/setups/${setupId}/sheet`);
-  expect(Object.fromEntries(sheet.body.ticks.map((t) => [t.line, t.done]))).toEqual({ 'part:a': true, 'part:b': false });
+  const sheet = await call<{
+    ticks: { line: string; done: boolean }[];
+    steps: { part: { name: string }; script: unknown[]; why: string }[];
+    orders: string[];
+  }>('GET', `/setups/${setupId}/sheet`);
+  expect(Object.fromEntries(sheet.body.ticks.map((t) => [t.line, t.done]))).toEqual({
+    'part:a': true,
+    'part:b': false,
+  });
   expect(sheet.body.steps[0].part.name).toBe('Plate');
   expect(sheet.body.steps.every((s) => s.why)).toBe(true);
   expect(sheet.body.orders.join(' ')).toContain('Nobody touches the tripod');
@@ -153,8 +219,16 @@ test('a requirement without a measure waits for an eye, and a new take asks for 
   const passId = wipe.parts.pass;
   const roll = async () => {
     const r = await call('POST', `/parts/${passId}/rolls`, { seconds: 1, seed: 5 });
-    const done = await until(() => call<{ state: string; take_id: string }>('GET', `/rolls/${r.body.id}`), (x) => x.body.state === 'rolled', 100);
-    return until(() => call<{ state: string; verdict: string }>('GET', `/takes/${done.body.take_id}`), (t) => t.body.state === 'measured', 150);
+    const done = await until(
+      () => call<{ state: string; take_id: string }>('GET', `/rolls/${r.body.id}`),
+      (x) => x.body.state === 'rolled',
+      100,
+    );
+    return until(
+      () => call<{ state: string; verdict: string }>('GET', `/takes/${done.body.take_id}`),
+      (t) => t.body.state === 'measured',
+      150,
+    );
   };
   expect((await board(setupId)).gate.headline).toBe('Not yet. Roll the pass.');
   expect((await roll()).body.verdict).toBe('holds');
@@ -162,14 +236,30 @@ test('a requirement without a measure waits for an eye, and a new take asks for 
   expect(gate).toMatchObject({ mayStrike: false, toLookAt: 2, headline: 'Look at 2 things by eye before you strike.' });
   const eyes = gate.tricks[0].requirements.filter((r) => r.byEye);
   expect(eyes.every((r) => r.verdict === 'unjudged' && r.text === 'unjudged: checked by eye')).toBe(true);
-  expect(gate.tricks[0].requirements.find((r) => r.kind === 'locked')).toMatchObject({ verdict: 'holds', byEye: false });
-  expect((await call('PUT', `/planned/${wipe.id}/eye-checks/${eyes[0].key}`, { done: true, at: '2027-10-05T18:00:00Z' })).body.error).toContain('Say who looked');
-  for (const r of eyes) await call('PUT', `/planned/${wipe.id}/eye-checks/${r.key}`, { done: true, by: 'Ines', at: '2027-10-05T18:00:00Z' });
+  expect(gate.tricks[0].requirements.find((r) => r.kind === 'locked')).toMatchObject({
+    verdict: 'holds',
+    byEye: false,
+  });
+  expect(
+    (await call('PUT', `/planned/${wipe.id}/eye-checks/${eyes[0].key}`, { done: true, at: '2027-10-05T18:00:00Z' }))
+      .body.error,
+  ).toContain('Say who looked');
+  for (const r of eyes)
+    await call('PUT', `/planned/${wipe.id}/eye-checks/${r.key}`, {
+      done: true,
+      by: 'Ines',
+      at: '2027-10-05T18:00:00Z',
+    });
   gate = (await board(setupId)).gate;
   expect(gate).toMatchObject({ verdict: 'holds', mayStrike: true, toLookAt: 0 });
-  expect(gate.tricks[0].requirements.find((r) => r.key === eyes[0].key)).toMatchObject({ text: 'by eye: Ines', eye: { by: 'Ines', at: '2027-10-05T18:00:00.000Z' } });
+  expect(gate.tricks[0].requirements.find((r) => r.key === eyes[0].key)).toMatchObject({
+    text: 'by eye: Ines',
+    eye: { by: 'Ines', at: '2027-10-05T18:00:00.000Z' },
+  });
   // Circling the take that was looked at changes nothing; a new take does.
-  const first = (await call<{ parts: { id: string; takes: { id: string }[] }[] }>('GET', `/setups/${setupId}`)).body.parts.find((p) => p.id === passId)!.takes[0];
+  const first = (
+    await call<{ parts: { id: string; takes: { id: string }[] }[] }>('GET', `/setups/${setupId}`)
+  ).body.parts.find((p) => p.id === passId)!.takes[0];
   await call('PUT', `/takes/${first.id}/circled`, { circled: true });
   expect((await board(setupId)).gate).toMatchObject({ verdict: 'holds', toLookAt: 0 });
   await roll();
@@ -182,18 +272,29 @@ test('shot lists go out and in: a preview first, all or nothing, nothing removed
   await call('POST', `/setups/${setupId}/tricks`, { trick: ownTrick('Gulls') });
   await put(setupId, 'cover-pull');
   const other = await call('POST', '/shoots', { name: 'Second unit' });
-  type Preview = { changes: { kind: string; text: string }[]; errors: { line: number; text: string }[]; applied: boolean };
+  type Preview = {
+    changes: { kind: string; text: string }[];
+    errors: { line: number; text: string }[];
+    applied: boolean;
+  };
   for (const kind of ['csv', 'json']) {
     const out = await call<unknown>('GET', `/shoots/${shootId}/shot-list.${kind}`);
     const text = typeof out.body === 'string' ? out.body : JSON.stringify(out.body);
     // Taken into the shoot it came from, nothing changes.
-    expect((await call<Preview>('POST', `/shoots/${shootId}/shot-list`, { text })).body).toMatchObject({ changes: [], errors: [] });
+    expect((await call<Preview>('POST', `/shoots/${shootId}/shot-list`, { text })).body).toMatchObject({
+      changes: [],
+      errors: [],
+    });
     if (kind === 'csv') {
-      expect((await call<Preview>('POST', `/shoots/${other.body.id}/shot-list`, { text })).body.errors[0].text).toContain('"Gulls" is in neither');
+      expect(
+        (await call<Preview>('POST', `/shoots/${other.body.id}/shot-list`, { text })).body.errors[0].text,
+      ).toContain('"Gulls" is in neither');
       continue;
     }
     const preview = await call<Preview>('POST', `/shoots/${other.body.id}/shot-list`, { text });
-    expect(preview.body.changes.map((c) => c.kind)).toEqual(expect.arrayContaining(['add-setup', 'add-part', 'add-trick', 'change-setup']));
+    expect(preview.body.changes.map((c) => c.kind)).toEqual(
+      expect.arrayContaining(['add-setup', 'add-part', 'add-trick', 'change-setup']),
+    );
     expect(preview.body.applied).toBe(false);
     expect((await call<ShootPage>('GET', `/shoots/${other.body.id}`)).body.setups).toHaveLength(0);
     await call('POST', `/shoots/${other.body.id}/shot-list`, { text, apply: true });
@@ -201,14 +302,27 @@ test('shot lists go out and in: a preview first, all or nothing, nothing removed
     expect((again.body as { setups: unknown }).setups).toEqual((out.body as { setups: unknown }).setups);
   }
   const bad = 'setup,part,fps\n1,Plate,fast\n';
-  expect((await call<Preview>('POST', `/shoots/${shootId}/shot-list`, { text: bad })).body.errors).toEqual([{ line: 2, text: '"fast" is not a number from 1 to 1000.' }].map((e) => ({ ...e, text: `fps: ${e.text}` })));
+  expect((await call<Preview>('POST', `/shoots/${shootId}/shot-list`, { text: bad })).body.errors).toEqual(
+    [{ line: 2, text: '"fast" is not a number from 1 to 1000.' }].map((e) => ({ ...e, text: `fps: ${e.text}` })),
+  );
   expect((await call('POST', `/shoots/${shootId}/shot-list`, { text: bad, apply: true })).status).toBe(422);
-  expect((await call<Preview>('POST', `/shoots/${shootId}/shot-list`, { text: '{"format": "umbrastat-shot-list",\n "version": 1,' })).body.errors[0].text).toContain('breaks off');
-  expect((await call<Preview>('POST', `/shoots/${shootId}/shot-list`, { text: '{"format":"other"}' })).body.errors[0].text).toContain('not a shot list');
+  expect(
+    (
+      await call<Preview>('POST', `/shoots/${shootId}/shot-list`, {
+        text: '{"format": "umbrastat-shot-list",\n "version": 1,',
+      })
+    ).body.errors[0].text,
+  ).toContain('breaks off');
+  expect(
+    (await call<Preview>('POST', `/shoots/${shootId}/shot-list`, { text: '{"format":"other"}' })).body.errors[0].text,
+  ).toContain('not a shot list');
   const csv = readFileSync(writeCsv(), 'utf8');
   await call('POST', `/shoots/${shootId}/shot-list`, { text: csv, apply: true });
   const page = (await call<ShootPage>('GET', `/shoots/${shootId}`)).body;
-  expect(page.setups.map((s) => [s.name, s.parts.length])).toEqual([['Kiosk at night', 6], ['Quay', 2]]);
+  expect(page.setups.map((s) => [s.name, s.parts.length])).toEqual([
+    ['Kiosk at night', 6],
+    ['Quay', 2],
+  ]);
   expect(page.setups[0].camera.fps).toBe(50);
   expect(page.setups[1].planned.map((p) => p.trick.name)).toEqual(['Passing wipe']);
 });
@@ -216,7 +330,8 @@ test('shot lists go out and in: a preview first, all or nothing, nothing removed
 /** A list as a spreadsheet would save it: with a byte order mark and semicolons. */
 function writeCsv(): string {
   const path = join(data, 'list.csv');
-  const text = 'setup;setup_name;fps;part;seconds;tricks\r\n1;Kiosk at night;50;Plate;6;Double\r\n2;Quay;;Out side;8;Passing wipe\r\n2;;;In side;8;\r\n';
+  const text =
+    'setup;setup_name;fps;part;seconds;tricks\r\n1;Kiosk at night;50;Plate;6;Double\r\n2;Quay;;Out side;8;Passing wipe\r\n2;;;In side;8;\r\n';
   execFileSync('bash', ['-c', 'printf "\\xef\\xbb\\xbf%s" "$0" > "$1"', text, path]);
   return path;
 }

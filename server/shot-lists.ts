@@ -3,7 +3,16 @@ import type { CameraNotes } from '../core/plan/types';
 import type { ImportChange, ShotList, ShotSetup } from '../core/formats/shot-list';
 import { changeTrick, putTrick } from './planning';
 import { listPlanned } from './sql/queries/plans';
-import { insertPart, insertSetup, listParts, listSetups, updatePart, updateSetup, type SetupRow, type ShootRow } from './sql/queries/shoots';
+import {
+  insertPart,
+  insertSetup,
+  listParts,
+  listSetups,
+  updatePart,
+  updateSetup,
+  type SetupRow,
+  type ShootRow,
+} from './sql/queries/shoots';
 import { NO_NOTES } from '../core/plan/types';
 
 /** A shoot's plan as a shot list. */
@@ -12,16 +21,38 @@ export async function readShotList(db: Pool | PoolClient, shoot: ShootRow): Prom
   const ids = setups.map((s) => s.id);
   const [parts, planned] = await Promise.all([listParts(db, ids), listPlanned(db, ids)]);
   return {
-    format: 'umbrastat-shot-list', version: 1,
-    shoot: { name: shoot.name, place: shoot.place, delivery_width: shoot.delivery_width, delivery_height: shoot.delivery_height, delivery_fps: shoot.delivery_fps },
+    format: 'umbrastat-shot-list',
+    version: 1,
+    shoot: {
+      name: shoot.name,
+      place: shoot.place,
+      delivery_width: shoot.delivery_width,
+      delivery_height: shoot.delivery_height,
+      delivery_fps: shoot.delivery_fps,
+    },
     setups: setups.map((s): ShotSetup => {
       const own = parts.filter((p) => p.setup_id === s.id);
       const tricks = planned.filter((p) => p.setup_id === s.id);
       const nameOf = (id: string) => own.find((p) => p.id === id)?.name ?? '';
       return {
-        number: s.number, name: s.name, place: s.place, notes: s.notes, camera: s.camera,
-        parts: own.map((p) => ({ name: p.name, what: p.what, seconds: p.seconds, optional: p.optional, tricks: tricks.filter((t) => Object.values(t.parts).includes(p.id)).map((t) => t.trick.name) })),
-        tricks: tricks.map((t) => ({ name: t.trick.name, definition: t.trick, wishes: t.wishes, parts: Object.fromEntries(Object.entries(t.parts).map(([key, id]) => [key, nameOf(id)])) })),
+        number: s.number,
+        name: s.name,
+        place: s.place,
+        notes: s.notes,
+        camera: s.camera,
+        parts: own.map((p) => ({
+          name: p.name,
+          what: p.what,
+          seconds: p.seconds,
+          optional: p.optional,
+          tricks: tricks.filter((t) => Object.values(t.parts).includes(p.id)).map((t) => t.trick.name),
+        })),
+        tricks: tricks.map((t) => ({
+          name: t.trick.name,
+          definition: t.trick,
+          wishes: t.wishes,
+          parts: Object.fromEntries(Object.entries(t.parts).map(([key, id]) => [key, nameOf(id)])),
+        })),
       };
     }),
   };
@@ -32,15 +63,25 @@ export async function applyImport(db: PoolClient, shoot: ShootRow, changes: read
   const setups = new Map<number, SetupRow>((await listSetups(db, shoot.id)).map((s) => [s.number, s]));
   for (const change of changes) {
     if (change.kind === 'add-setup') {
-      setups.set(change.setup, await insertSetup(db, shoot.id, { name: change.name, notes: '', scene: 'kiosk', place: '', camera: { ...NO_NOTES } }, change.setup));
+      setups.set(
+        change.setup,
+        await insertSetup(
+          db,
+          shoot.id,
+          { name: change.name, notes: '', scene: 'kiosk', place: '', camera: { ...NO_NOTES } },
+          change.setup,
+        ),
+      );
       continue;
     }
     const setup = setups.get(change.setup);
     if (!setup) continue;
-    const partNamed = async (name: string) => (await listParts(db, [setup.id])).find((p) => p.name.toLowerCase() === name.toLowerCase());
+    const partNamed = async (name: string) =>
+      (await listParts(db, [setup.id])).find((p) => p.name.toLowerCase() === name.toLowerCase());
     switch (change.kind) {
       case 'change-setup':
-        if (change.field === 'name' || change.field === 'place' || change.field === 'notes') await updateSetup(db, setup.id, { [change.field]: change.to });
+        if (change.field === 'name' || change.field === 'place' || change.field === 'notes')
+          await updateSetup(db, setup.id, { [change.field]: change.to });
         else {
           setup.camera = { ...setup.camera, [change.field]: change.to } as CameraNotes;
           await updateSetup(db, setup.id, { camera: setup.camera });
@@ -55,10 +96,18 @@ export async function applyImport(db: PoolClient, shoot: ShootRow, changes: read
         break;
       }
       case 'add-trick':
-        await putTrick(db, setup.id, { ...change.trick.definition, name: change.trick.name }, change.trick.wishes, change.trick.parts);
+        await putTrick(
+          db,
+          setup.id,
+          { ...change.trick.definition, name: change.trick.name },
+          change.trick.wishes,
+          change.trick.parts,
+        );
         break;
       case 'change-trick': {
-        const planned = (await listPlanned(db, [setup.id])).find((p) => p.trick.name.toLowerCase() === change.trick.name.toLowerCase());
+        const planned = (await listPlanned(db, [setup.id])).find(
+          (p) => p.trick.name.toLowerCase() === change.trick.name.toLowerCase(),
+        );
         if (planned) await changeTrick(db, planned.id, change.trick.definition, change.trick.wishes);
         break;
       }

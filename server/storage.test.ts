@@ -13,7 +13,24 @@ afterAll(() => rmSync(root, { recursive: true, force: true }));
 test('each picture of a proxy comes out whole and in order', async () => {
   const path = join(root, 'proxies', 'film.jpegs');
   // Frame n is a grey picture of level 20 n, so that a mix-up would show.
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'color=black:s=160x90:r=10:d=1', '-vf', "geq=lum='20*N+20':cb=128:cr=128", '-c:v', 'mjpeg', '-q:v', '3', '-f', 'image2pipe', path]);
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    '-f',
+    'lavfi',
+    '-i',
+    'color=black:s=160x90:r=10:d=1',
+    '-vf',
+    "geq=lum='20*N+20':cb=128:cr=128",
+    '-c:v',
+    'mjpeg',
+    '-q:v',
+    '3',
+    '-f',
+    'image2pipe',
+    path,
+  ]);
   expect(await indexProxy(path)).toBe(10);
   for (const frame of [0, 1, 5, 9]) {
     const picture = await proxyPicture(path, frame);

@@ -22,7 +22,8 @@ export class Storage {
   }
 
   async prepare(): Promise<void> {
-    for (const folder of ['uploads', 'files', 'proxies', 'rolling', 'plates', 'wipes']) await mkdir(join(this.root, folder), { recursive: true });
+    for (const folder of ['uploads', 'files', 'proxies', 'rolling', 'plates', 'wipes'])
+      await mkdir(join(this.root, folder), { recursive: true });
   }
 
   file(hash: string): string {

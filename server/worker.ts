@@ -6,8 +6,29 @@ import { measureJob } from './jobs/measure-job';
 import { compareJob } from './jobs/compare-job';
 import { plateJob } from './jobs/plate-job';
 import {
-  COMPARE, COVER, CUT, MEASURE, openQueue, PLATE, PROOF, QUEUES, ROLL, sendCompare, sendCover, sendCut, sendMeasure, sendPlate, sendProof, sendRoll,
-  type CompareJob, type CoverJob, type CutJob, type MeasureJob, type PlateJob, type ProofJob, type RollJob,
+  COMPARE,
+  COVER,
+  CUT,
+  MEASURE,
+  openQueue,
+  PLATE,
+  PROOF,
+  QUEUES,
+  ROLL,
+  sendCompare,
+  sendCover,
+  sendCut,
+  sendMeasure,
+  sendPlate,
+  sendProof,
+  sendRoll,
+  type CompareJob,
+  type CoverJob,
+  type CutJob,
+  type MeasureJob,
+  type PlateJob,
+  type ProofJob,
+  type RollJob,
 } from './jobs/queue';
 import { rollJob } from './jobs/roll-job';
 import { askComparison, listMissingPairs, listOrphanPairs } from './sql/queries/comparisons';
@@ -38,22 +59,31 @@ async function run(): Promise<void> {
   };
   const options = { pollingIntervalSeconds: 0.5, batchSize: 1 };
   const askPending = async () => {
-    for (const pair of await listMissingPairs(pool, PAIRS_AT_ONCE)) if (await askComparison(pool, pair)) await sendCompare(boss, pair);
-    for (const id of await listMissingCovers(pool, PAIRS_AT_ONCE)) if (await askCover(pool, id)) await sendCover(boss, id);
-    for (const [out, into] of await listMissingCuts(pool, PAIRS_AT_ONCE)) if (await askCut(pool, out, into)) await sendCut(boss, [out, into]);
+    for (const pair of await listMissingPairs(pool, PAIRS_AT_ONCE))
+      if (await askComparison(pool, pair)) await sendCompare(boss, pair);
+    for (const id of await listMissingCovers(pool, PAIRS_AT_ONCE))
+      if (await askCover(pool, id)) await sendCover(boss, id);
+    for (const [out, into] of await listMissingCuts(pool, PAIRS_AT_ONCE))
+      if (await askCut(pool, out, into)) await sendCut(boss, [out, into]);
   };
   const wipes = { pool, storage, log, ending: ending.signal };
   await boss.work<MeasureJob>(MEASURE, options, async ([job]: Job<MeasureJob>[]) => {
     await track(measureJob(pool, storage, log, job.data.takeId, ending.signal));
     await askPending();
   });
-  await boss.work<CompareJob>(COMPARE, options, async ([job]: Job<CompareJob>[]) => track(compareJob(pool, storage, log, job.data, ending.signal)));
-  await boss.work<PlateJob>(PLATE, options, async ([job]: Job<PlateJob>[]) => track(plateJob(pool, storage, log, job.data.plateId, ending.signal)));
+  await boss.work<CompareJob>(COMPARE, options, async ([job]: Job<CompareJob>[]) =>
+    track(compareJob(pool, storage, log, job.data, ending.signal)),
+  );
+  await boss.work<PlateJob>(PLATE, options, async ([job]: Job<PlateJob>[]) =>
+    track(plateJob(pool, storage, log, job.data.plateId, ending.signal)),
+  );
   await boss.work<CoverJob>(COVER, options, async ([job]: Job<CoverJob>[]) => {
     await track(coverJob(wipes, job.data.takeId));
     await askPending();
   });
-  await boss.work<CutJob>(CUT, options, async ([job]: Job<CutJob>[]) => track(cutJob(wipes, [job.data.outId, job.data.inId])));
+  await boss.work<CutJob>(CUT, options, async ([job]: Job<CutJob>[]) =>
+    track(cutJob(wipes, [job.data.outId, job.data.inId])),
+  );
   await boss.work<ProofJob>(PROOF, options, async ([job]: Job<ProofJob>[]) => track(proofJob(wipes, job.data.proofId)));
   await boss.work<RollJob>(ROLL, options, async ([job]: Job<RollJob>[]) => {
     const takeId = await track(rollJob(pool, storage, log, job.data.rollId, ending.signal));
@@ -73,7 +103,9 @@ async function run(): Promise<void> {
     for (const id of takes) await sendMeasure(boss, id);
     for (const id of rolls) await sendRoll(boss, id);
   };
-  const timer = setInterval(() => { sweep().catch((err) => log.warn({ err }, 'sweep failed')); }, SWEEP_MS);
+  const timer = setInterval(() => {
+    sweep().catch((err) => log.warn({ err }, 'sweep failed'));
+  }, SWEEP_MS);
   await sweep();
   // Nobody listens any more when the server was stopped at once.
   if (process.connected) process.send?.('ready', () => undefined);
@@ -84,7 +116,12 @@ async function run(): Promise<void> {
     stopping = true;
     clearInterval(timer);
     ending.abort();
-    await Promise.race([Promise.allSettled([...underWay]), new Promise((r) => { setTimeout(r, 3000); })]);
+    await Promise.race([
+      Promise.allSettled([...underWay]),
+      new Promise((r) => {
+        setTimeout(r, 3000);
+      }),
+    ]);
     await boss.stop({ graceful: false, wait: false }).catch(() => undefined);
     process.exit(0);
   };

@@ -27,46 +27,70 @@ export function planFaults(settings: CameraSettings): FaultTruth {
   const count = Math.round(seconds * fps);
   const random = seededRandom(seed * 6007 + 9);
   const vary = 0.85 + 0.3 * random();
-  const stepAt = Math.round(count * 0.42), share = (f: number) => f / Math.max(1, count - 1);
+  const stepAt = Math.round(count * 0.42),
+    share = (f: number) => f / Math.max(1, count - 1);
   const beat = Math.abs(FLASHES_HZ - Math.round(FLASHES_HZ / fps) * fps);
   const steady = settings.light === 'brighter' ? 0.34 : 0;
   // The meter stands on the set: it sees sun and clouds, not what the camera does by itself; it evens flicker out.
   const onTheSet = settings.light === 'drift' || settings.light === 'cloud';
   const light = (f: number): number => {
     switch (settings.light) {
-      case 'drift': return 0.36 * vary * share(f);
-      case 'step': return f >= stepAt ? -0.3 * vary : 0;
-      case 'cloud': return -0.55 * vary * Math.exp(-(((share(f) - 0.55) / 0.16) ** 2));
-      case 'flicker': return Math.log2(1 + FLICKER_SHARE * Math.sin((2 * Math.PI * beat * f) / fps));
-      default: return steady;
+      case 'drift':
+        return 0.36 * vary * share(f);
+      case 'step':
+        return f >= stepAt ? -0.3 * vary : 0;
+      case 'cloud':
+        return -0.55 * vary * Math.exp(-(((share(f) - 0.55) / 0.16) ** 2));
+      case 'flicker':
+        return Math.log2(1 + FLICKER_SHARE * Math.sin((2 * Math.PI * beat * f) / fps));
+      default:
+        return steady;
     }
   };
   const frames = Array.from({ length: count }, (_, f) => f);
-  const huntAt = count * 0.55, huntLong = Math.max(6, 0.5 * fps);
-  const blur = (f: number) => (settings.focus === 'soft' ? 1.6 : settings.focus === 'hunt' && Math.abs(f - huntAt) < huntLong ? 4.2 * Math.cos((Math.PI / 2) * ((f - huntAt) / huntLong)) : 0) * (width / 1280);
+  const huntAt = count * 0.55,
+    huntLong = Math.max(6, 0.5 * fps);
+  const blur = (f: number) =>
+    (settings.focus === 'soft'
+      ? 1.6
+      : settings.focus === 'hunt' && Math.abs(f - huntAt) < huntLong
+        ? 4.2 * Math.cos((Math.PI / 2) * ((f - huntAt) / huntLong))
+        : 0) *
+    (width / 1280);
   const shift = settings.white === 'shift' ? vary : 0;
   const stops = frames.map(light);
   const normal = seededNormal(seed * 31 + 77);
   const every = Math.max(1, Math.round(fps / 2));
   return {
-    light_stops: stops, steps: settings.light === 'step' ? [{ frame: stepAt, stops: -0.3 * vary }] : [],
+    light_stops: stops,
+    steps: settings.light === 'step' ? [{ frame: stepAt, stops: -0.3 * vary }] : [],
     flicker: settings.light === 'flicker' ? { share_pct: 100 * FLICKER_SHARE, seen_hz: beat } : null,
-    red_stops: frames.map((f) => 0.16 * shift * share(f)), blue_stops: frames.map((f) => -0.24 * shift * share(f)), blur_px: frames.map(blur),
-    meter: frames.filter((f) => f % every === 0).map((f) => ({ frame: f, ev: Math.round(100 * (7.4 + (onTheSet ? stops[f] : 0) + 0.015 * normal())) / 100 })),
+    red_stops: frames.map((f) => 0.16 * shift * share(f)),
+    blue_stops: frames.map((f) => -0.24 * shift * share(f)),
+    blur_px: frames.map(blur),
+    meter: frames
+      .filter((f) => f % every === 0)
+      .map((f) => ({ frame: f, ev: Math.round(100 * (7.4 + (onTheSet ? stops[f] : 0) + 0.015 * normal())) / 100 })),
   };
 }
 
 /** For each code value of red, green and blue what it becomes in this frame's light; null when nothing changes. */
 export function lightTables(truth: FaultTruth, frame: number): [Uint8Array, Uint8Array, Uint8Array] | null {
-  const stops = truth.light_stops[frame], red = truth.red_stops[frame], blue = truth.blue_stops[frame];
+  const stops = truth.light_stops[frame],
+    red = truth.red_stops[frame],
+    blue = truth.blue_stops[frame];
   if (stops === 0 && red === 0 && blue === 0) return null;
-  const table = (s: number) => Uint8Array.from({ length: 256 }, (_, v) => Math.round(255 * toCode('bt709', Math.min(1, toLight('bt709', v / 255) * 2 ** s))));
+  const table = (s: number) =>
+    Uint8Array.from({ length: 256 }, (_, v) =>
+      Math.round(255 * toCode('bt709', Math.min(1, toLight('bt709', v / 255) * 2 ** s))),
+    );
   return [table(stops + red), table(stops), table(stops + blue)];
 }
 
 /** A crate at the place where it belongs, or a hand's breadth off; coordinates of a 1280 wide frame. */
 export function paintCrate(ctx: SKRSContext2D, settings: CameraSettings, ground: number): void {
-  const x = 760 + (settings.prop === 'crate-off' ? 26 : 0), y = ground - 96;
+  const x = 760 + (settings.prop === 'crate-off' ? 26 : 0),
+    y = ground - 96;
   ctx.save();
   ctx.fillStyle = 'rgba(0,0,0,0.4)';
   ctx.beginPath();
@@ -100,8 +124,11 @@ export function paintTree(ctx: SKRSContext2D, t: number): void {
   ctx.quadraticCurveTo(1215, 380, 1180, 150);
   ctx.stroke();
   for (let i = 0; i < 420; i++) {
-    const angle = 6.283 * random(), far = Math.sqrt(random());
-    const phase = 6.283 * random(), speed = 2.4 + 2.2 * random(), sway = 3 + 6 * far;
+    const angle = 6.283 * random(),
+      far = Math.sqrt(random());
+    const phase = 6.283 * random(),
+      speed = 2.4 + 2.2 * random(),
+      sway = 3 + 6 * far;
     const x = 1180 + 170 * far * Math.cos(angle) + sway * Math.sin(t * speed + phase) + 3 * Math.sin(t * 1.1);
     const y = 150 + 120 * far * Math.sin(angle) + 0.5 * sway * Math.cos(t * speed * 1.3 + phase);
     ctx.fillStyle = `hsl(${88 + 34 * random()},${24 + 18 * random()}%,${12 + 22 * random()}%)`;

@@ -3,7 +3,12 @@ import { seededRandom } from '../core/image/random';
 import type { CameraSettings } from './settings';
 
 /** Where a performer is in one frame, in pixels of a 1280 wide frame; null when out of the picture. */
-export interface Standing { x: number; ground: number; stride: number; facing: 1 | -1 }
+export interface Standing {
+  x: number;
+  ground: number;
+  stride: number;
+  facing: 1 | -1;
+}
 
 /** Who is where at a share (0 to 1) of the take. */
 export function performerAt(settings: CameraSettings, share: number, ground: number, mark: number): Standing | null {
@@ -17,7 +22,9 @@ export function performerAt(settings: CameraSettings, share: number, ground: num
       // In after a quarter of the take, at the mark by its half, and never out again.
       const u = (share - 0.25) / 0.25;
       if (u < 0) return null;
-      return u < 1 ? { x: -120 + u * (mark + 120), ground, stride: Math.sin(t * 6.2), facing: 1 } : { x: mark + 5 * Math.sin(t * 1.3), ground, stride: 0.06 * Math.sin(t * 2.1), facing: -1 };
+      return u < 1
+        ? { x: -120 + u * (mark + 120), ground, stride: Math.sin(t * 6.2), facing: 1 }
+        : { x: mark + 5 * Math.sin(t * 1.3), ground, stride: 0.06 * Math.sin(t * 2.1), facing: -1 };
     }
     case 'shadow-only':
       return null;

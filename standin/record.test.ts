@@ -10,7 +10,15 @@ const folder = mkdtempSync(join(tmpdir(), 'umbrastat-standin-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const settings = (more: Partial<CameraSettings>): CameraSettings => ({
-  scene: 'kiosk', tripod: 'still', crossing: 'nobody', seconds: 2, fps: 25, width: 1280, grain: 2, seed: 3, ...more,
+  scene: 'kiosk',
+  tripod: 'still',
+  crossing: 'nobody',
+  seconds: 2,
+  fps: 25,
+  width: 1280,
+  grain: 2,
+  seed: 3,
+  ...more,
 });
 
 async function rollAndMeasure(wish: CameraSettings) {
@@ -19,12 +27,23 @@ async function rollAndMeasure(wish: CameraSettings) {
   expect(existsSync(`${path}.jpg`)).toBe(true);
   const report = await measureTake(path);
   const { path: got } = report.lock;
-  let sum = 0, count = 0;
+  let sum = 0,
+    count = 0;
   truth.path.dx_px.forEach((dx, f) => {
     if (got.dx_px[f] === null) return;
-    const pose = (p: { dx_px: (number | null)[]; dy_px: (number | null)[]; rotation_deg: (number | null)[]; scale: (number | null)[] }) =>
-      ({ dx: p.dx_px[f]!, dy: p.dy_px[f]!, rotation: (p.rotation_deg[f]! * Math.PI) / 180, scale: p.scale[f]! });
-    sum += greatestDisplacement(pose(got), pose({ ...truth.path, dx_px: truth.path.dx_px }), report.media.width, report.media.height) ** 2;
+    const pose = (p: {
+      dx_px: (number | null)[];
+      dy_px: (number | null)[];
+      rotation_deg: (number | null)[];
+      scale: (number | null)[];
+    }) => ({ dx: p.dx_px[f]!, dy: p.dy_px[f]!, rotation: (p.rotation_deg[f]! * Math.PI) / 180, scale: p.scale[f]! });
+    sum +=
+      greatestDisplacement(
+        pose(got),
+        pose({ ...truth.path, dx_px: truth.path.dx_px }),
+        report.media.width,
+        report.media.height,
+      ) ** 2;
     count++;
     expect(dx).not.toBeNull();
   });
@@ -55,7 +74,12 @@ test('a knocked tripod is found at its frame', async () => {
 test('stopping it leaves no half take', async () => {
   const stop = new AbortController();
   const path = join(folder, 'stopped.mp4');
-  const rolling = recordTake(settings({ seconds: 10 }), path, { signal: stop.signal, onProgress: (n) => { if (n === 3) stop.abort(); } });
+  const rolling = recordTake(settings({ seconds: 10 }), path, {
+    signal: stop.signal,
+    onProgress: (n) => {
+      if (n === 3) stop.abort();
+    },
+  });
   await expect(rolling).rejects.toThrow();
 });
 
@@ -66,24 +90,30 @@ const measured = async (more: Partial<CameraSettings>, name: string) => {
   return { truth, report: await measureTake(path) };
 };
 
-test.each(['drift', 'step', 'cloud', 'flicker'] as const)('light: a %s is measured and called by its name', async (light) => {
-  const { truth, report } = await measured({ light, scene: 'pillar' }, light);
-  const first = truth.faults.light_stops[0];
-  const off = report.light.path.stops.map((s, f) => Math.abs(s! - (truth.faults.light_stops[f] - first))).sort((a, b) => a - b);
-  // A coder smooths a flicker of a few levels, and lags behind light that changes slowly.
-  expect(off[Math.floor(0.9 * off.length)]).toBeLessThan(light === 'step' ? 0.025 : 0.06);
-  expect(report.light.verdict).toBe('workable');
-  expect(report.light.reasons.map((r) => r.code)).toContain(light);
-  expect(report.lock.verdict).toBe('holds');
-  expect(report.focus.verdict).toBe('holds');
-  expect(report.presence.present_runs).toEqual([]);
-  if (light === 'step') {
-    expect(report.light.steps).toHaveLength(1);
-    expect(Math.abs(report.light.steps[0].frame - truth.faults.steps[0].frame)).toBeLessThanOrEqual(1);
-    expect(Math.abs(report.light.steps[0].stops - truth.faults.steps[0].stops)).toBeLessThan(0.02);
-  }
-  if (light === 'flicker') expect(Math.abs(report.light.flicker!.seen_hz - truth.faults.flicker!.seen_hz)).toBeLessThan(0.2);
-});
+test.each(['drift', 'step', 'cloud', 'flicker'] as const)(
+  'light: a %s is measured and called by its name',
+  async (light) => {
+    const { truth, report } = await measured({ light, scene: 'pillar' }, light);
+    const first = truth.faults.light_stops[0];
+    const off = report.light.path.stops
+      .map((s, f) => Math.abs(s! - (truth.faults.light_stops[f] - first)))
+      .sort((a, b) => a - b);
+    // A coder smooths a flicker of a few levels, and lags behind light that changes slowly.
+    expect(off[Math.floor(0.9 * off.length)]).toBeLessThan(light === 'step' ? 0.025 : 0.06);
+    expect(report.light.verdict).toBe('workable');
+    expect(report.light.reasons.map((r) => r.code)).toContain(light);
+    expect(report.lock.verdict).toBe('holds');
+    expect(report.focus.verdict).toBe('holds');
+    expect(report.presence.present_runs).toEqual([]);
+    if (light === 'step') {
+      expect(report.light.steps).toHaveLength(1);
+      expect(Math.abs(report.light.steps[0].frame - truth.faults.steps[0].frame)).toBeLessThanOrEqual(1);
+      expect(Math.abs(report.light.steps[0].stops - truth.faults.steps[0].stops)).toBeLessThan(0.02);
+    }
+    if (light === 'flicker')
+      expect(Math.abs(report.light.flicker!.seen_hz - truth.faults.flicker!.seen_hz)).toBeLessThan(0.2);
+  },
+);
 
 test('white: a shift is found, and is nothing else', async () => {
   const { truth, report } = await measured({ white: 'shift' }, 'white');
@@ -97,7 +127,11 @@ test('focus: a hunt is found, and is nothing else', async () => {
   const hunt = await measured({ focus: 'hunt' }, 'hunt');
   const soft = hunt.truth.faults.blur_px.flatMap((b, f) => (b > 1 ? [f] : []));
   expect(hunt.report.focus.verdict).toBe('reshoot');
-  expect(hunt.report.focus.hunts.some((h) => h.start >= soft[0] - 6 && h.start <= soft[0] + 4 && h.end >= soft[soft.length - 1] - 4)).toBe(true);
+  expect(
+    hunt.report.focus.hunts.some(
+      (h) => h.start >= soft[0] - 6 && h.start <= soft[0] + 4 && h.end >= soft[soft.length - 1] - 4,
+    ),
+  ).toBe(true);
   expect(hunt.report.light.verdict).toBe('holds');
   expect(hunt.report.presence.present_runs).toEqual([]);
 });
@@ -111,7 +145,8 @@ test('presence: who comes and stays', async () => {
 
 test('presence: whose shadow falls in', async () => {
   const { truth, report } = await measured({ crossing: 'shadow-only' }, 'shadow');
-  const from = truth.shadow.indexOf(true), to = truth.shadow.lastIndexOf(true);
+  const from = truth.shadow.indexOf(true),
+    to = truth.shadow.lastIndexOf(true);
   expect(report.presence.present_runs).toHaveLength(1);
   expect(report.presence.present_runs[0].start).toBeGreaterThanOrEqual(from);
   expect(report.presence.present_runs[0].start).toBeLessThanOrEqual(from + 8);

@@ -41,21 +41,63 @@ const WANDER = "settb=1/90000,setpts='(N/FPS+0.011*sin(N*1.7)+0.006*sin(N*0.31)+
  * Records a take to an H.264 MP4 and gives the truth about it.
  * @throws Error when ffmpeg cannot write the file, or the signal's reason
  */
-export async function recordTake(settings: CameraSettings, path: string, options: RecordOptions = {}): Promise<TakeTruth> {
+export async function recordTake(
+  settings: CameraSettings,
+  path: string,
+  options: RecordOptions = {},
+): Promise<TakeTruth> {
   const width = settings.width;
   const height = Math.round((width * 9) / 32) * 2;
   const scene = paintScene(settings.scene, width);
   const poses = tripodPath(settings);
   const canvas = createCanvas(width, height);
   const ctx = canvas.getContext('2d');
-  const child = spawn('ffmpeg', [
-    '-v', 'error', '-nostdin', '-y', '-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`, '-r', String(settings.fps), '-i', 'pipe:0',
-    '-vf', settings.rate === 'wandering' ? `scale=out_color_matrix=bt709,${WANDER.replace('FPS', String(settings.fps))}` : 'scale=out_color_matrix=bt709',
-    ...(settings.rate === 'wandering' ? ['-fps_mode', 'passthrough', '-video_track_timescale', '90000'] : []), '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p',
-    '-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-movflags', '+faststart', `file:${path}`,
-  ], { stdio: ['pipe', 'ignore', 'pipe'], signal: options.signal, killSignal: 'SIGKILL' });
+  const child = spawn(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-nostdin',
+      '-y',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgb24',
+      '-s',
+      `${width}x${height}`,
+      '-r',
+      String(settings.fps),
+      '-i',
+      'pipe:0',
+      '-vf',
+      settings.rate === 'wandering'
+        ? `scale=out_color_matrix=bt709,${WANDER.replace('FPS', String(settings.fps))}`
+        : 'scale=out_color_matrix=bt709',
+      ...(settings.rate === 'wandering' ? ['-fps_mode', 'passthrough', '-video_track_timescale', '90000'] : []),
+      '-c:v',
+      'libx264',
+      '-preset',
+      'veryfast',
+      '-crf',
+      '20',
+      '-pix_fmt',
+      'yuv420p',
+      '-colorspace',
+      'bt709',
+      '-color_primaries',
+      'bt709',
+      '-color_trc',
+      'bt709',
+      '-movflags',
+      '+faststart',
+      `file:${path}`,
+    ],
+    { stdio: ['pipe', 'ignore', 'pipe'], signal: options.signal, killSignal: 'SIGKILL' },
+  );
   let errors = '';
-  child.stderr.on('data', (d: Buffer) => { errors += d.toString('utf8'); });
+  child.stderr.on('data', (d: Buffer) => {
+    errors += d.toString('utf8');
+  });
   child.stdin.on('error', () => undefined);
   const closed = once(child, 'close');
   closed.catch(() => undefined);
@@ -65,7 +107,8 @@ export async function recordTake(settings: CameraSettings, path: string, options
   const wipe = planWipe(settings, width, height);
   const soft = createCanvas(width, height);
   const softCtx = soft.getContext('2d');
-  const present: boolean[] = [], shadow: boolean[] = [];
+  const present: boolean[] = [],
+    shadow: boolean[] = [];
   for (let f = 0; f < poses.length; f++) {
     options.signal?.throwIfAborted();
     const someone = performerAt(settings, f / poses.length, scene.ground, scene.mark);
@@ -88,32 +131,55 @@ export async function recordTake(settings: CameraSettings, path: string, options
     }
     options.onProgress?.(f + 1);
     // Let timers and messages through between frames.
-    await new Promise((resolve) => { setImmediate(resolve); });
+    await new Promise((resolve) => {
+      setImmediate(resolve);
+    });
   }
   child.stdin.end();
-  const [code] = await closed as [number | null];
+  const [code] = (await closed) as [number | null];
   if (code !== 0) throw new Error(`The stand-in camera could not write its file: ${errors.split('\n')[0]}`);
   return {
-    settings, present, shadow, faults, wipe: wipe && wipe.truth,
+    settings,
+    present,
+    shadow,
+    faults,
+    wipe: wipe && wipe.truth,
     path: {
-      dx_px: poses.map((p) => p.dx), dy_px: poses.map((p) => p.dy),
-      rotation_deg: poses.map((p) => (p.rotation * 180) / Math.PI), scale: poses.map((p) => p.scale),
+      dx_px: poses.map((p) => p.dx),
+      dy_px: poses.map((p) => p.dy),
+      rotation_deg: poses.map((p) => (p.rotation * 180) / Math.PI),
+      scale: poses.map((p) => p.scale),
     },
   };
 }
 
 /** Paints a frame; says whether a shadow without its owner fell in. */
-function paintFrame(ctx: SKRSContext2D, scene: Scene, pose: Similarity, frame: number, settings: CameraSettings, wipe: Wipe | null, width: number, height: number): boolean {
+function paintFrame(
+  ctx: SKRSContext2D,
+  scene: Scene,
+  pose: Similarity,
+  frame: number,
+  settings: CameraSettings,
+  wipe: Wipe | null,
+  width: number,
+  height: number,
+): boolean {
   const { unit } = scene;
   const share = frame / Math.round(settings.seconds * settings.fps);
   const c = pose.scale * Math.cos(pose.rotation);
   const s = pose.scale * Math.sin(pose.rotation);
-  const cx = width / 2, cy = height / 2;
+  const cx = width / 2,
+    cy = height / 2;
   // The painting's pixel (x, y) belongs at (x - margin) in the frame, moved about the frame's centre.
-  const place = (k: number, margin: number) => ctx.setTransform(
-    c * k, s * k, -s * k, c * k,
-    cx + pose.dx - c * (cx + margin) + s * (cy + margin), cy + pose.dy - s * (cx + margin) - c * (cy + margin),
-  );
+  const place = (k: number, margin: number) =>
+    ctx.setTransform(
+      c * k,
+      s * k,
+      -s * k,
+      c * k,
+      cx + pose.dx - c * (cx + margin) + s * (cy + margin),
+      cy + pose.dy - s * (cx + margin) - c * (cy + margin),
+    );
   ctx.imageSmoothingEnabled = true;
   ctx.imageSmoothingQuality = 'high';
   if (wipe) {
@@ -154,7 +220,10 @@ function glitter(ctx: SKRSContext2D, scene: Scene, t: number): void {
   ctx.rect(x - MARGIN, y + 2, width + 2 * MARGIN, height - 8);
   ctx.clip();
   for (let i = 0; i < 420; i++) {
-    const u = random(), v = random() ** 1.4, phase = random() * 6.28, speed = 0.8 + 2 * random();
+    const u = random(),
+      v = random() ** 1.4,
+      phase = random() * 6.28,
+      speed = 0.8 + 2 * random();
     const shine = Math.sin(t * speed * 2 + phase);
     if (shine < 0) continue;
     const depth = y + v * height;
@@ -190,7 +259,15 @@ class Grain {
     const out = new Uint8Array(rgb.buffer, rgb.byteOffset, rgb.length);
     const pixels = new Uint32Array(rgba.buffer, rgba.byteOffset, rgba.length >> 2);
     for (let from = 0; from < pixels.length; from += RUN) {
-      addRun(pixels, from, min(pixels.length, from + RUN), table, floor(this.random() * table.length), tables ?? UNCHANGED, out);
+      addRun(
+        pixels,
+        from,
+        min(pixels.length, from + RUN),
+        table,
+        floor(this.random() * table.length),
+        tables ?? UNCHANGED,
+        out,
+      );
     }
   }
 }
@@ -198,10 +275,20 @@ class Grain {
 /** Pixels that take their grain from one place of the table. */
 const RUN = 2048;
 
-function addRun(pixels: Uint32Array, from: number, to: number, table: Int8Array, start: number, [red, green, blue]: readonly [Uint8Array, Uint8Array, Uint8Array], out: Uint8Array): void {
-  const clamped = CLAMPED, mask = table.length - 1;
+function addRun(
+  pixels: Uint32Array,
+  from: number,
+  to: number,
+  table: Int8Array,
+  start: number,
+  [red, green, blue]: readonly [Uint8Array, Uint8Array, Uint8Array],
+  out: Uint8Array,
+): void {
+  const clamped = CLAMPED,
+    mask = table.length - 1;
   for (let i = from, o = 3 * from, at = start; i < to; i++, o += 3, at++) {
-    const n = CLAMP_FROM + table[at & mask], v = pixels[i];
+    const n = CLAMP_FROM + table[at & mask],
+      v = pixels[i];
     out[o] = clamped[red[v & 255] + n];
     out[o + 1] = clamped[green[(v >> 8) & 255] + n];
     out[o + 2] = clamped[blue[(v >> 16) & 255] + n];

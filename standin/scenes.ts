@@ -48,7 +48,9 @@ export function paintScene(name: CameraSettings['scene'], width: number): Scene 
   }
   vignette(front.ctx);
   return {
-    back: back.canvas, front: front.canvas, unit,
+    back: back.canvas,
+    front: front.canvas,
+    unit,
     ground: name === 'bench' ? 640 : 628,
     mark: { kiosk: 1010, pillar: 420, bench: 560 }[name],
     water: { x: 0, y: 338, width: 1280, height: 120 },
@@ -62,17 +64,31 @@ function pixels(unit: number, x: number, y: number, width: number, height: numbe
 
 function sky(ctx: SKRSContext2D, unit: number): void {
   const g = ctx.createLinearGradient(0, -MARGIN, 0, 340);
-  for (const [stop, color] of [[0, '#1b2a44'], [0.45, '#4a4f68'], [0.75, '#b07a5e'], [0.92, '#e0a06a'], [1, '#c98b62']] as const) g.addColorStop(stop, color);
+  for (const [stop, color] of [
+    [0, '#1b2a44'],
+    [0.45, '#4a4f68'],
+    [0.75, '#b07a5e'],
+    [0.92, '#e0a06a'],
+    [1, '#c98b62'],
+  ] as const)
+    g.addColorStop(stop, color);
   ctx.fillStyle = g;
   ctx.fillRect(-MARGIN, -MARGIN, WIDTH, 340 + MARGIN);
-  weather(ctx, pixels(unit, -MARGIN, -MARGIN, WIDTH, 330 + MARGIN), 101, 46, { blotch: 90 * unit, octaves: 6, stretch: 3 });
+  weather(ctx, pixels(unit, -MARGIN, -MARGIN, WIDTH, 330 + MARGIN), 101, 46, {
+    blotch: 90 * unit,
+    octaves: 6,
+    stretch: 3,
+  });
   // An island with its lights, and masts.
   const random = seededRandom(55);
   ctx.fillStyle = '#2a2c38';
   ctx.beginPath();
   ctx.moveTo(-MARGIN, 340);
   for (let x = -MARGIN; x <= 1280 + MARGIN; x += 14) {
-    ctx.lineTo(x, 318 - 26 * Math.exp(-(((x - 420) / 260) ** 2)) - 14 * Math.exp(-(((x - 980) / 180) ** 2)) - 5 * random());
+    ctx.lineTo(
+      x,
+      318 - 26 * Math.exp(-(((x - 420) / 260) ** 2)) - 14 * Math.exp(-(((x - 980) / 180) ** 2)) - 5 * random(),
+    );
   }
   ctx.lineTo(1280 + MARGIN, 340);
   ctx.fill();
@@ -132,20 +148,38 @@ function quay(ctx: SKRSContext2D, unit: number): void {
     }
     y += height;
   }
-  weather(ctx, pixels(unit, -MARGIN, 458, WIDTH, 262 + MARGIN), 303, 44, { blotch: 30 * unit, octaves: 6, stretch: 1.6 });
+  weather(ctx, pixels(unit, -MARGIN, 458, WIDTH, 262 + MARGIN), 303, 44, {
+    blotch: 30 * unit,
+    octaves: 6,
+    stretch: 1.6,
+  });
   ctx.fillStyle = '#1f1d1b';
   ctx.fillRect(-MARGIN, 452, WIDTH, 8);
 }
 
 function kiosk(ctx: SKRSContext2D, unit: number, x: number, y: number, size: number): void {
-  const w = 400 * size, h = 380 * size;
+  const w = 400 * size,
+    h = 380 * size;
   ctx.fillStyle = 'rgba(0,0,0,0.4)';
   ctx.beginPath();
   ctx.ellipse(x + w / 2, y + h + 6, w * 0.6, 22 * size, 0, 0, 7);
   ctx.fill();
-  withPixels(ctx, unit, () => boards(ctx, pixels(unit, x, y, w, h), 404, { board: 25 * size * unit, color: '#6d4c36', seam: 'rgba(20,12,8,0.85)', upright: true }));
-  for (const [u, lit] of [[0.1, true], [0.58, true]] as const) {
-    const wx = x + w * u, wy = y + h * 0.2, ww = w * 0.32, wh = h * 0.3;
+  withPixels(ctx, unit, () =>
+    boards(ctx, pixels(unit, x, y, w, h), 404, {
+      board: 25 * size * unit,
+      color: '#6d4c36',
+      seam: 'rgba(20,12,8,0.85)',
+      upright: true,
+    }),
+  );
+  for (const [u, lit] of [
+    [0.1, true],
+    [0.58, true],
+  ] as const) {
+    const wx = x + w * u,
+      wy = y + h * 0.2,
+      ww = w * 0.32,
+      wh = h * 0.3;
     ctx.fillStyle = '#2c1f16';
     ctx.fillRect(wx - 6, wy - 6, ww + 12, wh + 12);
     const g = ctx.createLinearGradient(wx, wy, wx, wy + wh);
@@ -155,14 +189,19 @@ function kiosk(ctx: SKRSContext2D, unit: number, x: number, y: number, size: num
     ctx.fillRect(wx, wy, ww, wh);
     ctx.fillStyle = 'rgba(80,44,20,0.8)';
     ctx.fillRect(wx + ww / 2 - 2, wy, 4, wh);
-    for (let i = 0; i < 5; i++) ctx.fillRect(wx + 8 + i * ww * 0.17, wy + wh * (0.62 + 0.05 * (i % 2)), ww * 0.1, wh * 0.38);
+    for (let i = 0; i < 5; i++)
+      ctx.fillRect(wx + 8 + i * ww * 0.17, wy + wh * (0.62 + 0.05 * (i % 2)), ww * 0.1, wh * 0.38);
     weather(ctx, pixels(unit, wx, wy, ww, wh), 411 + u * 10, 22, { blotch: 14 * unit, octaves: 4, stretch: 1 });
   }
   ctx.fillStyle = '#3a2a1f';
   ctx.fillRect(x - 10 * size, y + h * 0.55, w + 20 * size, 16 * size);
   ctx.fillStyle = '#241a14';
   ctx.fillRect(x - 26 * size, y - 34 * size, w + 52 * size, 40 * size);
-  weather(ctx, pixels(unit, x - 26 * size, y - 34 * size, w + 52 * size, 40 * size), 421, 40, { blotch: 8 * unit, octaves: 4, stretch: 3 });
+  weather(ctx, pixels(unit, x - 26 * size, y - 34 * size, w + 52 * size, 40 * size), 421, 40, {
+    blotch: 8 * unit,
+    octaves: 4,
+    stretch: 3,
+  });
   ctx.fillStyle = '#e9d9b4';
   ctx.fillRect(x + w * 0.24, y - 26 * size, w * 0.5, 24 * size);
   ctx.fillStyle = '#2a2018';
@@ -172,7 +211,8 @@ function kiosk(ctx: SKRSContext2D, unit: number, x: number, y: number, size: num
   const random = seededRandom(431);
   for (let i = 0; i < 6; i++) {
     ctx.fillStyle = ['#cdbb94', '#b8c0b6', '#c99b7b'][i % 3];
-    const px = x + w * (0.06 + 0.155 * i), py = y + h * (0.66 + 0.06 * random());
+    const px = x + w * (0.06 + 0.155 * i),
+      py = y + h * (0.66 + 0.06 * random());
     ctx.fillRect(px, py, w * 0.1, h * 0.15);
     ctx.fillStyle = 'rgba(30,24,18,0.85)';
     for (let l = 0; l < 6; l++) ctx.fillRect(px + 3, py + 4 + l * h * 0.022, w * (0.03 + 0.05 * random()), 1.6);
@@ -184,7 +224,13 @@ function kiosk(ctx: SKRSContext2D, unit: number, x: number, y: number, size: num
 function pillar(ctx: SKRSContext2D, unit: number, x: number, y: number, width: number): void {
   const bottom = 690;
   const g = ctx.createLinearGradient(x, 0, x + width, 0);
-  for (const [stop, color] of [[0, '#17171a'], [0.3, '#4a4540'], [0.6, '#2c2a29'], [1, '#0f0f11']] as const) g.addColorStop(stop, color);
+  for (const [stop, color] of [
+    [0, '#17171a'],
+    [0.3, '#4a4540'],
+    [0.6, '#2c2a29'],
+    [1, '#0f0f11'],
+  ] as const)
+    g.addColorStop(stop, color);
   ctx.fillStyle = g;
   ctx.fillRect(x, y, width, bottom - y);
   ctx.beginPath();
@@ -203,7 +249,11 @@ function pillar(ctx: SKRSContext2D, unit: number, x: number, y: number, width: n
     ctx.stroke();
   }
   ctx.setLineDash([]);
-  weather(ctx, pixels(unit, x - 20, y - 20, width + 40, bottom - y + 20), x + 7, 46, { blotch: 12 * unit, octaves: 5, stretch: 0.7 });
+  weather(ctx, pixels(unit, x - 20, y - 20, width + 40, bottom - y + 20), x + 7, 46, {
+    blotch: 12 * unit,
+    octaves: 5,
+    stretch: 0.7,
+  });
 }
 
 function lantern(ctx: SKRSContext2D, x: number, y: number): void {
@@ -225,8 +275,18 @@ function bench(ctx: SKRSContext2D, unit: number, x: number, y: number): void {
   ctx.fillStyle = 'rgba(0,0,0,0.45)';
   ctx.fillRect(x - 10, y + 150, 420, 16);
   withPixels(ctx, unit, () => {
-    boards(ctx, pixels(unit, x, y, 400, 56), 505, { board: 18 * unit, color: '#5a4a38', seam: 'rgba(15,10,8,0.9)', upright: false });
-    boards(ctx, pixels(unit, x, y + 84, 400, 30), 506, { board: 15 * unit, color: '#6a5842', seam: 'rgba(15,10,8,0.9)', upright: false });
+    boards(ctx, pixels(unit, x, y, 400, 56), 505, {
+      board: 18 * unit,
+      color: '#5a4a38',
+      seam: 'rgba(15,10,8,0.9)',
+      upright: false,
+    });
+    boards(ctx, pixels(unit, x, y + 84, 400, 30), 506, {
+      board: 15 * unit,
+      color: '#6a5842',
+      seam: 'rgba(15,10,8,0.9)',
+      upright: false,
+    });
   });
   ctx.fillStyle = '#26221d';
   for (const u of [16, 196, 376]) ctx.fillRect(x + u, y + 114, 12, 48);
@@ -252,9 +312,24 @@ function bench(ctx: SKRSContext2D, unit: number, x: number, y: number): void {
 
 function trolley(ctx: SKRSContext2D, unit: number, x: number, y: number): void {
   withPixels(ctx, unit, () => {
-    boards(ctx, pixels(unit, x, y, 120, 90), 606, { board: 22 * unit, color: '#77603f', seam: 'rgba(20,14,8,0.9)', upright: false });
-    boards(ctx, pixels(unit, x + 126, y + 16, 110, 74), 607, { board: 18 * unit, color: '#6b5136', seam: 'rgba(20,14,8,0.9)', upright: false });
-    boards(ctx, pixels(unit, x + 50, y - 78, 120, 76), 608, { board: 19 * unit, color: '#836a47', seam: 'rgba(20,14,8,0.9)', upright: false });
+    boards(ctx, pixels(unit, x, y, 120, 90), 606, {
+      board: 22 * unit,
+      color: '#77603f',
+      seam: 'rgba(20,14,8,0.9)',
+      upright: false,
+    });
+    boards(ctx, pixels(unit, x + 126, y + 16, 110, 74), 607, {
+      board: 18 * unit,
+      color: '#6b5136',
+      seam: 'rgba(20,14,8,0.9)',
+      upright: false,
+    });
+    boards(ctx, pixels(unit, x + 50, y - 78, 120, 76), 608, {
+      board: 19 * unit,
+      color: '#836a47',
+      seam: 'rgba(20,14,8,0.9)',
+      upright: false,
+    });
   });
   ctx.fillStyle = '#1d1b19';
   ctx.fillRect(x - 16, y + 90, 270, 14);

@@ -5,7 +5,12 @@ import { seededRandom } from '../core/image/random';
 const { ceil, floor } = Math;
 
 /** A tile of smooth random light and dark, several sizes of blotch added up (value noise, Perlin's octaves). */
-export function mottle(width: number, height: number, seed: number, options: { blotch: number; octaves: number; stretch?: number }): Float32Array {
+export function mottle(
+  width: number,
+  height: number,
+  seed: number,
+  options: { blotch: number; octaves: number; stretch?: number },
+): Float32Array {
   const random = seededRandom(seed);
   const out = new Float32Array(width * height);
   let amplitude = 1;
@@ -26,19 +31,32 @@ export function mottle(width: number, height: number, seed: number, options: { b
 }
 
 /** Adds one size of blotch: a grid of values, eased from one to the next across and down. */
-function addOctave(out: Float32Array, width: number, height: number, grid: Float32Array, columns: number, cellX: number, cell: number, amplitude: number): void {
-  const at = Int32Array.from({ length: width }, (_, x) => floor(x / cellX)), share = Float64Array.from(at, (i, x) => ease(x / cellX - i));
+function addOctave(
+  out: Float32Array,
+  width: number,
+  height: number,
+  grid: Float32Array,
+  columns: number,
+  cellX: number,
+  cell: number,
+  amplitude: number,
+): void {
+  const at = Int32Array.from({ length: width }, (_, x) => floor(x / cellX)),
+    share = Float64Array.from(at, (i, x) => ease(x / cellX - i));
   const line = new Float64Array(columns);
   for (let y = 0; y < height; y++) {
-    const j = floor(y / cell), b = ease(y / cell - j);
-    for (let i = 0, k = j * columns; i < columns; i++, k++) line[i] = amplitude * (grid[k] + (grid[k + columns] - grid[k]) * b);
+    const j = floor(y / cell),
+      b = ease(y / cell - j);
+    for (let i = 0, k = j * columns; i < columns; i++, k++)
+      line[i] = amplitude * (grid[k] + (grid[k + columns] - grid[k]) * b);
     addLine(out, y * width, line, at, share);
   }
 }
 
 function addLine(out: Float32Array, from: number, line: Float64Array, at: Int32Array, share: Float64Array): void {
   for (let x = 0, o = from; x < at.length; x++, o++) {
-    const i = at[x], v = line[i];
+    const i = at[x],
+      v = line[i];
     out[o] += v + (line[i + 1] - v) * share[x];
   }
 }
@@ -49,11 +67,16 @@ function ease(t: number): number {
 
 /** Weathers everything painted so far inside a shape: lighter and darker by up to `strength` levels. */
 export function weather(
-  ctx: SKRSContext2D, box: { x: number; y: number; width: number; height: number }, seed: number, strength: number,
+  ctx: SKRSContext2D,
+  box: { x: number; y: number; width: number; height: number },
+  seed: number,
+  strength: number,
   options = { blotch: 24, octaves: 5, stretch: 1 },
 ): void {
-  const x = floor(box.x), y = floor(box.y);
-  const width = ceil(box.width), height = ceil(box.height);
+  const x = floor(box.x),
+    y = floor(box.y);
+  const width = ceil(box.width),
+    height = ceil(box.height);
   const noise = mottle(width, height, seed, options);
   const picture = ctx.getImageData(x, y, width, height);
   const d = picture.data;
@@ -71,7 +94,9 @@ export function weather(
 
 /** A wall of boards: seams, grain lines, nails. */
 export function boards(
-  ctx: SKRSContext2D, box: { x: number; y: number; width: number; height: number }, seed: number,
+  ctx: SKRSContext2D,
+  box: { x: number; y: number; width: number; height: number },
+  seed: number,
   options: { board: number; color: string; seam: string; upright: boolean },
 ): void {
   const random = seededRandom(seed);
@@ -83,13 +108,20 @@ export function boards(
   ctx.fillRect(box.x, box.y, box.width, box.height);
   const length = options.upright ? box.width : box.height;
   for (let at = 0, k = 0; at < length; at += options.board, k++) {
-    ctx.fillStyle = random() < 0.5 ? `rgba(0,0,0,${0.05 + 0.14 * random()})` : `rgba(255,220,180,${0.03 + 0.07 * random()})`;
+    ctx.fillStyle =
+      random() < 0.5 ? `rgba(0,0,0,${0.05 + 0.14 * random()})` : `rgba(255,220,180,${0.03 + 0.07 * random()})`;
     if (options.upright) ctx.fillRect(box.x + at, box.y, options.board, box.height);
     else ctx.fillRect(box.x, box.y + at, box.width, options.board);
     ctx.strokeStyle = options.seam;
     ctx.lineWidth = 1.6;
     ctx.beginPath();
-    if (options.upright) { ctx.moveTo(box.x + at, box.y); ctx.lineTo(box.x + at, box.y + box.height); } else { ctx.moveTo(box.x, box.y + at); ctx.lineTo(box.x + box.width, box.y + at); }
+    if (options.upright) {
+      ctx.moveTo(box.x + at, box.y);
+      ctx.lineTo(box.x + at, box.y + box.height);
+    } else {
+      ctx.moveTo(box.x, box.y + at);
+      ctx.lineTo(box.x + box.width, box.y + at);
+    }
     ctx.stroke();
     ctx.fillStyle = 'rgba(10,8,6,0.75)';
     for (let n = 0; n < 3; n++) {
@@ -106,9 +138,22 @@ export function boards(
 }
 
 /** Light that falls off from a point. */
-export function glow(ctx: SKRSContext2D, x: number, y: number, radius: number, color: [number, number, number], strength: number): void {
+export function glow(
+  ctx: SKRSContext2D,
+  x: number,
+  y: number,
+  radius: number,
+  color: [number, number, number],
+  strength: number,
+): void {
   const g = ctx.createRadialGradient(x, y, 0, x, y, radius);
-  for (const [stop, share] of [[0, 1], [0.25, 0.45], [0.55, 0.14], [1, 0]]) g.addColorStop(stop, `rgba(${color.join(',')},${strength * share})`);
+  for (const [stop, share] of [
+    [0, 1],
+    [0.25, 0.45],
+    [0.55, 0.14],
+    [1, 0],
+  ])
+    g.addColorStop(stop, `rgba(${color.join(',')},${strength * share})`);
   ctx.save();
   ctx.globalCompositeOperation = 'screen';
   ctx.fillStyle = g;

@@ -2,26 +2,43 @@ import { performerAt } from './performer';
 import type { CameraSettings } from './settings';
 import { tripodPath } from './tripod';
 
-const settings = (more: Partial<CameraSettings>): CameraSettings => ({ scene: 'kiosk', tripod: 'still', crossing: 'nobody', seconds: 4, fps: 25, width: 1280, grain: 2, seed: 3, ...more });
+const settings = (more: Partial<CameraSettings>): CameraSettings => ({
+  scene: 'kiosk',
+  tripod: 'still',
+  crossing: 'nobody',
+  seconds: 4,
+  fps: 25,
+  width: 1280,
+  grain: 2,
+  seed: 3,
+  ...more,
+});
 const KINDS: CameraSettings['tripod'][] = ['still', 'drift', 'knock', 'handheld', 'breathing'];
 
-test.each(KINDS)('%s starts at the reference, has a place for every frame, and is the same for the same seed', (tripod) => {
-  const path = tripodPath(settings({ tripod }));
-  expect(path).toHaveLength(100);
-  expect(Math.hypot(path[0].dx, path[0].dy)).toBeLessThan(1e-9);
-  expect(path[0].scale).toBeCloseTo(1);
-  expect(tripodPath(settings({ tripod }))).toEqual(path);
-  for (const p of path) for (const v of Object.values(p)) expect(Number.isFinite(v)).toBe(true);
-});
+test.each(KINDS)(
+  '%s starts at the reference, has a place for every frame, and is the same for the same seed',
+  (tripod) => {
+    const path = tripodPath(settings({ tripod }));
+    expect(path).toHaveLength(100);
+    expect(Math.hypot(path[0].dx, path[0].dy)).toBeLessThan(1e-9);
+    expect(path[0].scale).toBeCloseTo(1);
+    expect(tripodPath(settings({ tripod }))).toEqual(path);
+    for (const p of path) for (const v of Object.values(p)) expect(Number.isFinite(v)).toBe(true);
+  },
+);
 
 test.each(KINDS.filter((k) => k !== 'still'))('%s differs from seed to seed and grows with the picture', (tripod) => {
-  const far = (s: CameraSettings) => Math.max(...tripodPath(s).map((p) => Math.hypot(p.dx, p.dy) + Math.abs(p.scale - 1) * 600));
+  const far = (s: CameraSettings) =>
+    Math.max(...tripodPath(s).map((p) => Math.hypot(p.dx, p.dy) + Math.abs(p.scale - 1) * 600));
   expect(tripodPath(settings({ tripod, seed: 4 }))).not.toEqual(tripodPath(settings({ tripod })));
-  if (tripod !== 'breathing') expect(far(settings({ tripod, width: 1920 })) / far(settings({ tripod }))).toBeGreaterThan(1.3);
+  if (tripod !== 'breathing')
+    expect(far(settings({ tripod, width: 1920 })) / far(settings({ tripod }))).toBeGreaterThan(1.3);
 });
 
 test('still is still; a drift goes one way; a knock rings and settles off; breathing comes back', () => {
-  expect(tripodPath(settings({})).every((p) => p.dx === 0 && p.dy === 0 && p.rotation === 0 && p.scale === 1)).toBe(true);
+  expect(tripodPath(settings({})).every((p) => p.dx === 0 && p.dy === 0 && p.rotation === 0 && p.scale === 1)).toBe(
+    true,
+  );
   const drift = tripodPath(settings({ tripod: 'drift' }));
   for (let f = 1; f < drift.length; f++) expect(drift[f].dx).toBeGreaterThan(drift[f - 1].dx);
   const knock = tripodPath(settings({ tripod: 'knock' }));
@@ -35,7 +52,8 @@ test('still is still; a drift goes one way; a knock rings and settles off; breat
 });
 
 test('who crosses is out at both ends and in between passes the middle; who stands stays near the mark', () => {
-  const at = (crossing: CameraSettings['crossing'], share: number) => performerAt(settings({ crossing }), share, 628, 500);
+  const at = (crossing: CameraSettings['crossing'], share: number) =>
+    performerAt(settings({ crossing }), share, 628, 500);
   expect(at('nobody', 0.5)).toBeNull();
   for (const crossing of ['left-to-right', 'right-to-left'] as const) {
     expect(at(crossing, 0)).toBeNull();

@@ -14,7 +14,8 @@ export function tripodPath(settings: CameraSettings): Similarity[] {
   const vary = () => 0.85 + 0.3 * random();
   const degree = Math.PI / 180;
   const frames: Similarity[] = [];
-  const put = (dx: number, dy: number, rotation = 0, scale = 1) => frames.push({ dx: dx * unit, dy: dy * unit, rotation, scale });
+  const put = (dx: number, dy: number, rotation = 0, scale = 1) =>
+    frames.push({ dx: dx * unit, dy: dy * unit, rotation, scale });
   switch (tripod) {
     case 'still':
       for (let f = 0; f < count; f++) put(0, 0);
@@ -34,19 +35,34 @@ export function tripodPath(settings: CameraSettings): Similarity[] {
         }
         const t = (f - at) / fps;
         const ring = Math.exp(-t / 0.16);
-        put(14 + peak * ring * Math.cos(t * 24), -5 + 0.4 * peak * ring * Math.sin(t * 19), (0.1 + 0.4 * ring * Math.cos(t * 21)) * degree);
+        put(
+          14 + peak * ring * Math.cos(t * 24),
+          -5 + 0.4 * peak * ring * Math.sin(t * 19),
+          (0.1 + 0.4 * ring * Math.cos(t * 21)) * degree,
+        );
       }
       break;
     }
     case 'handheld': {
       // Breath, heartbeat and tremor of a standing person: slow sways of several periods and a little noise.
       const normal = seededNormal(seed * 104729 + 3);
-      const waves = Array.from({ length: 4 }, (_, i) => ({ period: 5 / (i + 1) ** 1.3 * vary(), size: 34 / (i + 1) ** 1.4, px: random() * 6.28, py: random() * 6.28 }));
-      const sway = (t: number, key: 'px' | 'py') => waves.reduce((s, w) => s + w.size * (Math.sin((6.28 * t) / w.period + w[key]) - Math.sin(w[key])), 0);
+      const waves = Array.from({ length: 4 }, (_, i) => ({
+        period: (5 / (i + 1) ** 1.3) * vary(),
+        size: 34 / (i + 1) ** 1.4,
+        px: random() * 6.28,
+        py: random() * 6.28,
+      }));
+      const sway = (t: number, key: 'px' | 'py') =>
+        waves.reduce((s, w) => s + w.size * (Math.sin((6.28 * t) / w.period + w[key]) - Math.sin(w[key])), 0);
       for (let f = 0; f < count; f++) {
         const t = f / fps;
         const tremor = f === 0 ? 0 : 0.6;
-        put(sway(t, 'px') + tremor * normal(), 0.6 * sway(t, 'py') + tremor * normal(), 0.3 * degree * Math.sin(t * 1.7), 1 + 0.004 * Math.sin(t * 1.1));
+        put(
+          sway(t, 'px') + tremor * normal(),
+          0.6 * sway(t, 'py') + tremor * normal(),
+          0.3 * degree * Math.sin(t * 1.7),
+          1 + 0.004 * Math.sin(t * 1.1),
+        );
       }
       break;
     }

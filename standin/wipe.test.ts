@@ -11,11 +11,25 @@ afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 async function roll(name: string, more: Partial<CameraSettings>) {
   const path = join(folder, `${name}.mp4`);
-  const { wipe } = await recordTake({ scene: 'kiosk', tripod: 'still', crossing: 'nobody', seconds: 2.4, fps: 25, width: 960, grain: 2, seed: 1, ...more }, path);
+  const { wipe } = await recordTake(
+    {
+      scene: 'kiosk',
+      tripod: 'still',
+      crossing: 'nobody',
+      seconds: 2.4,
+      fps: 25,
+      width: 960,
+      grain: 2,
+      seed: 1,
+      ...more,
+    },
+    path,
+  );
   return { path, truth: wipe! };
 }
 
-const within = (got: number | null, truth: number | null, frames: number) => (truth === null ? expect(got).toBeNull() : expect(Math.abs(got! - truth)).toBeLessThanOrEqual(frames));
+const within = (got: number | null, truth: number | null, frames: number) =>
+  truth === null ? expect(got).toBeNull() : expect(Math.abs(got! - truth)).toBeLessThanOrEqual(frames);
 
 // Through an ordinary H.264 file: share within 3 % of the frame, edges within 1 % of the width on nine frames of ten.
 test.each<[string, Partial<CameraSettings>, string, number, number]>([
@@ -26,7 +40,13 @@ test.each<[string, Partial<CameraSettings>, string, number, number]>([
   ['does not leave', { wipe: 'cart', wipe_fault: 'stays-in', seed: 7 }, 'reshoot', 1, 0.03],
   ['pan', { wipe: 'pan', scene: 'pillar', seed: 3 }, 'holds', 2, 0.06],
   ['lid', { wipe: 'lid', seed: 5 }, 'holds', 1, 0.03],
-  ['coat before a tree in the wind', { wipe: 'coat', wipe_way: 'right-to-left', tree: true, seed: 22 }, 'holds', 2, 0.03],
+  [
+    'coat before a tree in the wind',
+    { wipe: 'coat', wipe_way: 'right-to-left', tree: true, seed: 22 },
+    'holds',
+    2,
+    0.03,
+  ],
 ])('%s: frames, share and edges', async (name, settings, verdict, frames, worst) => {
   const { path, truth } = await roll(name.replace(/ /g, '-'), settings);
   const report = await measureCover(path);
@@ -35,12 +55,18 @@ test.each<[string, Partial<CameraSettings>, string, number, number]>([
   expect(Math.abs(((report.direction_deg! - truth.direction_deg! + 540) % 360) - 180)).toBeLessThan(12);
   within(report.enter_frame, truth.enter_frame, frames);
   within(report.first_full_frame, truth.first_full_frame, frames);
-  within(report.last_full_frame, truth.kind === 'closing' ? report.path.cover_share.length - 1 : truth.last_full_frame, frames);
+  within(
+    report.last_full_frame,
+    truth.kind === 'closing' ? report.path.cover_share.length - 1 : truth.last_full_frame,
+    frames,
+  );
   within(report.leave_frame, truth.leave_frame, frames);
   const off = report.path.cover_share.map((s, f) => Math.abs(s! - truth.cover_share[f])).sort((a, b) => a - b);
   expect(off[Math.floor(0.95 * off.length)]).toBeLessThan(worst);
   for (const key of ['lead_px', 'trail_px'] as const) {
-    const errors = report.path[key].flatMap((v, f) => (v !== null && truth[key][f] !== null ? [Math.abs(v - truth[key][f]!)] : [])).sort((a, b) => a - b);
+    const errors = report.path[key]
+      .flatMap((v, f) => (v !== null && truth[key][f] !== null ? [Math.abs(v - truth[key][f]!)] : []))
+      .sort((a, b) => a - b);
     if (errors.length) expect(errors[Math.floor(0.9 * (errors.length - 1))]).toBeLessThan(0.01 * report.media.width);
   }
   if (name === 'missed corner') expect(report.punch_in).toMatchObject({ allowed: false });
@@ -71,6 +97,10 @@ test('the two sides of a cut: way and speed to two hundredths, against each othe
   expect(Math.abs(report.out.speed_widths_per_s! / speed(out.truth) - 1)).toBeLessThan(0.02);
   expect(Math.abs(report.in.speed_widths_per_s! / speed(same.truth) - 1)).toBeLessThan(0.02);
   expect(report.speed_ratio).toBeCloseTo(speed(same.truth) / speed(out.truth), 1);
-  expect(await measureCut(out.path, back.path)).toMatchObject({ relation: 'against', mirror_helps: true, verdict: 'workable' });
+  expect(await measureCut(out.path, back.path)).toMatchObject({
+    relation: 'against',
+    mirror_helps: true,
+    verdict: 'workable',
+  });
   await expect(measureCut(out.path, back.path, { at: 500 })).rejects.toThrow(/frames 0 to 59/);
 });

@@ -27,7 +27,11 @@ export interface WipeTruth {
 }
 
 /** Where the object stands in a frame: its own pixel (x, y) appears at (left + scale * x, top + scale * y). */
-interface Place { left: number; top: number; scale: number }
+interface Place {
+  left: number;
+  top: number;
+  scale: number;
+}
 
 /** A planned wipe: what is drawn where in each frame. */
 export interface Wipe {
@@ -61,7 +65,8 @@ export function planWipe(settings: CameraSettings, width: number, height: number
   const places: Place[] = [];
   if (wipe === 'cart' || wipe === 'coat') {
     const long = (wipe === 'cart' ? 1.32 : 1.22) * width * vary;
-    const from = -long - 0.22 * width, to = width + (fault === 'stays-in' ? -0.35 * width : 0.3 * width);
+    const from = -long - 0.22 * width,
+      to = width + (fault === 'stays-in' ? -0.35 * width : 0.3 * width);
     const step = abs(to - from) / count;
     const sprite = paintObject(wipe, long, height, unit, soft, 0.5 * step, seed, fault === 'misses-corner', backwards);
     const pad = (sprite.width - long) / 2;
@@ -72,9 +77,20 @@ export function planWipe(settings: CameraSettings, width: number, height: number
     return finish('passing', backwards ? 180 : 0, sprite, places, camera, width, height);
   }
   if (wipe === 'pan') {
-    const near = 2.4 * vary, long = 1.3 * width;
+    const near = 2.4 * vary,
+      long = 1.3 * width;
     const far = (long + 1.5 * width) / near;
-    const sprite = paintObject('post', long, height, unit, soft, (0.5 * far * near) / count, seed, fault === 'misses-corner', backwards);
+    const sprite = paintObject(
+      'post',
+      long,
+      height,
+      unit,
+      soft,
+      (0.5 * far * near) / count,
+      seed,
+      fault === 'misses-corner',
+      backwards,
+    );
     const pad = (sprite.width - long) / 2;
     for (let f = 0; f < count; f++) {
       const dx = far * way(f) * (fault === 'stays-in' ? 0.72 : 1);
@@ -85,7 +101,8 @@ export function planWipe(settings: CameraSettings, width: number, height: number
     return finish('panning', backwards ? 180 : 0, sprite, places, camera, width, height);
   }
   if (wipe === 'walk-in') {
-    const w = 0.5 * width, h = 0.62 * height;
+    const w = 0.5 * width,
+      h = 0.62 * height;
     const sprite = paintObject('door', w, h, unit, soft, 0, seed, false, false);
     const last = (fault === 'stays-in' ? 1.5 : 2.9) * vary;
     for (let f = 0; f < count; f++) {
@@ -93,11 +110,25 @@ export function planWipe(settings: CameraSettings, width: number, height: number
       const scale = 1 / (1 - (1 - 1 / last) * min(1, 1.12 * way(f)));
       camera[f].scale = 1 + 0.35 * (scale - 1);
       const sway = fault === 'uneven' ? 0.05 * width * sin(9 * way(f)) : 0;
-      places.push({ left: width / 2 + sway - (scale * sprite.width) / 2, top: 0.52 * height - (scale * sprite.height) / 2, scale });
+      places.push({
+        left: width / 2 + sway - (scale * sprite.width) / 2,
+        top: 0.52 * height - (scale * sprite.height) / 2,
+        scale,
+      });
     }
     return finish('approaching', null, sprite, places, camera, width, height);
   }
-  const sprite = paintObject('lid', 1.1 * width, 1.2 * height, unit, soft, (0.5 * height) / (0.55 * count), seed, fault === 'misses-corner', false);
+  const sprite = paintObject(
+    'lid',
+    1.1 * width,
+    1.2 * height,
+    unit,
+    soft,
+    (0.5 * height) / (0.55 * count),
+    seed,
+    fault === 'misses-corner',
+    false,
+  );
   for (let f = 0; f < count; f++) {
     const down = max(0, min(1, (way(f) - 0.25) / 0.5)) * (fault === 'stays-in' ? 0.86 : 1.06);
     places.push({ left: (width - sprite.width) / 2, top: down * height - (sprite.height - PAD * unit), scale: 1 });
@@ -109,29 +140,51 @@ export function planWipe(settings: CameraSettings, width: number, height: number
 const PAD = 90;
 
 /** Paints what will cover the picture, with soft edges and the blur of its movement. */
-function paintObject(what: 'cart' | 'coat' | 'post' | 'door' | 'lid', w: number, h: number, unit: number, soft: number, smear: number, seed: number, missing: boolean, turned: boolean): Canvas {
+function paintObject(
+  what: 'cart' | 'coat' | 'post' | 'door' | 'lid',
+  w: number,
+  h: number,
+  unit: number,
+  soft: number,
+  smear: number,
+  seed: number,
+  missing: boolean,
+  turned: boolean,
+): Canvas {
   const pad = PAD * unit;
   const tall = what === 'door' || what === 'lid' ? h : h + 0.2 * h;
   const plain = createCanvas(ceil(w + 2 * pad), ceil(tall + 2 * pad));
   const ctx = plain.getContext('2d');
-  const box = { x: pad, y: what === 'door' || what === 'lid' ? pad : 0, width: w, height: what === 'door' || what === 'lid' ? h : plain.height };
+  const box = {
+    x: pad,
+    y: what === 'door' || what === 'lid' ? pad : 0,
+    width: w,
+    height: what === 'door' || what === 'lid' ? h : plain.height,
+  };
   ctx.beginPath();
   outline(ctx, what, box, unit, seed);
   ctx.clip();
   const pixel = { x: 0, y: 0, width: plain.width, height: plain.height };
-  if (what === 'cart') boards(ctx, pixel, seed, { board: 74 * unit, color: '#5b3f26', seam: 'rgba(20,12,6,0.8)', upright: false });
-  else if (what === 'door') boards(ctx, pixel, seed, { board: 34 * unit, color: '#3c5a54', seam: 'rgba(10,16,14,0.8)', upright: true });
+  if (what === 'cart')
+    boards(ctx, pixel, seed, { board: 74 * unit, color: '#5b3f26', seam: 'rgba(20,12,6,0.8)', upright: false });
+  else if (what === 'door')
+    boards(ctx, pixel, seed, { board: 34 * unit, color: '#3c5a54', seam: 'rgba(10,16,14,0.8)', upright: true });
   else {
     ctx.fillStyle = { coat: '#23252c', post: '#2c2925', lid: '#41372c' }[what];
     ctx.fillRect(0, 0, plain.width, plain.height);
-    weather(ctx, pixel, seed + 3, what === 'coat' ? 26 : 60, { blotch: (what === 'lid' ? 40 : 70) * unit, octaves: 5, stretch: what === 'post' ? 0.4 : 1 });
+    weather(ctx, pixel, seed + 3, what === 'coat' ? 26 : 60, {
+      blotch: (what === 'lid' ? 40 : 70) * unit,
+      octaves: 5,
+      stretch: what === 'post' ? 0.4 : 1,
+    });
   }
   if (missing) {
     // The corner that the object does not reach.
     ctx.globalCompositeOperation = 'destination-out';
     ctx.beginPath();
     const top = what === 'lid' ? plain.height - pad - 0.3 * h : pad - 1;
-    const right = what === 'lid' ? plain.width : pad + 0.62 * w, reach = what === 'lid' ? 0.25 * w : 0.5 * w;
+    const right = what === 'lid' ? plain.width : pad + 0.62 * w,
+      reach = what === 'lid' ? 0.25 * w : 0.5 * w;
     ctx.moveTo(right - reach, what === 'lid' ? plain.height : top - pad);
     ctx.lineTo(right, what === 'lid' ? plain.height : top - pad);
     ctx.lineTo(right, top + (what === 'lid' ? 0 : 0.16 * h));
@@ -157,13 +210,20 @@ function paintObject(what: 'cart' | 'coat' | 'post' | 'door' | 'lid', w: number,
   return moved;
 }
 
-function outline(ctx: SKRSContext2D, what: string, { x, y, width, height }: { x: number; y: number; width: number; height: number }, unit: number, seed: number): void {
+function outline(
+  ctx: SKRSContext2D,
+  what: string,
+  { x, y, width, height }: { x: number; y: number; width: number; height: number },
+  unit: number,
+  seed: number,
+): void {
   const random = seededRandom(seed * 7 + 1);
   if (what === 'door' || what === 'lid') {
     ctx.rect(x, y, width, height);
     return;
   }
-  const waves = what === 'coat' ? 46 * unit : what === 'post' ? 9 * unit : 5 * unit, lean = (what === 'cart' ? 0.05 : 0.03) * height * (random() - 0.5);
+  const waves = what === 'coat' ? 46 * unit : what === 'post' ? 9 * unit : 5 * unit,
+    lean = (what === 'cart' ? 0.05 : 0.03) * height * (random() - 0.5);
   const phases = [random() * 6, random() * 6];
   const edge = (v: number, k: number) => waves * sin(v * 5 + phases[k]) + lean * (v - 0.5) * 2;
   ctx.moveTo(x + edge(0, 0), y);
@@ -174,25 +234,38 @@ function outline(ctx: SKRSContext2D, what: string, { x, y, width, height }: { x:
 
 const COARSE = 4;
 
-function finish(kind: WipeTruth['kind'], direction: number | null, sprite: Canvas, places: Place[], camera: Wipe['camera'], width: number, height: number): Wipe {
+function finish(
+  kind: WipeTruth['kind'],
+  direction: number | null,
+  sprite: Canvas,
+  places: Place[],
+  camera: Wipe['camera'],
+  width: number,
+  height: number,
+): Wipe {
   const { width: wide, height: tall } = sprite;
   const { data } = sprite.getContext('2d').getImageData(0, 0, wide, tall);
   // The canvas's own numbers are slow to read one by one.
-  const solid = new Uint8Array(wide * tall), rgba = new Uint32Array(data.buffer, data.byteOffset, wide * tall);
+  const solid = new Uint8Array(wide * tall),
+    rgba = new Uint32Array(data.buffer, data.byteOffset, wide * tall);
   for (let i = 0; i < solid.length; i++) solid[i] = rgba[i] >>> 24 >= HALF ? 1 : 0;
   const hides = (p: Place, x: number, y: number) => {
-    const u = floor((x - p.left) / p.scale), v = floor((y - p.top) / p.scale);
+    const u = floor((x - p.left) / p.scale),
+      v = floor((y - p.top) / p.scale);
     return u >= 0 && v >= 0 && u < wide && v < tall && solid[v * wide + u] === 1;
   };
   const vertical = direction === 90;
   const share = places.map((p) => {
-    let n = 0, all = 0;
-    for (let y = COARSE / 2; y < height; y += COARSE) for (let x = COARSE / 2; x < width; x += COARSE, all++) if (hides(p, x, y)) n++;
+    let n = 0,
+      all = 0;
+    for (let y = COARSE / 2; y < height; y += COARSE)
+      for (let x = COARSE / 2; x < width; x += COARSE, all++) if (hides(p, x, y)) n++;
     return n / all;
   });
   const edges = places.map((p) => {
     const long = vertical ? height : width;
-    let first = -1, last = -1;
+    let first = -1,
+      last = -1;
     for (let a = 0; a < long; a++) {
       if (!hides(p, vertical ? width / 2 : a, vertical ? a : height / 2)) continue;
       if (first < 0) first = a;
@@ -201,27 +274,53 @@ function finish(kind: WipeTruth['kind'], direction: number | null, sprite: Canva
     return { low: first > 0 ? first : null, high: last >= 0 && last < long - 1 ? last + 1 : null };
   });
   const forwards = direction !== 180;
-  const seen = share.flatMap((s, f) => (s > SEEN_SHARE ? [f] : [])), full = share.flatMap((s, f) => (s >= 1 - SEEN_SHARE / 4 ? [f] : []));
+  const seen = share.flatMap((s, f) => (s > SEEN_SHARE ? [f] : [])),
+    full = share.flatMap((s, f) => (s >= 1 - SEEN_SHARE / 4 ? [f] : []));
   const gone = seen.length > 0 && seen[seen.length - 1] < places.length - 1;
   return {
-    sprite, places, camera,
+    sprite,
+    places,
+    camera,
     truth: {
-      kind, direction_deg: direction, cover_share: share,
-      lead_px: edges.map((e) => (direction === null ? null : forwards ? e.high : e.low)), trail_px: edges.map((e) => (direction === null ? null : forwards ? e.low : e.high)),
-      dx_px: camera.map((c) => c.dx), scale: camera.map((c) => c.scale),
-      enter_frame: seen[0] ?? null, first_full_frame: full[0] ?? null, last_full_frame: full.length ? full[full.length - 1] : null, leave_frame: gone ? seen[seen.length - 1] : null,
+      kind,
+      direction_deg: direction,
+      cover_share: share,
+      lead_px: edges.map((e) => (direction === null ? null : forwards ? e.high : e.low)),
+      trail_px: edges.map((e) => (direction === null ? null : forwards ? e.low : e.high)),
+      dx_px: camera.map((c) => c.dx),
+      scale: camera.map((c) => c.scale),
+      enter_frame: seen[0] ?? null,
+      first_full_frame: full[0] ?? null,
+      last_full_frame: full.length ? full[full.length - 1] : null,
+      leave_frame: gone ? seen[seen.length - 1] : null,
     },
   };
 }
 
 /** Draws the scenery of a camera that pans or walks: the painting goes on beyond its edges as its mirror image. */
-export function paintMovingScene(ctx: SKRSContext2D, scene: Scene, which: 'back' | 'front', { dx, scale }: Wipe['camera'][number], width: number, height: number): void {
-  const painting = scene[which], w = painting.width, margin = MARGIN * scene.unit;
+export function paintMovingScene(
+  ctx: SKRSContext2D,
+  scene: Scene,
+  which: 'back' | 'front',
+  { dx, scale }: Wipe['camera'][number],
+  width: number,
+  height: number,
+): void {
+  const painting = scene[which],
+    w = painting.width,
+    margin = MARGIN * scene.unit;
   for (let k = -3; k <= 3; k++) {
     const left = k * w - margin + dx;
     if (left > width || left + w < 0) continue;
     const turned = k % 2 !== 0;
-    ctx.setTransform(turned ? -scale : scale, 0, 0, scale, width / 2 + scale * ((turned ? left + w : left) - width / 2), height / 2 + scale * (-margin - height / 2));
+    ctx.setTransform(
+      turned ? -scale : scale,
+      0,
+      0,
+      scale,
+      width / 2 + scale * ((turned ? left + w : left) - width / 2),
+      height / 2 + scale * (-margin - height / 2),
+    );
     ctx.drawImage(painting, 0, 0);
   }
 }

@@ -8,8 +8,14 @@ export default function PlannedScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const planned = usePlanned(id);
   if (!planned.data) {
-    return <Screen where="Plan" title="Trick">{planned.error ? <Failed error={planned.error} onAgain={planned.refetch} /> : <Loading what="the trick" />}</Screen>;
+    return (
+      <Screen where="Plan" title="Trick">
+        {planned.error ? <Failed error={planned.error} onAgain={planned.refetch} /> : <Loading what="the trick" />}
+      </Screen>
+    );
   }
   // Made anew when the saved trick changes, so that what is shown is what is saved.
-  return <TrickEditor key={`${id}${JSON.stringify([planned.data.trick, planned.data.wishes])}`} planned={planned.data} />;
+  return (
+    <TrickEditor key={`${id}${JSON.stringify([planned.data.trick, planned.data.wishes])}`} planned={planned.data} />
+  );
 }

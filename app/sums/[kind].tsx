@@ -6,7 +6,7 @@ import { SumScreen } from '../../ui/sums/sum-screen';
 
 function valuesFrom(text: string | undefined): SumValues | null {
   try {
-    return text ? JSON.parse(text) as SumValues : null;
+    return text ? (JSON.parse(text) as SumValues) : null;
   } catch {
     return null;
   }
@@ -15,7 +15,18 @@ function valuesFrom(text: string | undefined): SumValues | null {
 export default function SumRoute() {
   const { kind, planned, inputs } = useLocalSearchParams<{ kind: string; planned?: string; inputs?: string }>();
   if (!(SUM_KINDS as readonly string[]).includes(kind)) {
-    return <Screen where="Sums" title="Sum"><Empty title="There is no such sum" text="Go back to the list of sums." /></Screen>;
+    return (
+      <Screen where="Sums" title="Sum">
+        <Empty title="There is no such sum" text="Go back to the list of sums." />
+      </Screen>
+    );
   }
-  return <SumScreen key={`${kind}${inputs ?? ''}`} kind={kind as SumKind} plannedId={planned ?? null} start={valuesFrom(inputs)} />;
+  return (
+    <SumScreen
+      key={`${kind}${inputs ?? ''}`}
+      kind={kind as SumKind}
+      plannedId={planned ?? null}
+      start={valuesFrom(inputs)}
+    />
+  );
 }

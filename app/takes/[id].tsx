@@ -18,7 +18,19 @@ export default function TakeScreen() {
   }, [measured, client]);
   const error = take.error ?? report.error;
   if (!take.data) {
-    return <Screen where="Check" title="Take">{error ? <Failed error={error} onAgain={take.refetch} /> : <Loading what="the take" />}</Screen>;
+    return (
+      <Screen where="Check" title="Take">
+        {error ? <Failed error={error} onAgain={take.refetch} /> : <Loading what="the take" />}
+      </Screen>
+    );
   }
-  return <TakeView key={id} take={take.data} report={report.data ?? null} error={report.error} startFrame={frame === undefined ? null : Number(frame)} />;
+  return (
+    <TakeView
+      key={id}
+      take={take.data}
+      report={report.data ?? null}
+      error={report.error}
+      startFrame={frame === undefined ? null : Number(frame)}
+    />
+  );
 }

@@ -16,17 +16,38 @@ const COLOUR_NOISE = 2.8;
  * whether it covers. 0 when nothing is open.
  * @param covered 1 where the object is seen. @param view what lies behind, as this frame would show it
  */
-export function alikeShare({ luma, blue, red }: SmallPicture, covered: Uint8Array, view: View, gain: number, noise: number, { width, height, colourWidth, colourHeight }: SmallSize): number {
+export function alikeShare(
+  { luma, blue, red }: SmallPicture,
+  covered: Uint8Array,
+  view: View,
+  gain: number,
+  noise: number,
+  { width, height, colourWidth, colourHeight }: SmallSize,
+): number {
   const pixels = width * height;
-  const colourAt = (i: number) => min(colourHeight - 1, ((i / width) | 0) >> 1) * colourWidth + min(colourWidth - 1, (i % width) >> 1);
-  const near = (of: (i: number) => number) => boxMean(Float32Array.from({ length: pixels }, (_, i) => (covered[i] ? of(i) : 0)), width, height, REACH, new Float32Array(pixels));
-  const share = near(() => 1), mean = near((i) => luma[i]), square = near((i) => luma[i] ** 2), meanBlue = near((i) => blue[colourAt(i)]), meanRed = near((i) => red[colourAt(i)]);
-  let open = 0, alike = 0;
+  const colourAt = (i: number) =>
+    min(colourHeight - 1, ((i / width) | 0) >> 1) * colourWidth + min(colourWidth - 1, (i % width) >> 1);
+  const near = (of: (i: number) => number) =>
+    boxMean(
+      Float32Array.from({ length: pixels }, (_, i) => (covered[i] ? of(i) : 0)),
+      width,
+      height,
+      REACH,
+      new Float32Array(pixels),
+    );
+  const share = near(() => 1),
+    mean = near((i) => luma[i]),
+    square = near((i) => luma[i] ** 2),
+    meanBlue = near((i) => blue[colourAt(i)]),
+    meanRed = near((i) => red[colourAt(i)]);
+  let open = 0,
+    alike = 0;
   for (let i = 0; i < pixels; i++) {
     if (covered[i] || !view.known[i]) continue;
     open++;
     if (share[i] < ENOUGH) continue;
-    const own = mean[i] / share[i], spread = max(0, square[i] / share[i] - own * own);
+    const own = mean[i] / share[i],
+      spread = max(0, square[i] / share[i] - own * own);
     const behind = gain * view.luma[i];
     const tint = Math.abs(meanBlue[i] / share[i] - view.blue[i]) + Math.abs(meanRed[i] / share[i] - view.red[i]);
     if (((own - behind) ** 2 + spread) / (noise * noise) + (tint / COLOUR_NOISE) ** 2 < APART) alike++;

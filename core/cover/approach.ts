@@ -1,4 +1,10 @@
-import { applySimilarity, composeSimilarity, IDENTITY, invertSimilarity, type Similarity } from '../geometry/similarity';
+import {
+  applySimilarity,
+  composeSimilarity,
+  IDENTITY,
+  invertSimilarity,
+  type Similarity,
+} from '../geometry/similarity';
 import type { SmallSize } from '../image/picture';
 import { quantile } from '../image/quantile';
 import { isSmall, registerStep } from '../motion/register';
@@ -30,7 +36,8 @@ export function followBack(stack: PictureStack, masks: readonly Uint8Array[], si
     const seen = stack.read(f).luma.slice();
     let step: Similarity = { ...IDENTITY };
     for (let round = 0; round < 6; round++) {
-      const view = laid(expected, step, width, height), usable = laidMask(mask, step, width, height);
+      const view = laid(expected, step, width, height),
+        usable = laidMask(mask, step, width, height);
       const found = registerStep(view, seen, usable, width, height, round > 0, null);
       if (!found || found.flat) break;
       step = composeSimilarity(found.step, step);
@@ -47,9 +54,14 @@ export function followBack(stack: PictureStack, masks: readonly Uint8Array[], si
 function laid(plane: Float32Array, t: Similarity, width: number, height: number): Float32Array {
   const out = new Float32Array(plane.length);
   each(t, width, height, (o, u, v) => {
-    const i = max(0, min(width - 2, floor(u))), j = max(0, min(height - 2, floor(v)));
-    const fx = max(0, min(1, u - i)), fy = max(0, min(1, v - j)), p = j * width + i;
-    out[o] = (1 - fy) * ((1 - fx) * plane[p] + fx * plane[p + 1]) + fy * ((1 - fx) * plane[p + width] + fx * plane[p + width + 1]);
+    const i = max(0, min(width - 2, floor(u))),
+      j = max(0, min(height - 2, floor(v)));
+    const fx = max(0, min(1, u - i)),
+      fy = max(0, min(1, v - j)),
+      p = j * width + i;
+    out[o] =
+      (1 - fy) * ((1 - fx) * plane[p] + fx * plane[p + 1]) +
+      fy * ((1 - fx) * plane[p + width] + fx * plane[p + width + 1]);
   });
   return out;
 }
@@ -57,7 +69,8 @@ function laid(plane: Float32Array, t: Similarity, width: number, height: number)
 function laidMask(mask: Uint8Array, t: Similarity, width: number, height: number): Uint8Array {
   const out = new Uint8Array(mask.length);
   each(t, width, height, (o, u, v) => {
-    const i = floor(u + 0.5), j = floor(v + 0.5);
+    const i = floor(u + 0.5),
+      j = floor(v + 0.5);
     out[o] = i >= 0 && j >= 0 && i < width && j < height ? mask[j * width + i] : 0;
   });
   return out;
@@ -65,7 +78,8 @@ function laidMask(mask: Uint8Array, t: Similarity, width: number, height: number
 
 function each(t: Similarity, width: number, height: number, put: (o: number, u: number, v: number) => void): void {
   const back = invertSimilarity(t);
-  const cx = (width - 1) / 2, cy = (height - 1) / 2;
+  const cx = (width - 1) / 2,
+    cy = (height - 1) / 2;
   for (let y = 0, o = 0; y < height; y++) {
     for (let x = 0; x < width; x++, o++) {
       const [u, v] = applySimilarity(back, x - cx, y - cy);
@@ -78,31 +92,65 @@ function each(t: Similarity, width: number, height: number, put: (o: number, u: 
 const STRIDE = 5;
 
 /** How well the object is kept in the middle, and how evenly the camera comes nearer, from its masks. */
-export function approachOf(masks: readonly Uint8Array[], from: number, to: number, { width, height }: SmallSize, scale: number): NonNullable<CoverMeasure['approach']> {
-  const centres: [number, number][] = [], sizes: number[] = [], turns: number[] = [];
+export function approachOf(
+  masks: readonly Uint8Array[],
+  from: number,
+  to: number,
+  { width, height }: SmallSize,
+  scale: number,
+): NonNullable<CoverMeasure['approach']> {
+  const centres: [number, number][] = [],
+    sizes: number[] = [],
+    turns: number[] = [];
   for (let f = from; f <= to && f < masks.length; f++) {
     const m = masks[f];
-    let n = 0, sx = 0, sy = 0, xx = 0, yy = 0, xy = 0, cut = 0;
-    for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) if (m[i]) {
-      n++; sx += x; sy += y; xx += x * x; yy += y * y; xy += x * y;
-      if (x === 0 || y === 0 || x === width - 1 || y === height - 1) cut++;
-    }
+    let n = 0,
+      sx = 0,
+      sy = 0,
+      xx = 0,
+      yy = 0,
+      xy = 0,
+      cut = 0;
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0; x < width; x++, i++)
+        if (m[i]) {
+          n++;
+          sx += x;
+          sy += y;
+          xx += x * x;
+          yy += y * y;
+          xy += x * y;
+          if (x === 0 || y === 0 || x === width - 1 || y === height - 1) cut++;
+        }
     // Once it is cut by the picture's edges its middle is not to be seen.
     if (n < 40 || cut > 0.02 * (width + height)) continue;
-    const mx = sx / n, my = sy / n;
+    const mx = sx / n,
+      my = sy / n;
     centres.push([mx, my]);
     sizes.push(sqrt(n));
     turns.push(0.5 * Math.atan2(2 * (xy / n - mx * my), xx / n - mx * mx - (yy / n - my * my)));
   }
   if (centres.length < 4) return { off_centre_px: 0, sway_px: 0, roll_deg: 0, speed_spread: 0 };
-  const cx = quantile(centres.map((c) => c[0]), 0.5), cy = quantile(centres.map((c) => c[1]), 0.5);
-  const sway = quantile(centres.map((c) => Math.hypot(c[0] - cx, c[1] - cy)), 0.9);
+  const cx = quantile(
+      centres.map((c) => c[0]),
+      0.5,
+    ),
+    cy = quantile(
+      centres.map((c) => c[1]),
+      0.5,
+    );
+  const sway = quantile(
+    centres.map((c) => Math.hypot(c[0] - cx, c[1] - cy)),
+    0.9,
+  );
   // A steady walk makes the inverse of the size fall by the same amount in each frame.
   const steps: number[] = [];
   for (let k = STRIDE; k < sizes.length; k++) steps.push((1 / sizes[k - STRIDE] - 1 / sizes[k]) / STRIDE);
   const usual = quantile(steps, 0.5);
   return {
-    off_centre_px: Math.hypot(cx - (width - 1) / 2, cy - (height - 1) / 2) * scale, sway_px: sway * scale,
-    roll_deg: ((quantile(turns, 0.9) - quantile(turns, 0.1)) / 2) * (180 / Math.PI), speed_spread: steps.length > 3 && usual !== 0 ? abs((quantile(steps, 0.9) - quantile(steps, 0.1)) / 2 / usual) : 0,
+    off_centre_px: Math.hypot(cx - (width - 1) / 2, cy - (height - 1) / 2) * scale,
+    sway_px: sway * scale,
+    roll_deg: ((quantile(turns, 0.9) - quantile(turns, 0.1)) / 2) * (180 / Math.PI),
+    speed_spread: steps.length > 3 && usual !== 0 ? abs((quantile(steps, 0.9) - quantile(steps, 0.1)) / 2 / usual) : 0,
   };
 }

@@ -25,7 +25,10 @@ const SURE = 4;
 const SEEN_PX = 1;
 
 /** An edge in one frame: its middle along the way, and how far that lies off the line through its ends, source pixels. */
-export interface BentEdge { at: number; bend: number }
+export interface BentEdge {
+  at: number;
+  bend: number;
+}
 
 /** The edge must be in the picture on this share of its breadth. */
 const IN_PICTURE = 0.9;
@@ -35,9 +38,16 @@ const IN_PICTURE = 0.9;
  * in the picture on most of it.
  * @param unit source pixels for one of the mask's
  */
-export function bentEdge(mask: Uint8Array, { width, height }: { width: number; height: number }, way: Way, unit: number): BentEdge | null {
-  const vertical = way === 90 || way === 270, forwards = way === 0 || way === 90;
-  const long = vertical ? height : width, broad = vertical ? width : height;
+export function bentEdge(
+  mask: Uint8Array,
+  { width, height }: { width: number; height: number },
+  way: Way,
+  unit: number,
+): BentEdge | null {
+  const vertical = way === 90 || way === 270,
+    forwards = way === 0 || way === 90;
+  const long = vertical ? height : width,
+    broad = vertical ? width : height;
   const places: [u: number, v: number][] = [];
   for (let b = 0; b < broad; b++) {
     let n = 0;
@@ -47,9 +57,11 @@ export function bentEdge(mask: Uint8Array, { width, height }: { width: number; h
     if (n > 0 && n < long) places.push([(2 * (b + 0.5)) / broad - 1, v]);
   }
   if (places.length < IN_PICTURE * broad) return null;
-  let weights = places.map(() => 1), fit: Float64Array | null = null;
+  let weights = places.map(() => 1),
+    fit: Float64Array | null = null;
   for (let round = 0; round < 4; round++) {
-    const normal = new Float64Array(9), right = new Float64Array(3);
+    const normal = new Float64Array(9),
+      right = new Float64Array(3);
     places.forEach(([u, v], i) => {
       for (let p = 0; p < 3; p++) {
         right[p] += weights[i] * u ** p * v;
@@ -59,7 +71,8 @@ export function bentEdge(mask: Uint8Array, { width, height }: { width: number; h
     fit = solvePositive(normal, right, 3);
     if (!fit) return null;
     const [c, d, e] = fit;
-    const rest = places.map(([u, v]) => abs(v - c - d * u - e * u * u)), spread = max(0.5, 1.4826 * quantile(rest, 0.5));
+    const rest = places.map(([u, v]) => abs(v - c - d * u - e * u * u)),
+      spread = max(0.5, 1.4826 * quantile(rest, 0.5));
     weights = rest.map((r) => (r < 2.5 * spread ? 1 : 0));
   }
   return fit && { at: fit[0] * unit, bend: -fit[2] * unit };
@@ -73,7 +86,8 @@ export function bentEdge(mask: Uint8Array, { width, height }: { width: number; h
  * @param long length of the picture along the way, and `broad` across it, source pixels
  */
 export function bendOf(edges: readonly (BentEdge | null)[], long: number, broad: number): EdgeBend | null {
-  const radius = hypot(long, broad) / 2, aside = broad / 2 / radius;
+  const radius = hypot(long, broad) / 2,
+    aside = broad / 2 / radius;
   const seen: { h: number; bend: number }[] = [];
   let before = Infinity;
   for (const edge of edges) {
@@ -83,10 +97,25 @@ export function bendOf(edges: readonly (BentEdge | null)[], long: number, broad:
     seen.push({ h: (edge.at - long / 2) / radius, bend: edge.bend });
   }
   if (seen.length < LEAST_FRAMES) return null;
-  let weights = seen.map(() => 1), own = 0, slope = 0, error = Infinity, spread = 0;
+  let weights = seen.map(() => 1),
+    own = 0,
+    slope = 0,
+    error = Infinity,
+    spread = 0;
   for (let round = 0; round < 4; round++) {
-    let n = 0, sh = 0, hh = 0, sb = 0, hb = 0;
-    seen.forEach(({ h, bend }, i) => { const w = weights[i]; n += w; sh += w * h; hh += w * h * h; sb += w * bend; hb += w * h * bend; });
+    let n = 0,
+      sh = 0,
+      hh = 0,
+      sb = 0,
+      hb = 0;
+    seen.forEach(({ h, bend }, i) => {
+      const w = weights[i];
+      n += w;
+      sh += w * h;
+      hh += w * h * h;
+      sb += w * bend;
+      hb += w * h * bend;
+    });
     const fit = solvePositive(new Float64Array([n, sh, sh, hh]), new Float64Array([sb, hb]), 2);
     if (!fit) break;
     [own, slope] = fit;
@@ -99,7 +128,14 @@ export function bendOf(edges: readonly (BentEdge | null)[], long: number, broad:
   const farthest = seen.reduce((m, s) => max(m, abs(own + slope * s.h)), 0);
   const bent = abs(slope) * seen.reduce((m, s) => max(m, abs(s.h)), 0);
   const byLens = abs(slope) > SURE * error && bent > SEEN_PX;
-  const middle = quantile(seen.map((s) => s.bend), 0.5);
+  const middle = quantile(
+    seen.map((s) => s.bend),
+    0.5,
+  );
   const error_px = 2 * spread * sqrt(ALIKE / seen.length);
-  return { bend_px: (byLens ? farthest : abs(middle)), error_px, lens_k1: byLens ? -slope / (aside * aside * radius) : null };
+  return {
+    bend_px: byLens ? farthest : abs(middle),
+    error_px,
+    lens_k1: byLens ? -slope / (aside * aside * radius) : null,
+  };
 }

@@ -14,10 +14,19 @@ export type HandEdgeName = 'lead' | 'trail' | 'left' | 'right' | 'top' | 'bottom
  * One edge in one frame, a straight line: where it meets the picture's two sides, as shares of the picture's length across the edge
  * (0 its left or upper end, 1 its right or lower one; beyond for a line that leaves the picture sooner).
  */
-export interface HandKey { frame: number; edge: HandEdgeName; from: number; to: number }
+export interface HandKey {
+  frame: number;
+  edge: HandEdgeName;
+  from: number;
+  to: number;
+}
 
 /** What a person says of a cover. */
-export interface HandCover { kind: CoverKind; way: Way; keys: HandKey[] }
+export interface HandCover {
+  kind: CoverKind;
+  way: Way;
+  keys: HandKey[];
+}
 
 /** Edges that are set for a kind of cover. */
 export function edgesToSet(kind: CoverKind): HandEdgeName[] {
@@ -42,7 +51,9 @@ export function lineAt(keys: readonly HandKey[], frame: number): { from: number;
   if (keys.length === 1) return { from: keys[0].from, to: keys[0].to };
   let k = 1;
   while (k < keys.length - 1 && keys[k].frame < frame) k++;
-  const a = keys[k - 1], b = keys[k], t = (frame - a.frame) / (b.frame - a.frame);
+  const a = keys[k - 1],
+    b = keys[k],
+    t = (frame - a.frame) / (b.frame - a.frame);
   return { from: a.from + t * (b.from - a.from), to: a.to + t * (b.to - a.to) };
 }
 
@@ -52,7 +63,11 @@ export function lineAt(keys: readonly HandKey[], frame: number): { from: number;
  * @param ends first and last frame in which the edge is in the picture
  * @param within how far from straight is still straight, share of the picture's length
  */
-export function nextToSet(keys: readonly HandKey[], ends: { start: number; end: number }, within: number): number | null {
+export function nextToSet(
+  keys: readonly HandKey[],
+  ends: { start: number; end: number },
+  within: number,
+): number | null {
   const at = new Map(keys.map((k) => [k.frame, k]));
   for (const end of [ends.start, ends.end]) if (!at.has(end)) return end;
   const open: [number, number][] = [];
@@ -76,9 +91,17 @@ export function nextToSet(keys: readonly HandKey[], ends: { start: number; end: 
 
 /** The key nearest to the middle of a stretch, when one lies in its inner half. */
 function midKey(keys: readonly HandKey[], a: number, b: number): HandKey | null {
-  const middle = (a + b) / 2, reach = max(1, (b - a) / 4);
+  const middle = (a + b) / 2,
+    reach = max(1, (b - a) / 4);
   let best: HandKey | null = null;
-  for (const k of keys) if (k.frame > a && k.frame < b && abs(k.frame - middle) <= reach && (!best || abs(k.frame - middle) < abs(best.frame - middle))) best = k;
+  for (const k of keys)
+    if (
+      k.frame > a &&
+      k.frame < b &&
+      abs(k.frame - middle) <= reach &&
+      (!best || abs(k.frame - middle) < abs(best.frame - middle))
+    )
+      best = k;
   return best;
 }
 
@@ -91,19 +114,28 @@ export function handLines(hand: HandCover, edge: HandEdgeName, frames: number): 
 }
 
 /** The object's masks between edges set by hand. @param shifted how much further each edge was found in each frame, shares */
-export function handMasks(hand: HandCover, frames: number, { width, height }: SmallSize, shifted: Partial<Record<HandEdgeName, readonly number[]>> = {}): Uint8Array[] {
+export function handMasks(
+  hand: HandCover,
+  frames: number,
+  { width, height }: SmallSize,
+  shifted: Partial<Record<HandEdgeName, readonly number[]>> = {},
+): Uint8Array[] {
   const sides = edgesToSet(hand.kind).flatMap((edge) => {
     const keys = keysOfEdge(hand.keys, edge);
     return keys.length ? [{ edge, keys }] : [];
   });
   const forwards = hand.way === 0 || hand.way === 90;
   // Whether the object lies on the lower side of the edge.
-  const below = (edge: HandEdgeName) => edge === 'right' || edge === 'bottom' || (edge === 'lead' && forwards) || (edge === 'trail' && !forwards);
+  const below = (edge: HandEdgeName) =>
+    edge === 'right' || edge === 'bottom' || (edge === 'lead' && forwards) || (edge === 'trail' && !forwards);
   return Array.from({ length: frames }, (_, f) => {
     const mask = new Uint8Array(width * height).fill(sides.length ? 1 : 0);
     for (const { edge, keys } of sides) {
-      const line = lineAt(keys, f)!, across = liesAcross(edge, hand.way), shift = shifted[edge]?.[f] ?? 0;
-      const long = across ? width : height, broad = across ? height : width;
+      const line = lineAt(keys, f)!,
+        across = liesAcross(edge, hand.way),
+        shift = shifted[edge]?.[f] ?? 0;
+      const long = across ? width : height,
+        broad = across ? height : width;
       for (let b = 0; b < broad; b++) {
         const at = min(long, max(0, round((line.from + ((b + 0.5) / broad) * (line.to - line.from) + shift) * long)));
         const [open, end] = below(edge) ? [at, long] : [0, at];
@@ -125,23 +157,40 @@ const JUMPS = 0.012;
  * @param lines where the edge was set, shares; `found` where the picture shows it, shares, null where it does not
  * @returns the edge, by how much it was shifted in each frame, and the share of the looked-at places that were confirmed
  */
-export function refitted(lines: readonly (readonly number[])[], found: readonly (readonly (number | null)[])[], keyFrames: readonly number[]): { lines: number[][]; shift: number[]; confirmed: number } {
-  const offsets = lines.map((line, k) => line.map((v, f) => { const at = found[k][f]; return at === null || at === v ? null : at - v; }));
+export function refitted(
+  lines: readonly (readonly number[])[],
+  found: readonly (readonly (number | null)[])[],
+  keyFrames: readonly number[],
+): { lines: number[][]; shift: number[]; confirmed: number } {
+  const offsets = lines.map((line, k) =>
+    line.map((v, f) => {
+      const at = found[k][f];
+      return at === null || at === v ? null : at - v;
+    }),
+  );
   const set = new Set(keyFrames);
   const atKeys = offsets.flatMap((line) => line.filter((o, f): o is number => o !== null && set.has(f)));
   const believed = atKeys.length >= 2 && quantile(atKeys.map(abs), 0.5) <= AGREES;
-  let looked = 0, taken = 0;
-  const out = lines.map((line, k) => line.map((v, f) => {
-    if (!(v > 0 && v < 1)) return v;
-    looked++;
-    const own = offsets[k][f];
-    if (!believed || own === null) return v;
-    const near = offsets[k].slice(max(0, f - 3), f + 4).filter((o): o is number => o !== null);
-    if (near.length < 3 || abs(own - quantile(near, 0.5)) > JUMPS) return v;
-    taken++;
-    return v + own;
-  }));
-  const shift = lines[0].map((_, f) => quantile(lines.map((line, k) => out[k][f] - line[f]), 0.5));
+  let looked = 0,
+    taken = 0;
+  const out = lines.map((line, k) =>
+    line.map((v, f) => {
+      if (!(v > 0 && v < 1)) return v;
+      looked++;
+      const own = offsets[k][f];
+      if (!believed || own === null) return v;
+      const near = offsets[k].slice(max(0, f - 3), f + 4).filter((o): o is number => o !== null);
+      if (near.length < 3 || abs(own - quantile(near, 0.5)) > JUMPS) return v;
+      taken++;
+      return v + own;
+    }),
+  );
+  const shift = lines[0].map((_, f) =>
+    quantile(
+      lines.map((line, k) => out[k][f] - line[f]),
+      0.5,
+    ),
+  );
   return { lines: out, shift, confirmed: looked ? taken / looked : 0 };
 }
 
@@ -152,5 +201,11 @@ export function linesIn(lines: readonly (readonly number[])[], long: number): (n
 
 /** An edge that nobody set: not in the picture in any frame. */
 export function noEdge(frames: number): FoundEdge {
-  return { lines: LINES_AT.map(() => new Array<null>(frames).fill(null)), softness: null, byMotion: null, byDefocus: null, looked: true };
+  return {
+    lines: LINES_AT.map(() => new Array<null>(frames).fill(null)),
+    softness: null,
+    byMotion: null,
+    byDefocus: null,
+    looked: true,
+  };
 }

@@ -5,7 +5,13 @@ import { inverse, setAll } from './mask';
 /** A share below this is nothing. */
 const NOTHING = 0.003;
 
-export interface CoverEvents { enter: number | null; firstFull: number | null; lastFull: number | null; leave: number | null; peak: number | null }
+export interface CoverEvents {
+  enter: number | null;
+  firstFull: number | null;
+  lastFull: number | null;
+  leave: number | null;
+  peak: number | null;
+}
 
 /** When an object comes in, covers all, and leaves, from the covered share of each frame: the stretch about the fullest frame. */
 export function eventsOf(share: readonly number[], full: number): CoverEvents {
@@ -24,11 +30,19 @@ export function eventsOf(share: readonly number[], full: number): CoverEvents {
   }
   const [from, to] = best;
   const peak = most >= full ? (from + to) >> 1 : share.indexOf(most);
-  let enter = from, leave = to;
-  const before = Math.max(NOTHING, restOf(share.slice(0, from))), after = Math.max(NOTHING, restOf(share.slice(to + 1).reverse()));
+  let enter = from,
+    leave = to;
+  const before = Math.max(NOTHING, restOf(share.slice(0, from))),
+    after = Math.max(NOTHING, restOf(share.slice(to + 1).reverse()));
   while (enter > 0 && share[enter - 1] > before) enter--;
   while (leave + 1 < share.length && share[leave + 1] > after) leave++;
-  return { enter, firstFull: most >= full ? from : null, lastFull: most >= full ? to : null, leave: leave === share.length - 1 ? null : leave, peak };
+  return {
+    enter,
+    firstFull: most >= full ? from : null,
+    lastFull: most >= full ? to : null,
+    leave: leave === share.length - 1 ? null : leave,
+    peak,
+  };
 }
 
 /** What stays covered while the object is not in: passers-by, leaves. It is little, and neither grows nor shrinks. */
@@ -63,30 +77,44 @@ const LOST = 4;
  * @param trail trailing edge at mid-breadth in each frame
  * @param long length of the picture along the way, in the trail's pixels
  */
-export function leaveByTrail(trail: readonly (number | null)[], share: readonly number[], events: CoverEvents, long: number, forwards: boolean): number | null {
+export function leaveByTrail(
+  trail: readonly (number | null)[],
+  share: readonly number[],
+  events: CoverEvents,
+  long: number,
+  forwards: boolean,
+): number | null {
   if (events.leave !== null || events.peak === null) return null;
   const seen: { frame: number; done: number }[] = [];
   for (let f = events.lastFull ?? events.peak, lost = 0; f < trail.length && lost <= LOST; f++) {
-    const t = trail[f], done = t === null ? null : (forwards ? t : long - t) / long;
+    const t = trail[f],
+      done = t === null ? null : (forwards ? t : long - t) / long;
     const before = seen[seen.length - 1];
     if (done !== null && (!before || (done > before.done - 0.03 && done < before.done + 0.3))) {
       seen.push({ frame: f, done });
       lost = 0;
     } else if (before) lost++;
   }
-  const last = seen[seen.length - 1], earlier = seen[seen.length - 1 - STRIDE];
+  const last = seen[seen.length - 1],
+    earlier = seen[seen.length - 1 - STRIDE];
   if (!last || !earlier || last.done < ACROSS) return null;
   const pace = (last.done - earlier.done) / (last.frame - earlier.frame);
   const leave = pace > 0 ? last.frame + Math.max(0, Math.ceil((1 - last.done) / pace) - 1) : Infinity;
   if (leave + 3 >= share.length) return null;
-  const rest = share.slice(leave + 2), mean = rest.reduce((a, b) => a + b, 0) / rest.length;
-  const most = Math.max(...rest), least = Math.min(...rest);
+  const rest = share.slice(leave + 2),
+    mean = rest.reduce((a, b) => a + b, 0) / rest.length;
+  const most = Math.max(...rest),
+    least = Math.min(...rest);
   return most < LEFTOVER && most - least < Math.max(0.03, LEFTOVER_VARIES * mean) ? leave : null;
 }
 
 /** Masks with nothing in the frames before an object comes in and after it has left. */
 export function clearedOutside(masks: readonly Uint8Array[], { enter, leave, peak }: CoverEvents): Uint8Array[] {
-  return masks.map((mask, f) => (peak !== null && ((enter !== null && f < enter) || (leave !== null && f > leave)) ? new Uint8Array(mask.length) : mask));
+  return masks.map((mask, f) =>
+    peak !== null && ((enter !== null && f < enter) || (leave !== null && f > leave))
+      ? new Uint8Array(mask.length)
+      : mask,
+  );
 }
 
 /** A way that goes aslant by more than this share of it comes from two sides. */
@@ -97,15 +125,26 @@ const ASLANT = 0.3;
  * afterwards to the side it goes to.
  * @param direction the way it travels, degrees
  */
-export function attachedOnly(masks: readonly Uint8Array[], { firstFull, lastFull }: CoverEvents, direction: number, width: number, height: number): Uint8Array[] {
+export function attachedOnly(
+  masks: readonly Uint8Array[],
+  { firstFull, lastFull }: CoverEvents,
+  direction: number,
+  width: number,
+  height: number,
+): Uint8Array[] {
   if (firstFull === null || lastFull === null) return [...masks];
-  const across = Math.cos((direction * Math.PI) / 180), down = Math.sin((direction * Math.PI) / 180);
+  const across = Math.cos((direction * Math.PI) / 180),
+    down = Math.sin((direction * Math.PI) / 180);
   return masks.map((mask, f) => {
     if ((f >= firstFull && f <= lastFull) || !mask.includes(1)) return mask;
     const [x, y] = f < firstFull ? [-across, -down] : [across, down];
     const out = new Uint8Array(mask.length);
     for (const { pixels, left, top, right, bottom } of findRegions(mask, width, height)) {
-      const touches = (x > ASLANT && right === width - 1) || (x < -ASLANT && left === 0) || (y > ASLANT && bottom === height - 1) || (y < -ASLANT && top === 0);
+      const touches =
+        (x > ASLANT && right === width - 1) ||
+        (x < -ASLANT && left === 0) ||
+        (y > ASLANT && bottom === height - 1) ||
+        (y < -ASLANT && top === 0);
       if (touches) setAll(out, pixels);
     }
     return out;
@@ -120,28 +159,44 @@ export function reachesOf(mask: Uint8Array, width: number, height: number): Cove
     return n >= 0.99 * count;
   };
   return {
-    top: side(width, (x) => x), bottom: side(width, (x) => (height - 1) * width + x),
-    left: side(height, (y) => y * width), right: side(height, (y) => y * width + width - 1),
+    top: side(width, (x) => x),
+    bottom: side(width, (x) => (height - 1) * width + x),
+    left: side(height, (y) => y * width),
+    right: side(height, (y) => y * width + width - 1),
   };
 }
 
 /** Parts of the picture that stay open while the object is fullest, with where they lie. */
-export function whereOpen(masks: readonly Uint8Array[], share: readonly number[], peak: number, width: number, height: number): CoverMeasure['missed'] {
+export function whereOpen(
+  masks: readonly Uint8Array[],
+  share: readonly number[],
+  peak: number,
+  width: number,
+  height: number,
+): CoverMeasure['missed'] {
   const nearly = share[peak] - 0.03;
-  let start = peak, end = peak;
+  let start = peak,
+    end = peak;
   while (start > 0 && share[start - 1] >= nearly) start--;
   while (end + 1 < share.length && share[end + 1] >= nearly) end++;
-  return findRegions(inverse(masks[peak]), width, height, 0.001 * width * height).sort((a, b) => b.pixels.length - a.pixels.length).slice(0, 4).map((r) => ({
-    where: placeInWords((r.left + r.right + 1) / 2 / width, (r.top + r.bottom + 1) / 2 / height), share: r.pixels.length / (width * height), frames: { start, end },
-  }));
+  return findRegions(inverse(masks[peak]), width, height, 0.001 * width * height)
+    .sort((a, b) => b.pixels.length - a.pixels.length)
+    .slice(0, 4)
+    .map((r) => ({
+      where: placeInWords((r.left + r.right + 1) / 2 / width, (r.top + r.bottom + 1) / 2 / height),
+      share: r.pixels.length / (width * height),
+      frames: { start, end },
+    }));
 }
 
 /** How often, over the take, a pixel that is ever covered changes between free and covered. */
 export function changesPerPixel(masks: readonly Uint8Array[]): number {
   if (masks.length === 0) return 0;
-  const changes = new Uint16Array(masks[0].length), ever = masks[0].slice();
+  const changes = new Uint16Array(masks[0].length),
+    ever = masks[0].slice();
   for (let f = 1; f < masks.length; f++) addChanges(masks[f - 1], masks[f], changes, ever);
-  let pixels = 0, sum = 0;
+  let pixels = 0,
+    sum = 0;
   for (let i = 0; i < ever.length; i++) {
     pixels += ever[i];
     sum += changes[i];
@@ -158,7 +213,8 @@ function addChanges(before: Uint8Array, after: Uint8Array, changes: Uint16Array,
 }
 
 function placeInWords(x: number, y: number): string {
-  const across = x < 0.36 ? 'left' : x > 0.64 ? 'right' : '', down = y < 0.36 ? 'upper' : y > 0.64 ? 'lower' : '';
+  const across = x < 0.36 ? 'left' : x > 0.64 ? 'right' : '',
+    down = y < 0.36 ? 'upper' : y > 0.64 ? 'lower' : '';
   if (across && down) return `at the ${down} ${across}`;
   if (across) return `at the ${across}`;
   if (down) return down === 'upper' ? 'at the top' : 'at the bottom';

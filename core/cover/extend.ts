@@ -16,14 +16,24 @@ const NOTHING = 0.002;
  * @param along where the background lies along the way in each frame, small pixels
  * @param by -1 to go on towards earlier frames, 1 towards later ones
  */
-export function extendMasks(masks: Uint8Array[], from: number, by: 1 | -1, way: Way, leading: boolean, along: readonly number[], width: number, height: number): void {
+export function extendMasks(
+  masks: Uint8Array[],
+  from: number,
+  by: 1 | -1,
+  way: Way,
+  leading: boolean,
+  along: readonly number[],
+  width: number,
+  height: number,
+): void {
   const ratios: number[] = [];
   const at = (f: number) => {
     const edges = masks[f] ? edgesOf(masks[f], width, height, way) : null;
     return edges && (leading ? edges.lead : edges.trail);
   };
   for (let k = 2; k < 7; k++) {
-    const a = at(from - by * k), b = at(from - by * (k + 1));
+    const a = at(from - by * k),
+      b = at(from - by * (k + 1));
     const camera = along[from - by * k] - along[from - by * (k + 1)];
     if (a !== null && b !== null && abs(camera) > 0.3) ratios.push((a - b) / camera);
   }
@@ -42,7 +52,8 @@ export function extendMasks(masks: Uint8Array[], from: number, by: 1 | -1, way: 
     for (let y = 0, i = 0; y < height; y++) {
       for (let x = 0; x < width; x++, i++) {
         // What lay outside the picture on the object's side is object.
-        const u = vertical ? x : Math.max(0, Math.min(width - 1, x - shift)), v = vertical ? Math.max(0, Math.min(height - 1, y - shift)) : y;
+        const u = vertical ? x : Math.max(0, Math.min(width - 1, x - shift)),
+          v = vertical ? Math.max(0, Math.min(height - 1, y - shift)) : y;
         out[i] = base[v * width + u];
       }
     }

@@ -25,7 +25,11 @@ const LARGE = 0.12;
  * itself in the frames next to the end at which it is in.
  * @param backward goes through the take from its end
  */
-export function freeEnds(forward: readonly SweptFrame[], { width, height }: SmallSize, backward: () => SweptFrame[]): { free: 'both' | 'start' | 'end' | 'neither'; backward: SweptFrame[] | null } {
+export function freeEnds(
+  forward: readonly SweptFrame[],
+  { width, height }: SmallSize,
+  backward: () => SweptFrame[],
+): { free: 'both' | 'start' | 'end' | 'neither'; backward: SweptFrame[] | null } {
   const frames = forward.length;
   if (frames < 4 * SOON + LOOK) return { free: 'both', backward: null };
   const rest = keepsPlace(forward.slice(-LOOK), width, height);
@@ -34,12 +38,19 @@ export function freeEnds(forward: readonly SweptFrame[], { width, height }: Smal
   const back = backward();
   const about = grown(rest, width, height, 4);
   const shows = ({ covered }: SweptFrame, by = SHOWS) => {
-    let n = 0, all = 0;
-    for (let i = 0; i < about.length; i++) if (about[i]) { all++; n += covered[i]; }
+    let n = 0,
+      all = 0;
+    for (let i = 0; i < about.length; i++)
+      if (about[i]) {
+        all++;
+        n += covered[i];
+      }
     return n > by * max(1, all);
   };
-  const early = forward[SOON], late = back[frames - 1 - SOON];
-  if (shareOf(rest) > LARGE && shows(early, SHOWS_PLAINLY) && shows(late, SHOWS_PLAINLY)) return { free: 'neither', backward: back };
+  const early = forward[SOON],
+    late = back[frames - 1 - SOON];
+  if (shareOf(rest) > LARGE && shows(early, SHOWS_PLAINLY) && shows(late, SHOWS_PLAINLY))
+    return { free: 'neither', backward: back };
   // What an edge closed for good is covered to the end: the take begins with it free.
   return shows(early) && !shows(late) && !closed ? { free: 'end', backward: back } : { free: 'start', backward: back };
 }
@@ -85,7 +96,10 @@ export function fullest(swept: readonly SweptFrame[]): number {
  * The ends of a pan at which nothing stands in front. Something that does is background to whoever starts there, moves by itself
  * beside what is behind, and leaves the two ways through the take at odds about the fullest frames.
  */
-export function panFreeEnds(forward: readonly SweptFrame[], backward: readonly SweptFrame[]): 'both' | 'start' | 'end' | 'neither' {
+export function panFreeEnds(
+  forward: readonly SweptFrame[],
+  backward: readonly SweptFrame[],
+): 'both' | 'start' | 'end' | 'neither' {
   const frames = forward.length;
   if (frames < 4 * SOON) return 'both';
   const mostB = backward.reduce((m, f) => max(m, f.share), 0);
@@ -98,9 +112,11 @@ export function panFreeEnds(forward: readonly SweptFrame[], backward: readonly S
   if (staysFull(backward, full) && grewInto(forward, full)) return 'start';
   if (backward[frames - 1 - SOON].share > LARGE && seenIn(forward.slice(-2 * SOON))) return 'start';
   if (forward[SOON].share > LARGE && seenIn(backward.slice(0, 2 * SOON))) return 'end';
-  const odds = backward[fullF].share < AGREES * forward[fullF].share || forward[fullB].share < AGREES * backward[fullB].share;
+  const odds =
+    backward[fullF].share < AGREES * forward[fullF].share || forward[fullB].share < AGREES * backward[fullB].share;
   if (!odds) return 'both';
-  const atStart = forward[SOON].share > LEAST, atEnd = backward[frames - 1 - SOON].share > LEAST;
+  const atStart = forward[SOON].share > LEAST,
+    atEnd = backward[frames - 1 - SOON].share > LEAST;
   if (atStart && atEnd) return 'neither';
   if (atStart) return 'end';
   return atEnd ? 'start' : 'both';
@@ -109,7 +125,11 @@ export function panFreeEnds(forward: readonly SweptFrame[], backward: readonly S
 /** Whether the covered share grew step by step until the picture was full; where the background is lost it jumps. */
 function grewInto(swept: readonly SweptFrame[], full: number): boolean {
   const before = swept.slice(max(0, full - 2 * SOON), full + 1).map((f) => f.share);
-  return before.length > SOON && before[0] < 1 - SAME && before.every((s, k) => k === 0 || (s - before[k - 1] < STEP && s - before[k - 1] > -SAME));
+  return (
+    before.length > SOON &&
+    before[0] < 1 - SAME &&
+    before.every((s, k) => k === 0 || (s - before[k - 1] < STEP && s - before[k - 1] > -SAME))
+  );
 }
 
 /**
@@ -132,16 +152,36 @@ const SAME_SPEED = 0.4;
  * carries its edge with it. False where nothing tells.
  * @param forward goes through the take from its start, @param backward from its end; both through all of it
  */
-export function edgeGoesWithStart(forward: readonly SweptFrame[], backward: readonly SweptFrame[], full: number, { width, height }: SmallSize): boolean {
-  const direction = travelDirection(forward.map((f) => f.covered), 0, full, width, height);
+export function edgeGoesWithStart(
+  forward: readonly SweptFrame[],
+  backward: readonly SweptFrame[],
+  full: number,
+  { width, height }: SmallSize,
+): boolean {
+  const direction = travelDirection(
+    forward.map((f) => f.covered),
+    0,
+    full,
+    width,
+    height,
+  );
   if (direction === null) return false;
-  const way = nearestWay(direction), upright = way === 90 || way === 270;
-  const edge: number[] = [], start: number[] = [], end: number[] = [];
+  const way = nearestWay(direction),
+    upright = way === 90 || way === 270;
+  const edge: number[] = [],
+    start: number[] = [],
+    end: number[] = [];
   for (let f = 1; f < full; f++) {
-    const [a, b] = [edgesOf(forward[f - 1].covered, width, height, way).lead, edgesOf(forward[f].covered, width, height, way).lead];
+    const [a, b] = [
+      edgesOf(forward[f - 1].covered, width, height, way).lead,
+      edgesOf(forward[f].covered, width, height, way).lead,
+    ];
     if (a === null || b === null) continue;
     edge.push(b - a);
-    for (const [swept, speeds] of [[forward, start], [backward, end]] as const) {
+    for (const [swept, speeds] of [
+      [forward, start],
+      [backward, end],
+    ] as const) {
       const [p, q] = [swept[f - 1], swept[f]];
       if (p.sure && q.sure) speeds.push(upright ? q.pose.dy - p.pose.dy : q.pose.dx - p.pose.dx);
     }

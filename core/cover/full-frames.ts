@@ -22,24 +22,36 @@ export function exactFull(events: CoverEvents, edges: EdgePaths, way: Way, long:
   if (firstFull === null || lastFull === null) return events;
   const forwards = way === 0 || way === 90;
   const done = (v: number) => (forwards ? v : long - v);
-  let first = firstFull, last = lastFull;
-  const lead = edges.lead.looked ? corners(edges.lead.lines, events.enter ?? 0, min(firstFull + OFF, lastFull), long) : null;
+  let first = firstFull,
+    last = lastFull;
+  const lead = edges.lead.looked
+    ? corners(edges.lead.lines, events.enter ?? 0, min(firstFull + OFF, lastFull), long)
+    : null;
   if (lead) {
     const covered = (f: number) => min(...(lead(f) ?? [NaN]).map(done)) >= long - HALF_PX;
     const found = range(max(0, firstFull - 1), firstFull + OFF).find(covered);
     if (found !== undefined) first = found;
   }
-  const trail = edges.trail.looked ? corners(edges.trail.lines, max(firstFull, lastFull - OFF), events.leave ?? edges.trail.lines[0].length - 1, long) : null;
+  const trail = edges.trail.looked
+    ? corners(edges.trail.lines, max(firstFull, lastFull - OFF), events.leave ?? edges.trail.lines[0].length - 1, long)
+    : null;
   if (trail) {
     const covered = (f: number) => max(...(trail(f) ?? [NaN]).map(done)) <= HALF_PX;
-    const found = range(max(0, lastFull - OFF), lastFull + 1).reverse().find(covered);
+    const found = range(max(0, lastFull - OFF), lastFull + 1)
+      .reverse()
+      .find(covered);
     if (found !== undefined) last = found;
   }
   return first <= last ? { ...events, firstFull: first, lastFull: last } : events;
 }
 
 /** Where a straight edge meets the picture's two sides in a frame, from its smooth paths; null when it is not straight or not known. */
-function corners(lines: (number | null)[][], from: number, to: number, long: number): ((f: number) => [number, number] | null) | null {
+function corners(
+  lines: (number | null)[][],
+  from: number,
+  to: number,
+  long: number,
+): ((f: number) => [number, number] | null) | null {
   const smooth = lines.map((line) => smoothPath(line, from, to));
   const [a, b, c] = smooth;
   if (!a || !b || !c) return null;

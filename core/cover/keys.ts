@@ -7,10 +7,12 @@ export function keyFrames(paths: readonly (readonly number[])[], from: number, w
   const last = (paths[0]?.length ?? 0) - 1;
   if (last < 0) return [];
   const keys = new Set([0, last]);
-  const straight = (a: number, b: number) => paths.every((path) => {
-    for (let f = a + 1; f < b; f++) if (Math.abs(path[f] - path[a] - ((path[b] - path[a]) * (f - a)) / (b - a)) > within) return false;
-    return true;
-  });
+  const straight = (a: number, b: number) =>
+    paths.every((path) => {
+      for (let f = a + 1; f < b; f++)
+        if (Math.abs(path[f] - path[a] - ((path[b] - path[a]) * (f - a)) / (b - a)) > within) return false;
+      return true;
+    });
   const halve = (a: number, b: number) => {
     if (b - a < 2 || straight(a, b)) return;
     const middle = (a + b) >> 1;

@@ -17,7 +17,8 @@ const BRIGHT = 240;
  * rest; null when too little agrees.
  */
 export function commonGain(luma: Uint8Array, { luma: behind, known }: View, width: number): number | null {
-  const bins = new Uint32Array(2 * round(REACH / BIN) + 1), middle = (bins.length - 1) / 2;
+  const bins = new Uint32Array(2 * round(REACH / BIN) + 1),
+    middle = (bins.length - 1) / 2;
   let total = 0;
   for (let i = 0; i < luma.length; i++) {
     if (!known[i] || behind[i] < DARK || behind[i] > BRIGHT || luma[i] > 250) continue;
@@ -25,20 +26,28 @@ export function commonGain(luma: Uint8Array, { luma: behind, known }: View, widt
     const bin = middle + round(log(luma[i] / behind[i]) / BIN);
     if (bin >= 0 && bin < bins.length) bins[bin]++;
   }
-  let best = -1, most = 0;
+  let best = -1,
+    most = 0;
   for (let b = NEAR; b < bins.length - NEAR; b++) {
     let sum = 0;
     for (let k = -NEAR; k <= NEAR; k++) sum += bins[b + k];
-    if (sum > most) { most = sum; best = b; }
+    if (sum > most) {
+      most = sum;
+      best = b;
+    }
   }
   if (best < 0 || total < 200 || most < LEAST_SHARE * total) return null;
   const gain = exp((best - middle) * BIN);
-  let both = 0, own = 0, other = 0;
-  const agrees = (i: number) => known[i] === 1 && behind[i] > DARK && Math.abs(log(luma[i] / (gain * behind[i]))) < (NEAR + 0.5) * BIN;
+  let both = 0,
+    own = 0,
+    other = 0;
+  const agrees = (i: number) =>
+    known[i] === 1 && behind[i] > DARK && Math.abs(log(luma[i] / (gain * behind[i]))) < (NEAR + 0.5) * BIN;
   for (let i = 0; i + width < luma.length; i++) {
     if (!agrees(i)) continue;
     for (const o of [i + 1, i + width]) {
-      const a = luma[o] - luma[i], b = gain * (behind[o] - behind[i]);
+      const a = luma[o] - luma[i],
+        b = gain * (behind[o] - behind[i]);
       if (!known[o]) continue;
       both += a * b;
       own += a * a;

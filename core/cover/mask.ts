@@ -83,7 +83,8 @@ function majority(mask: Uint8Array, width: number, height: number, r: number): v
 
 /** Pixels within `reach` of a set one, across and down, as 1. */
 export function grown(mask: Uint8Array, width: number, height: number, reach: number): Uint8Array {
-  const rows = new Uint8Array(mask.length), out = new Uint8Array(mask.length);
+  const rows = new Uint8Array(mask.length),
+    out = new Uint8Array(mask.length);
   for (let y = 0; y < height; y++) spread(mask, rows, y * width, 1, width, reach);
   for (let x = 0; x < width; x++) spread(rows, out, x, width, height, reach);
   return out;
@@ -94,18 +95,25 @@ function spread(from: Uint8Array, to: Uint8Array, start: number, step: number, c
   let left = 0;
   for (let k = 0, i = start; k < count; k++, i += step) {
     if (from[i]) left = reach + 1;
-    if (left > 0) { to[i] = 1; left--; }
+    if (left > 0) {
+      to[i] = 1;
+      left--;
+    }
   }
   left = 0;
   for (let k = count - 1, i = start + (count - 1) * step; k >= 0; k--, i -= step) {
     if (from[i]) left = reach + 1;
-    if (left > 0) { to[i] = 1; left--; }
+    if (left > 0) {
+      to[i] = 1;
+      left--;
+    }
   }
 }
 
 /** Share of the pixels that are set. */
 export function shareOf(mask: Uint8Array): number {
-  let n = 0, i = 0;
+  let n = 0,
+    i = 0;
   if (mask.byteOffset % 4 === 0) {
     // Four at a time: each byte of the sum counts its own, and is read before it can overflow.
     const words = new Uint32Array(mask.buffer, mask.byteOffset, mask.length >> 2);
@@ -128,7 +136,8 @@ const AGREE = 0.12;
 export function withoutSlips(masks: readonly Uint8Array[]): Uint8Array[] {
   const share = masks.map(shareOf);
   return masks.map((own, f) => {
-    const before = masks[f - 1], after = masks[f + 1];
+    const before = masks[f - 1],
+      after = masks[f + 1];
     if (!before || !after) return own;
     const [a, b] = [share[f - 1], share[f + 1]];
     if (abs(a - b) > AGREE || (share[f] > min(a, b) - ASTRAY && share[f] < max(a, b) + ASTRAY)) return own;

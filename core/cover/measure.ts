@@ -4,7 +4,16 @@ import type { CoverMeasure } from '../report/wipe-types';
 import { PictureStack, type FrameStore } from '../scene/stack';
 import { alikeShare } from './alike';
 import { followBack } from './approach';
-import { handLines, handMasks, keysOfEdge, linesIn, noEdge, refitted, type HandCover, type HandEdgeName } from './by-hand';
+import {
+  handLines,
+  handMasks,
+  keysOfEdge,
+  linesIn,
+  noEdge,
+  refitted,
+  type HandCover,
+  type HandEdgeName,
+} from './by-hand';
 import { FULL, LEAST_COVER, type CoverContext } from './context';
 import { EdgeFinder, type EdgePaths, type FoundEdge } from './edge-finder';
 import { nearestWay, travelDirection, type Way } from './edges';
@@ -35,7 +44,10 @@ export interface CoverShape {
   trail: (number | null)[][];
 }
 
-export interface CoverResult { measure: CoverMeasure; shape: CoverShape }
+export interface CoverResult {
+  measure: CoverMeasure;
+  shape: CoverShape;
+}
 
 type Movement = ReturnType<typeof movementOf>;
 
@@ -94,7 +106,8 @@ export class CoverMeter {
     }
     if (movement === 'panning' && direction !== null) {
       masks = [...masks];
-      const way = nearestWay(direction), along = cameraAlong(swept, way);
+      const way = nearestWay(direction),
+        along = cameraAlong(swept, way);
       extendMasks(masks, events.enter!, -1, way, true, along, size.width, size.height);
       if (events.leave !== null) extendMasks(masks, events.leave, 1, way, false, along, size.width, size.height);
       events = eventsOf(masks.map(shareOf), FULL);
@@ -103,7 +116,13 @@ export class CoverMeter {
     const finder = new EdgeFinder(this.lines, size, context, swept, movement === 'panning');
     const way = direction === null ? 0 : nearestWay(direction);
     let edges = finder.find(masks, events, way, movement === 'approaching');
-    const left = leaveByTrail(edges.coarse.trail[1], masks.map(shareOf), events, way === 90 || way === 270 ? size.height : size.width, way === 0 || way === 90);
+    const left = leaveByTrail(
+      edges.coarse.trail[1],
+      masks.map(shareOf),
+      events,
+      way === 90 || way === 270 ? size.height : size.width,
+      way === 0 || way === 90,
+    );
     if (left !== null) {
       events = { ...events, leave: left };
       edges = finder.find(masks, events, way, movement === 'approaching');
@@ -111,41 +130,92 @@ export class CoverMeter {
     events = exactFull(events, edges, way, way === 90 || way === 270 ? context.height : context.width);
     const sure = sureShare(swept, masks.map(shareOf));
     masks = clearedOutside(masks, events);
-    const alike = events.peak === null || events.firstFull !== null ? null : this.alikeIn(events.peak, masks[events.peak], swept[events.peak], sweepOf(events.peak), size);
-    const measure = coverFigures({ context, size, movement, masks, events, direction, edges, changes, sure, open, knownTo, alike });
+    const alike =
+      events.peak === null || events.firstFull !== null
+        ? null
+        : this.alikeIn(events.peak, masks[events.peak], swept[events.peak], sweepOf(events.peak), size);
+    const measure = coverFigures({
+      context,
+      size,
+      movement,
+      masks,
+      events,
+      direction,
+      edges,
+      changes,
+      sure,
+      open,
+      knownTo,
+      alike,
+    });
     return { measure, shape: shapeOf(size, masks, way, edges) };
   }
 
   private finishByHand(context: CoverContext, hand: HandCover): CoverResult {
     const size = this.size ?? smallSize(16, 16);
     const { forward } = this;
-    const frames = forward.length, { way } = hand, across = way === 0 || way === 180;
-    const source = across ? context.width : context.height, small = across ? size.width : size.height;
+    const frames = forward.length,
+      { way } = hand,
+      across = way === 0 || way === 180;
+    const source = across ? context.width : context.height,
+      small = across ? size.width : size.height;
     let masks = handMasks(hand, frames, size);
     let events = eventsOf(masks.map(shareOf), FULL);
     const set = { lead: handLines(hand, 'lead', frames), trail: handLines(hand, 'trail', frames) };
     const approaching = hand.kind === 'approaching';
-    const coarse = { lead: set.lead ? linesIn(set.lead, small) : noEdge(frames).lines, trail: set.trail ? linesIn(set.trail, small) : noEdge(frames).lines };
-    const seen = new EdgeFinder(this.lines, size, context, forward, hand.kind === 'panning').closely(coarse, events, way, approaching);
+    const coarse = {
+      lead: set.lead ? linesIn(set.lead, small) : noEdge(frames).lines,
+      trail: set.trail ? linesIn(set.trail, small) : noEdge(frames).lines,
+    };
+    const seen = new EdgeFinder(this.lines, size, context, forward, hand.kind === 'panning').closely(
+      coarse,
+      events,
+      way,
+      approaching,
+    );
     const shifts: Partial<Record<HandEdgeName, number[]>> = {};
     const confirmed: number[] = [];
     const edgeOf = (name: 'lead' | 'trail'): FoundEdge => {
       const lines = set[name];
       if (!lines) return noEdge(frames);
       // What was not looked at comes back as it was given.
-      const found = seen[name].lines.map((line, k) => line.map((v, f) => (v === null || abs(v - lines[k][f] * source) < 0.01 ? null : v / source)));
-      const fit = refitted(lines, found, keysOfEdge(hand.keys, name).map((k) => k.frame));
+      const found = seen[name].lines.map((line, k) =>
+        line.map((v, f) => (v === null || abs(v - lines[k][f] * source) < 0.01 ? null : v / source)),
+      );
+      const fit = refitted(
+        lines,
+        found,
+        keysOfEdge(hand.keys, name).map((k) => k.frame),
+      );
       shifts[name] = fit.shift;
       confirmed.push(fit.confirmed);
-      return { ...seen[name], looked: true, lines: linesIn(fit.lines, source), softness: fit.confirmed > 0.2 ? seen[name].softness : null };
+      return {
+        ...seen[name],
+        looked: true,
+        lines: linesIn(fit.lines, source),
+        softness: fit.confirmed > 0.2 ? seen[name].softness : null,
+      };
     };
     const edges: EdgePaths = { lead: edgeOf('lead'), trail: edgeOf('trail'), coarse };
     masks = handMasks(hand, frames, size, shifts);
     events = exactFull(eventsOf(masks.map(shareOf), FULL), edges, way, source);
-    const byHand = { keys: hand.keys.length, confirmed_share: confirmed.length ? confirmed.reduce((a, b) => a + b, 0) / confirmed.length : 0 };
+    const byHand = {
+      keys: hand.keys.length,
+      confirmed_share: confirmed.length ? confirmed.reduce((a, b) => a + b, 0) / confirmed.length : 0,
+    };
     const measure = coverFigures({
-      context, size, movement: movementOf(forward, size), kind: hand.kind, masks, events, direction: approaching ? null : way, edges,
-      changes: changesPerPixel(masks), sure: sureShare(forward, masks.map(shareOf)), open: 'both', byHand,
+      context,
+      size,
+      movement: movementOf(forward, size),
+      kind: hand.kind,
+      masks,
+      events,
+      direction: approaching ? null : way,
+      edges,
+      changes: changesPerPixel(masks),
+      sure: sureShare(forward, masks.map(shareOf)),
+      open: 'both',
+      byHand,
     });
     return { measure, shape: shapeOf(size, masks, way, edges) };
   }
@@ -154,8 +224,11 @@ export class CoverMeter {
   private find(size: SmallSize): Found {
     const { forward, stack } = this;
     let movement = movementOf(forward, size);
-    let swept = forward, open: CoverMeasure['free_ends'] = 'both', knownTo = forward.length - 1, last = this.sweep;
-    const again = (sweep: CoverSweep, fromEnd = false) => this.goThrough(last = sweep, fromEnd);
+    let swept = forward,
+      open: CoverMeasure['free_ends'] = 'both',
+      knownTo = forward.length - 1,
+      last = this.sweep;
+    const again = (sweep: CoverSweep, fromEnd = false) => this.goThrough((last = sweep), fromEnd);
     if (movement === 'panning') {
       // Before the first full frame the way from the start tells all there is to tell.
       const full = firstFull(forward);
@@ -183,7 +256,8 @@ export class CoverMeter {
       open = ends.free;
       if (ends.free === 'end') swept = ends.backward!;
       else {
-        const restless = learnRestless(stack, forward, size, this.sweep.noise), gains = gainsWhileHidden(forward);
+        const restless = learnRestless(stack, forward, size, this.sweep.noise),
+          gains = gainsWhileHidden(forward);
         if (restless || gains) swept = again(new CoverSweep(size, null, restless, gains ?? []));
         else last = this.sweep;
       }
@@ -193,14 +267,37 @@ export class CoverMeter {
       // Known in the first frame, the object no longer counts as background there.
       const known = followBack(stack, masks, size);
       swept = again(new CoverSweep(size, known[0]));
-      const back = followBack(stack, swept.map((f) => f.covered), size);
-      masks = steadied(back, back.map(() => 0), 0, size.width, size.height);
+      const back = followBack(
+        stack,
+        swept.map((f) => f.covered),
+        size,
+      );
+      masks = steadied(
+        back,
+        back.map(() => 0),
+        0,
+        size.width,
+        size.height,
+      );
     }
-    return { movement, swept, masks, open, knownTo, sweepOf: (f) => (swept[f] === forward[f] ? this.sweep : movement === 'panning' && open === 'both' ? null : last) };
+    return {
+      movement,
+      swept,
+      masks,
+      open,
+      knownTo,
+      sweepOf: (f) => (swept[f] === forward[f] ? this.sweep : movement === 'panning' && open === 'both' ? null : last),
+    };
   }
 
   /** How much of what seems open in a frame may be covered without its being seen; null where what lies behind is not at hand. */
-  private alikeIn(frame: number, mask: Uint8Array, { pose, gain }: SweptFrame, sweep: CoverSweep | null, size: SmallSize): number | null {
+  private alikeIn(
+    frame: number,
+    mask: Uint8Array,
+    { pose, gain }: SweptFrame,
+    sweep: CoverSweep | null,
+    size: SmallSize,
+  ): number | null {
     return sweep && alikeShare(this.stack.read(frame), mask, sweep.behind(pose), gain, sweep.noise, size);
   }
 
@@ -215,7 +312,12 @@ export class CoverMeter {
   }
 
   /** The way the object travels; null where nothing covers, and for an approach. */
-  private wayOf(masks: Uint8Array[], { peak, enter, leave }: CoverEvents, movement: Movement, { width, height }: SmallSize): number | null {
+  private wayOf(
+    masks: Uint8Array[],
+    { peak, enter, leave }: CoverEvents,
+    movement: Movement,
+    { width, height }: SmallSize,
+  ): number | null {
     if (movement === 'approaching' || peak === null || shareOf(masks[peak]) < LEAST_COVER) return null;
     const lead = travelDirection(masks, max(0, (enter ?? 0) - 1), peak, width, height);
     return lead ?? travelDirection(masks, peak, leave ?? masks.length - 1, width, height, true);
@@ -232,12 +334,27 @@ function joined(forward: readonly SweptFrame[], backward: readonly SweptFrame[],
   while (last >= 0 && backward[last].share <= NEARLY) last--;
   if (first >= 0 && last >= first) {
     const all = allOf(size);
-    return forward.map((own, f) => (f < first ? own : f > last ? backward[f] : { ...own, covered: own.share > FULL || (f > first && f < last) ? all : f === first ? own.covered : backward[f].covered, share: 1 }));
+    return forward.map((own, f) =>
+      f < first
+        ? own
+        : f > last
+          ? backward[f]
+          : {
+              ...own,
+              covered:
+                own.share > FULL || (f > first && f < last) ? all : f === first ? own.covered : backward[f].covered,
+              share: 1,
+            },
+    );
   }
-  let split = 0, least = Infinity;
+  let split = 0,
+    least = Infinity;
   for (let f = 0; f < frames; f++) {
     const cost = abs(forward[f].share - backward[f].share) - 0.5 * min(forward[f].share, backward[f].share);
-    if (cost < least) { least = cost; split = f; }
+    if (cost < least) {
+      least = cost;
+      split = f;
+    }
   }
   return forward.map((own, f) => (f < split ? own : backward[f]));
 }

@@ -11,7 +11,8 @@ const WALKS = 0.05;
 
 /** Does the camera stand, pan, or walk up to something, before the picture is covered? */
 export function movementOf(swept: readonly SweptFrame[], size: SmallSize): 'still' | 'panning' | 'approaching' {
-  let far = 0, grows = 1;
+  let far = 0,
+    grows = 1;
   for (const f of swept) {
     if (!f.sure || f.share > 0.97) continue;
     far = max(far, hypot(f.pose.dx, f.pose.dy));
@@ -30,7 +31,9 @@ const OTHER_EXPOSURE = 0.02;
  */
 export function gainsWhileHidden(swept: readonly SweptFrame[]): (number | null)[] | null {
   let peak = 0;
-  swept.forEach((s, f) => { if (s.share > swept[peak].share) peak = f; });
+  swept.forEach((s, f) => {
+    if (s.share > swept[peak].share) peak = f;
+  });
   let differs = false;
   const gains = swept.map((s, f) => {
     if (s.sure) return null;
@@ -47,7 +50,8 @@ export function gainsWhileHidden(swept: readonly SweptFrame[]): (number | null)[
 export function cameraAlong(swept: readonly SweptFrame[], way: Way): number[] {
   const out = [0];
   for (let f = 1; f < swept.length; f++) {
-    const a = swept[f - 1].pose, b = swept[f].pose;
+    const a = swept[f - 1].pose,
+      b = swept[f].pose;
     const step = way === 90 || way === 270 ? b.dy - a.dy : b.dx - a.dx;
     const usual: number = f > 1 ? out[f - 1] - out[f - 2] : step;
     out.push(out[f - 1] + (abs(step - usual) > 0.15 * swept.length + 20 ? usual : step));
@@ -57,7 +61,8 @@ export function cameraAlong(swept: readonly SweptFrame[], way: Way): number[] {
 
 /** Share of the frames that show much of the background in which it was well seen. */
 export function sureShare(swept: readonly SweptFrame[], share: readonly number[]): number {
-  let n = 0, sure = 0;
+  let n = 0,
+    sure = 0;
   swept.forEach((f, k) => {
     if (share[k] > 0.6) return;
     n++;

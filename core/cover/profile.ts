@@ -19,11 +19,13 @@ export class EdgeLines {
   frame({ width, height, data }: Plane): void {
     this.width = width;
     this.height = height;
-    const rows = new Uint8Array(LINES_AT.length * BESIDE.length * width), columns = new Uint8Array(LINES_AT.length * BESIDE.length * height);
+    const rows = new Uint8Array(LINES_AT.length * BESIDE.length * width),
+      columns = new Uint8Array(LINES_AT.length * BESIDE.length * height);
     let k = 0;
     for (const share of LINES_AT) {
       for (const by of BESIDE) {
-        const y = max(0, min(height - 1, round(share * (height - 1)) + by)), x = max(0, min(width - 1, round(share * (width - 1)) + by));
+        const y = max(0, min(height - 1, round(share * (height - 1)) + by)),
+          x = max(0, min(width - 1, round(share * (width - 1)) + by));
         rows.set((data as Uint8Array).subarray(y * width, (y + 1) * width), k * width);
         for (let v = 0; v < height; v++) columns[k * height + v] = data[v * width + x];
         k++;
@@ -46,7 +48,10 @@ const INSIDE_FROM = 40;
 /** Object and background must differ by this much, levels, to be told apart along an edge. */
 const LEAST_CONTRAST = 22;
 
-export interface EdgeLook { at: number; rise: number }
+export interface EdgeLook {
+  at: number;
+  rise: number;
+}
 
 /**
  * The place of an edge and its 10 to 90 % rise on one line, in the line's pixels: the share of the object in each pixel from what
@@ -54,7 +59,12 @@ export interface EdgeLook { at: number; rise: number }
  * @param behind what the line shows without the object; NaN where that is not known
  * @param outwards +1 when the background lies towards higher positions
  */
-export function lookAtEdge(line: ArrayLike<number>, behind: ArrayLike<number>, near: number, outwards: 1 | -1): EdgeLook | null {
+export function lookAtEdge(
+  line: ArrayLike<number>,
+  behind: ArrayLike<number>,
+  near: number,
+  outwards: 1 | -1,
+): EdgeLook | null {
   const inside: number[] = [];
   for (let d = INSIDE_FROM; d < INSIDE_FROM + 30; d++) {
     const x = round(near - outwards * d);
@@ -75,25 +85,38 @@ export function lookAtEdge(line: ArrayLike<number>, behind: ArrayLike<number>, n
   if (known < HALF) return null;
   // The share falls outwards: the middle crossing, then the outermost places still above and below.
   const smooth = (i: number) => {
-    let sum = 0, n = 0;
-    for (let k = max(0, i - 1); k <= min(2 * HALF, i + 1); k++) if (!Number.isNaN(share[k])) { sum += share[k]; n++; }
+    let sum = 0,
+      n = 0;
+    for (let k = max(0, i - 1); k <= min(2 * HALF, i + 1); k++)
+      if (!Number.isNaN(share[k])) {
+        sum += share[k];
+        n++;
+      }
     return n ? sum / n : NaN;
   };
-  let best = -1, off = Infinity;
+  let best = -1,
+    off = Infinity;
   for (let i = 1; i < 2 * HALF; i++) {
-    const a = smooth(i), b = smooth(i + 1);
-    if (a >= 0.5 && b < 0.5 && abs(i - HALF) < off) { best = i; off = abs(i - HALF); }
+    const a = smooth(i),
+      b = smooth(i + 1);
+    if (a >= 0.5 && b < 0.5 && abs(i - HALF) < off) {
+      best = i;
+      off = abs(i - HALF);
+    }
   }
   if (best < 0) return null;
   const cross = (level0: number, from: number, step: 1 | -1): number | null => {
     for (let i = from; i > 0 && i < 2 * HALF; i += step) {
-      const a = smooth(i), b = smooth(i + step);
+      const a = smooth(i),
+        b = smooth(i + step);
       if (Number.isNaN(a) || Number.isNaN(b)) return null;
       if ((a - level0) * (b - level0) <= 0 && a !== b) return i + (step * (level0 - a)) / (b - a);
     }
     return null;
   };
-  const middle = cross(0.5, best, 1), ten = cross(0.1, best, 1), ninety = cross(0.9, best + 1, -1);
+  const middle = cross(0.5, best, 1),
+    ten = cross(0.1, best, 1),
+    ninety = cross(0.9, best + 1, -1);
   if (middle === null) return null;
   const at = round(near) + outwards * (middle - HALF);
   return { at, rise: ten === null || ninety === null ? NaN : max(0, ten - ninety) };
@@ -117,50 +140,84 @@ export interface EdgePath {
  * @param behindFrame for a frame, another one that shows what is behind the edge, by how much its content lies further back, and how much
  * brighter, a factor, the frame is
  */
-export function followEdge(lines: EdgeLines, coarse: readonly (readonly (number | null)[])[], way: Way, leading: boolean, behindFrame: (frame: number) => { frame: number; shift: number; gain: number } | null): EdgePath {
-  const vertical = way === 90 || way === 270, forwards = way === 0 || way === 90;
+export function followEdge(
+  lines: EdgeLines,
+  coarse: readonly (readonly (number | null)[])[],
+  way: Way,
+  leading: boolean,
+  behindFrame: (frame: number) => { frame: number; shift: number; gain: number } | null,
+): EdgePath {
+  const vertical = way === 90 || way === 270,
+    forwards = way === 0 || way === 90;
   const outwards: 1 | -1 = forwards === leading ? 1 : -1;
   const long = vertical ? lines.height : lines.width;
   const behind = new Float32Array(long);
   const rises: { rise: number; speed: number }[] = [];
-  const out = coarse.map((path, place) => path.map((near, f) => {
-    if (near === null) return null;
-    const source = behindFrame(f);
-    if (!source) return near;
-    const looks: EdgeLook[] = [];
-    for (let by = 0; by < BESIDE.length; by++) {
-      const k = place * BESIDE.length + by;
-      const other = lines.line(source.frame, k, vertical);
-      for (let x = 0; x < long; x++) {
-        const u = x - source.shift, i = floor(u);
-        behind[x] = i < 0 || i + 1 >= long ? NaN : source.gain * (other[i] + (u - i) * (other[i + 1] - other[i]));
+  const out = coarse.map((path, place) =>
+    path.map((near, f) => {
+      if (near === null) return null;
+      const source = behindFrame(f);
+      if (!source) return near;
+      const looks: EdgeLook[] = [];
+      for (let by = 0; by < BESIDE.length; by++) {
+        const k = place * BESIDE.length + by;
+        const other = lines.line(source.frame, k, vertical);
+        for (let x = 0; x < long; x++) {
+          const u = x - source.shift,
+            i = floor(u);
+          behind[x] = i < 0 || i + 1 >= long ? NaN : source.gain * (other[i] + (u - i) * (other[i + 1] - other[i]));
+        }
+        const look = lookAtEdge(lines.line(f, k, vertical), behind, near, outwards);
+        if (look && abs(look.at - near) < 0.02 * long + 6) looks.push(look);
       }
-      const look = lookAtEdge(lines.line(f, k, vertical), behind, near, outwards);
-      if (look && abs(look.at - near) < 0.02 * long + 6) looks.push(look);
-    }
-    if (looks.length === 0) return near;
-    const previous = path[f - 1] ?? null, next = path[f + 1] ?? null;
-    const speed = previous !== null && next !== null ? abs(next - previous) / 2 : NaN;
-    for (const l of looks) if (!Number.isNaN(l.rise)) rises.push({ rise: l.rise, speed });
-    return quantile(looks.map((l) => l.at), 0.5);
-  }));
+      if (looks.length === 0) return near;
+      const previous = path[f - 1] ?? null,
+        next = path[f + 1] ?? null;
+      const speed = previous !== null && next !== null ? abs(next - previous) / 2 : NaN;
+      for (const l of looks) if (!Number.isNaN(l.rise)) rises.push({ rise: l.rise, speed });
+      return quantile(
+        looks.map((l) => l.at),
+        0.5,
+      );
+    }),
+  );
   if (rises.length < 4) return { lines: out, softness: null, byMotion: null, byDefocus: null };
   const own = (r: number) => sqrt(max(0, r * r - OWN_RISE * OWN_RISE));
-  const softness = own(quantile(rises.map((r) => r.rise), 0.5));
-  return { lines: out, softness, ...tellApart(rises.filter((r) => !Number.isNaN(r.speed)).map((r) => ({ rise: own(r.rise), speed: r.speed }))) };
+  const softness = own(
+    quantile(
+      rises.map((r) => r.rise),
+      0.5,
+    ),
+  );
+  return {
+    lines: out,
+    softness,
+    ...tellApart(rises.filter((r) => !Number.isNaN(r.speed)).map((r) => ({ rise: own(r.rise), speed: r.speed }))),
+  };
 }
 
 /** Movement blurs in proportion to the speed, defocus does not: squares add. */
 function tellApart(rises: { rise: number; speed: number }[]): { byMotion: number | null; byDefocus: number | null } {
   const none = { byMotion: null, byDefocus: null };
   if (rises.length < 12) return none;
-  const speeds = rises.map((r) => r.speed), usual = quantile(speeds, 0.5);
+  const speeds = rises.map((r) => r.speed),
+    usual = quantile(speeds, 0.5);
   if (usual < 1 || quantile(speeds, 0.9) - quantile(speeds, 0.1) < 0.5 * usual) return none;
-  let n = 0, sx = 0, sy = 0, xx = 0, xy = 0;
+  let n = 0,
+    sx = 0,
+    sy = 0,
+    xx = 0,
+    xy = 0;
   for (const { rise, speed } of rises) {
-    const x = speed * speed, y = rise * rise;
-    n++; sx += x; sy += y; xx += x * x; xy += x * y;
+    const x = speed * speed,
+      y = rise * rise;
+    n++;
+    sx += x;
+    sy += y;
+    xx += x * x;
+    xy += x * y;
   }
-  const slope = max(0, (n * xy - sx * sy) / (n * xx - sx * sx)), rest = max(0, (sy - slope * sx) / n);
+  const slope = max(0, (n * xy - sx * sy) / (n * xx - sx * sx)),
+    rest = max(0, (sy - slope * sx) / n);
   return { byMotion: sqrt(slope) * usual, byDefocus: sqrt(rest) };
 }

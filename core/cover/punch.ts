@@ -8,7 +8,11 @@ const FARTHEST = 3;
  * The smallest enlargement that leaves nothing but the object in the picture, and where its centre lies, in the mask's pixels:
  * the largest rectangle of the picture's shape in which everything is covered. Null when there is none worth it.
  */
-export function smallestPunchIn(mask: Uint8Array, width: number, height: number): { scale: number; x: number; y: number } | null {
+export function smallestPunchIn(
+  mask: Uint8Array,
+  width: number,
+  height: number,
+): { scale: number; x: number; y: number } | null {
   const sums = new Int32Array((width + 1) * (height + 1));
   for (let y = 0; y < height; y++) {
     let row = 0;
@@ -17,7 +21,11 @@ export function smallestPunchIn(mask: Uint8Array, width: number, height: number)
       sums[(y + 1) * (width + 1) + x + 1] = sums[y * (width + 1) + x + 1] + row;
     }
   }
-  const open = (x: number, y: number, w: number, h: number) => sums[(y + h) * (width + 1) + x + w] - sums[y * (width + 1) + x + w] - sums[(y + h) * (width + 1) + x] + sums[y * (width + 1) + x];
+  const open = (x: number, y: number, w: number, h: number) =>
+    sums[(y + h) * (width + 1) + x + w] -
+    sums[y * (width + 1) + x + w] -
+    sums[(y + h) * (width + 1) + x] +
+    sums[y * (width + 1) + x];
   for (let w = width; w >= width / FARTHEST; w--) {
     const h = ceil((w * height) / width);
     let best: { x: number; y: number; off: number } | null = null;

@@ -31,19 +31,30 @@ const ALLOWED_SPREADS = 4;
 const ALLOWED_COLOUR = 7;
 
 /** Learns from the frames in which the object is not in what moves by itself, for a camera that stands still; null when nothing does. */
-export function learnRestless(stack: PictureStack, swept: readonly { share: number; gain: number }[], size: SmallSize, noise: number): RestlessPlaces | null {
-  const frames = swept.flatMap((_, f) => (swept.slice(max(0, f - CLOSE), f + CLOSE + 1).every((s) => s.share < OUTSIDE) ? [f] : []));
+export function learnRestless(
+  stack: PictureStack,
+  swept: readonly { share: number; gain: number }[],
+  size: SmallSize,
+  noise: number,
+): RestlessPlaces | null {
+  const frames = swept.flatMap((_, f) =>
+    swept.slice(max(0, f - CLOSE), f + CLOSE + 1).every((s) => s.share < OUTSIDE) ? [f] : [],
+  );
   if (frames.length < LEAST_FRAMES) return null;
   const { width, height } = size;
   const pixels = width * height;
   const plane = () => new Float32Array(pixels);
   const mask = new Uint8Array(pixels);
-  const lows: Float32Array[] = [], blues: Float32Array[] = [], reds: Float32Array[] = [];
+  const lows: Float32Array[] = [],
+    blues: Float32Array[] = [],
+    reds: Float32Array[] = [];
   // Before and after the object each by itself: something that was put down or stopped is another picture, but does not stir.
   for (const group of groupsOf(frames)) {
-    const sum = plane(), square = plane();
+    const sum = plane(),
+      square = plane();
     for (const f of group) {
-      const picture = stack.read(f), gain = swept[f].gain;
+      const picture = stack.read(f),
+        gain = swept[f].gain;
       for (let i = 0; i < pixels; i++) {
         const v = picture.luma[i] / gain;
         sum[i] += v;
@@ -54,7 +65,8 @@ export function learnRestless(stack: PictureStack, swept: readonly { share: numb
       blues.push(blue);
       reds.push(red);
     }
-    const n = group.length, least = max(STIRS, STIRS_NOISE * noise);
+    const n = group.length,
+      least = max(STIRS, STIRS_NOISE * noise);
     if (n >= 3) for (let i = 0; i < pixels; i++) if (square[i] / n - (sum[i] / n) ** 2 > least * least) mask[i] = 1;
   }
   const wide = grown(mask, width, height, 2);
@@ -64,7 +76,8 @@ export function learnRestless(stack: PictureStack, swept: readonly { share: numb
     for (const one of all) for (let i = 0; i < pixels; i++) out[i] += one[i] / all.length;
     return out;
   };
-  const luma = mean(lows), spread = plane();
+  const luma = mean(lows),
+    spread = plane();
   for (const one of lows) for (let i = 0; i < pixels; i++) spread[i] += (one[i] - luma[i]) ** 2 / lows.length;
   for (let i = 0; i < pixels; i++) spread[i] = sqrt(spread[i]);
   return { mask: wide, luma, spread, blue: mean(blues), red: mean(reds) };
@@ -80,7 +93,13 @@ function groupsOf(frames: readonly number[]): number[][] {
 }
 
 /** Judges the places that move by themselves by their means over squares; `out` is changed there. */
-export function testRestless(out: Uint8Array, places: RestlessPlaces, picture: SmallPicture, gain: number, size: SmallSize): void {
+export function testRestless(
+  out: Uint8Array,
+  places: RestlessPlaces,
+  picture: SmallPicture,
+  gain: number,
+  size: SmallSize,
+): void {
   const { luma, blue, red } = fromAfar(picture, size, gain);
   for (let i = 0; i < out.length; i++) {
     if (!places.mask[i]) continue;
@@ -89,12 +108,18 @@ export function testRestless(out: Uint8Array, places: RestlessPlaces, picture: S
   }
 }
 
-function fromAfar({ luma, blue, red }: SmallPicture, { width, height, colourWidth, colourHeight }: SmallSize, gain: number) {
+function fromAfar(
+  { luma, blue, red }: SmallPicture,
+  { width, height, colourWidth, colourHeight }: SmallSize,
+  gain: number,
+) {
   const pixels = width * height;
   const low = boxMean(luma, width, height, SQUARE, new Float32Array(pixels));
   const half = Math.ceil(SQUARE / 2);
-  const b = boxMean(blue, colourWidth, colourHeight, half, new Float32Array(colourWidth * colourHeight)), r = boxMean(red, colourWidth, colourHeight, half, new Float32Array(colourWidth * colourHeight));
-  const outBlue = new Float32Array(pixels), outRed = new Float32Array(pixels);
+  const b = boxMean(blue, colourWidth, colourHeight, half, new Float32Array(colourWidth * colourHeight)),
+    r = boxMean(red, colourWidth, colourHeight, half, new Float32Array(colourWidth * colourHeight));
+  const outBlue = new Float32Array(pixels),
+    outRed = new Float32Array(pixels);
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {
       low[i] /= gain;

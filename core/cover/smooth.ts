@@ -32,13 +32,22 @@ export function smoothPath(path: readonly (number | null)[], from: number, to: n
   let best: number[] | null = null;
   for (const reach of REACHES) {
     best = curveThrough(path, known, from, to, reach);
-    const missed = quantile(known.map((f) => abs(path[f]! - best![f - from])), 0.5);
+    const missed = quantile(
+      known.map((f) => abs(path[f]! - best![f - from])),
+      0.5,
+    );
     if (missed <= max(MISSES * waver, MISSES_PX)) break;
   }
   return best;
 }
 
-function curveThrough(path: readonly (number | null)[], known: readonly number[], from: number, to: number, reach: number): number[] {
+function curveThrough(
+  path: readonly (number | null)[],
+  known: readonly number[],
+  from: number,
+  to: number,
+  reach: number,
+): number[] {
   const out: number[] = [];
   for (let f = from; f <= to; f++) {
     const near = [...known].sort((a, b) => abs(a - f) - abs(b - f)).slice(0, 2 * reach + 1);
@@ -49,9 +58,11 @@ function curveThrough(path: readonly (number | null)[], known: readonly number[]
     let value = path[near[0]]!;
     for (let round = 0; round < 3; round++) {
       const n = degree + 1;
-      const normal = new Float64Array(n * n), right = new Float64Array(n);
+      const normal = new Float64Array(n * n),
+        right = new Float64Array(n);
       near.forEach((k, j) => {
-        const t = k - f, w = robust[j] * (1 - 0.8 * (abs(t) / (far + 1)) ** 2);
+        const t = k - f,
+          w = robust[j] * (1 - 0.8 * (abs(t) / (far + 1)) ** 2);
         for (let a = 0; a < n; a++) {
           right[a] += w * t ** a * path[k]!;
           for (let b = 0; b < n; b++) normal[a * n + b] += w * t ** (a + b);

@@ -22,14 +22,21 @@ const OWN_STEP = 0.35;
  * what only looks like the background by chance for a frame or two is covered.
  * @param along where the object is in each frame along its way, mask pixels; zeros for one that stays in its place
  */
-export function steadied(masks: readonly Uint8Array[], along: readonly number[], way: Way, width: number, height: number): Uint8Array[] {
+export function steadied(
+  masks: readonly Uint8Array[],
+  along: readonly number[],
+  way: Way,
+  width: number,
+  height: number,
+): Uint8Array[] {
   const vertical = way === 90 || way === 270;
   return masks.map((own, f) => {
     const reach = min(SAY, f, masks.length - 1 - f);
     const near: { mask: Uint8Array; shift: number }[] = [];
     for (let g = f - reach; g <= f + reach; g++) near.push({ mask: masks[g], shift: round(along[g] - along[f]) });
     if (near.every(({ mask }) => !mask.includes(1))) return own;
-    const said = new Uint8Array(own.length), voters = new Uint8Array(vertical ? height : width);
+    const said = new Uint8Array(own.length),
+      voters = new Uint8Array(vertical ? height : width);
     for (const { mask, shift } of near) {
       for (let k = max(0, -shift); k < min(voters.length, voters.length - shift); k++) voters[k]++;
       addShifted(mask, said, vertical ? 0 : shift, vertical ? shift : 0, width, height);
@@ -40,17 +47,30 @@ export function steadied(masks: readonly Uint8Array[], along: readonly number[],
 
 /** Adds a mask to `sums`, each pixel where it was by so much further on. */
 function addShifted(mask: Uint8Array, sums: Uint8Array, dx: number, dy: number, width: number, height: number): void {
-  const from = max(0, -dx), to = min(width, width - dx), back = dy * width + dx;
-  for (let y = max(0, -dy); y < min(height, height - dy); y++) for (let i = y * width + from, end = y * width + to; i < end; i++) sums[i] += mask[i + back];
+  const from = max(0, -dx),
+    to = min(width, width - dx),
+    back = dy * width + dx;
+  for (let y = max(0, -dy); y < min(height, height - dy); y++)
+    for (let i = y * width + from, end = y * width + to; i < end; i++) sums[i] += mask[i + back];
 }
 
 /** 1 where more than half of the voters of a column (or row) say so; as it was where they are even. */
-function asMostSay(said: Uint8Array, voters: Uint8Array, own: Uint8Array, vertical: boolean, width: number): Uint8Array {
+function asMostSay(
+  said: Uint8Array,
+  voters: Uint8Array,
+  own: Uint8Array,
+  vertical: boolean,
+  width: number,
+): Uint8Array {
   const out = new Uint8Array(own.length);
   for (let i = 0, x = 0, y = 0; i < out.length; i++) {
-    const twice = 2 * said[i], all = voters[vertical ? y : x];
+    const twice = 2 * said[i],
+      all = voters[vertical ? y : x];
     out[i] = twice > all ? 1 : twice === all ? own[i] : 0;
-    if (++x === width) { x = 0; y++; }
+    if (++x === width) {
+      x = 0;
+      y++;
+    }
   }
   return out;
 }
@@ -62,24 +82,36 @@ export function objectPath(masks: readonly Uint8Array[], way: Way, width: number
   const fullness = masks.map(shareOf);
   const steps = masks.map((_, f) => {
     if (f === 0) return null;
-    const gone = LINES_AT.flatMap((_place, k) => (['lead', 'trail'] as const).flatMap((which) => {
-      const [a, b] = [edges[f - 1][k][which], edges[f][k][which]];
-      return a === null || b === null || abs(b - a) > JUMP * long ? [] : [b - a];
-    }));
+    const gone = LINES_AT.flatMap((_place, k) =>
+      (['lead', 'trail'] as const).flatMap((which) => {
+        const [a, b] = [edges[f - 1][k][which], edges[f][k][which]];
+        return a === null || b === null || abs(b - a) > JUMP * long ? [] : [b - a];
+      }),
+    );
     return gone.length ? quantile(gone, 0.5) : null;
   });
   const seen = steps.flatMap((s, f) => (s === null || fullness[f] > UNSEEN ? [] : [f]));
   const known = seen.length ? seen : steps.flatMap((s, f) => (s === null ? [] : [f]));
   // A place where the object looks like the background has an edge too, which stays: the middle of several steps is the object's.
-  const usual = new Map(known.map((f, k) => {
-    const middle = quantile(known.slice(max(0, k - NEARBY), k + NEARBY + 1).map((g) => steps[g]!), 0.5);
-    return [f, abs(steps[f]! - middle) < OWN_STEP * abs(middle) ? steps[f]! : middle];
-  }));
+  const usual = new Map(
+    known.map((f, k) => {
+      const middle = quantile(
+        known.slice(max(0, k - NEARBY), k + NEARBY + 1).map((g) => steps[g]!),
+        0.5,
+      );
+      return [f, abs(steps[f]! - middle) < OWN_STEP * abs(middle) ? steps[f]! : middle];
+    }),
+  );
   const out = [0];
   for (let f = 1; f < masks.length; f++) {
-    if (known.length === 0) { out.push(0); continue; }
-    const before = max(...known.filter((k) => k <= f), -1), after = min(...known.filter((k) => k >= f), Infinity);
-    const a = before < 0 ? after : before, b = after === Infinity ? before : after;
+    if (known.length === 0) {
+      out.push(0);
+      continue;
+    }
+    const before = max(...known.filter((k) => k <= f), -1),
+      after = min(...known.filter((k) => k >= f), Infinity);
+    const a = before < 0 ? after : before,
+      b = after === Infinity ? before : after;
     const step = a === b ? usual.get(a)! : usual.get(a)! + ((f - a) / (b - a)) * (usual.get(b)! - usual.get(a)!);
     out.push(out[f - 1] + step);
   }
@@ -99,20 +131,31 @@ const DECIDES = 0.65;
  * behind by chance. What is open in the object itself is open in all of them.
  * @param along as for `steadied`. @param from first, @param to last frame to look at
  */
-export function filledByVote(masks: readonly Uint8Array[], along: readonly number[], way: Way, width: number, height: number, from: number, to: number): Uint8Array[] {
-  const vertical = way === 90 || way === 270, long = vertical ? height : width;
+export function filledByVote(
+  masks: readonly Uint8Array[],
+  along: readonly number[],
+  way: Way,
+  width: number,
+  height: number,
+  from: number,
+  to: number,
+): Uint8Array[] {
+  const vertical = way === 90 || way === 270,
+    long = vertical ? height : width;
   return masks.map((own, f) => {
     if (f < from || f > to) return own;
     const places = findRegions(inverse(own), width, height).filter((r) => r.pixels.length <= PLACE * own.length);
     if (places.length === 0) return own;
     const out = own.slice();
     for (const { pixels } of places) {
-      let said = 0, asked = 0;
+      let said = 0,
+        asked = 0;
       for (let g = max(from, f - VOTE_REACH); g <= min(to, f + VOTE_REACH); g++) {
         const shift = round(along[g] - along[f]);
         if (g === f || (g - f) % VOTE_EVERY !== 0 || abs(shift) >= long) continue;
         for (let k = 0; k < pixels.length; k++) {
-          const i = pixels[k], at = (vertical ? (i / width) | 0 : i % width) + shift;
+          const i = pixels[k],
+            at = (vertical ? (i / width) | 0 : i % width) + shift;
           if (at < 0 || at >= long) continue;
           asked++;
           said += masks[g][i + shift * (vertical ? width : 1)];

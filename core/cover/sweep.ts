@@ -25,7 +25,13 @@ export interface SweptFrame {
 }
 
 /** Where the background was found, and how much of it agrees. */
-interface FoundPose { pose: Similarity; share: number; gain: number; spread: number; usable: number }
+interface FoundPose {
+  pose: Similarity;
+  share: number;
+  gain: number;
+  spread: number;
+  usable: number;
+}
 
 /** A camera that pans fast goes this share of the width in one frame. */
 const REACH = 0.14;
@@ -97,7 +103,12 @@ export class CoverSweep {
    * @param restless what moves by itself behind; null when nothing is known to
    * @param gains for each frame the brightness to go by while the background is hidden, where it is known
    */
-  constructor(private readonly size: SmallSize, private readonly inFront: Uint8Array | null = null, private readonly restless: RestlessPlaces | null = null, private readonly gains: readonly (number | null)[] = []) {
+  constructor(
+    private readonly size: SmallSize,
+    private readonly inFront: Uint8Array | null = null,
+    private readonly restless: RestlessPlaces | null = null,
+    private readonly gains: readonly (number | null)[] = [],
+  ) {
     this.panorama = new Panorama(size, true);
     const pixels = size.width * size.height;
     this.covered = this.near = new Uint8Array(pixels);
@@ -114,14 +125,23 @@ export class CoverSweep {
       this.panorama.add(picture, this.pose, near && inverse(near), 1);
       return { pose: this.pose, sure: true, covered: this.covered.slice(), share: shareOf(this.covered), gain: 1 };
     }
-    if (this.passesOver(picture)) return { pose: this.pose, sure: true, covered: this.covered.slice(), share: 0, gain: this.gain };
-    if (this.hidden >= LOST) return { pose: this.pose, sure: false, covered: this.covered.fill(1).slice(), share: 1, gain: this.gain };
+    if (this.passesOver(picture))
+      return { pose: this.pose, sure: true, covered: this.covered.slice(), share: 0, gain: this.gain };
+    if (this.hidden >= LOST)
+      return { pose: this.pose, sure: false, covered: this.covered.fill(1).slice(), share: 1, gain: this.gain };
     const found = this.follow(picture);
     const view = this.panorama.show(this.pose);
     const raw = this.unlike.test(picture, view, this.gain, this.noise, this.moving);
     if (this.restless) testRestless(raw, this.restless, picture, this.gain, this.size);
     if (this.pans()) this.unlike.lookAgain(raw, view, abs(this.usualStep().dx) >= abs(this.usualStep().dy));
-    fillUnknown(raw, view.known, this.inFront && this.covered, this.size.width, this.size.height, abs(this.usualStep().dy) > abs(this.usualStep().dx));
+    fillUnknown(
+      raw,
+      view.known,
+      this.inFront && this.covered,
+      this.size.width,
+      this.size.height,
+      abs(this.usualStep().dy) > abs(this.usualStep().dx),
+    );
     this.covered = solidMask(raw, this.size.width, this.size.height);
     if (this.restless) fillDoubtful(this.covered, this.restless.mask, this.size.width, this.size.height);
     if (found) this.remember(picture);
@@ -141,7 +161,10 @@ export class CoverSweep {
   /** Whether nothing has been in front of a camera that stands, and at a glance nothing is: most frames need no closer look. */
   private passesOver(picture: SmallPicture): boolean {
     if (this.quiet < QUIET || this.restless || this.count <= 12) return false;
-    this.passed = this.passed < PASS_OVER && this.unlike.isLike(picture, this.panorama.show(this.pose), this.gain) ? this.passed + 1 : 0;
+    this.passed =
+      this.passed < PASS_OVER && this.unlike.isLike(picture, this.panorama.show(this.pose), this.gain)
+        ? this.passed + 1
+        : 0;
     return this.passed > 0;
   }
 
@@ -151,14 +174,22 @@ export class CoverSweep {
    */
   private remember({ luma, blue, red }: SmallPicture): void {
     const { width, height } = this.size;
-    this.waiting.push({ picture: { luma: luma.slice(), blue: blue.slice(), red: red.slice() }, pose: this.pose, covered: this.covered, gain: this.gain });
+    this.waiting.push({
+      picture: { luma: luma.slice(), blue: blue.slice(), red: red.slice() },
+      pose: this.pose,
+      covered: this.covered,
+      gain: this.gain,
+    });
     if (this.waiting.length <= LATE) return;
     const { picture, pose, covered, gain } = this.waiting.shift()!;
     if (!covered.includes(1) && !this.covered.includes(1)) {
       this.panorama.add(picture, pose, null, 1 / gain);
       return;
     }
-    const near = grown(covered, width, height, 3), since = this.pans() ? wholeBand(this.covered, width, height, this.usualStep()) : grown(this.covered, width, height, 5);
+    const near = grown(covered, width, height, 3),
+      since = this.pans()
+        ? wholeBand(this.covered, width, height, this.usualStep())
+        : grown(this.covered, width, height, 5);
     this.panorama.add(picture, pose, neither(near, since), 1 / gain);
   }
 
@@ -171,18 +202,27 @@ export class CoverSweep {
     if (!best || !likely) {
       this.pose = predicted;
       // The exposure may have changed while the background was hidden; a camera that stands shows it in the same place.
-      const light = this.moving ? null : this.gains[this.count - 1] ?? commonGain(picture.luma, this.panorama.show(predicted), width);
+      const light = this.moving
+        ? null
+        : (this.gains[this.count - 1] ?? commonGain(picture.luma, this.panorama.show(predicted), width));
       // It is found in steps: what differs by no more than one is no other light.
       if (light !== null && abs(light - this.gain) > OTHER_LIGHT) this.gain = light;
       return false;
     }
-    if (!this.moving && hypot(best.pose.dx, best.pose.dy) + (abs(best.pose.rotation) + abs(best.pose.scale - 1)) * (width / 2) < STANDS) best.pose = { ...IDENTITY };
+    if (
+      !this.moving &&
+      hypot(best.pose.dx, best.pose.dy) + (abs(best.pose.rotation) + abs(best.pose.scale - 1)) * (width / 2) < STANDS
+    )
+      best.pose = { ...IDENTITY };
     const step = composeSimilarity(best.pose, invertSimilarity(this.pose));
     this.pose = best.pose;
     if (best.share * best.usable >= SEEN_WELL) {
       this.steps.push(step);
       if (this.steps.length > 5) this.steps.shift();
-      this.moving ||= this.steps.length >= 2 && this.steps.slice(-2).every((s) => this.reach(s) > MOVES) && this.reach(best.pose) > 2 * MOVES;
+      this.moving ||=
+        this.steps.length >= 2 &&
+        this.steps.slice(-2).every((s) => this.reach(s) > MOVES) &&
+        this.reach(best.pose) > 2 * MOVES;
       this.gain = max(this.gain - GAIN_STEP, min(this.gain + GAIN_STEP, best.gain));
     }
     if (this.count < 12) this.noise = max(LEAST_NOISE, min(4, best.spread));
@@ -192,7 +232,8 @@ export class CoverSweep {
   /** Looks for the background near a pose. */
   private search(picture: SmallPicture, predicted: Similarity): FoundPose | null {
     const { width, height } = this.size;
-    let pose = predicted, best: FoundPose | null = null;
+    let pose = predicted,
+      best: FoundPose | null = null;
     let gain = this.gain;
     let freely = false;
     for (let round = 0; round < ROUNDS; round++) {
@@ -205,11 +246,20 @@ export class CoverSweep {
       if (!step) break;
       if (step.flat) {
         // Before a blank wall a camera is taken to stand; one that moves is not seen to go on.
-        if (!this.moving) best = { pose, share: step.share, gain: gain * step.gain, spread: step.residual, usable: usableShare };
+        if (!this.moving)
+          best = { pose, share: step.share, gain: gain * step.gain, spread: step.residual, usable: usableShare };
         break;
       }
       if (round === 0 && this.count <= 4) {
-        const far = coarseShift(this.expected, picture.luma, this.usable, width, height, Math.round(REACH * width), Math.round(0.6 * REACH * height));
+        const far = coarseShift(
+          this.expected,
+          picture.luma,
+          this.usable,
+          width,
+          height,
+          Math.round(REACH * width),
+          Math.round(0.6 * REACH * height),
+        );
         if (far.cost < BETTER * far.still && (far.dx || far.dy)) {
           pose = composeSimilarity({ dx: far.dx, dy: far.dy, rotation: 0, scale: 1 }, pose);
           continue;
@@ -221,7 +271,8 @@ export class CoverSweep {
       }
       pose = corrected(pose, step.step);
       gain *= min(1.3, max(0.75, step.gain));
-      if (!best || step.share > 0.9 * best.share) best = { pose, share: step.share, gain, spread: step.residual, usable: usableShare };
+      if (!best || step.share > 0.9 * best.share)
+        best = { pose, share: step.share, gain, spread: step.residual, usable: usableShare };
       if (isSmall(step.step, width, LAST_STEP)) {
         if (freely) break;
         freely = true;
@@ -232,10 +283,18 @@ export class CoverSweep {
 
   /** Whether what was found is the background, and not something else by chance. */
   private isLikely(found: FoundPose, predicted: Similarity): boolean {
-    if (found.share < LEAST_AGREE || found.gain < 0.4 || found.gain > 2.5 || found.pose.scale < 1 / MOST_SCALE || found.pose.scale > MOST_SCALE) return false;
+    if (
+      found.share < LEAST_AGREE ||
+      found.gain < 0.4 ||
+      found.gain > 2.5 ||
+      found.pose.scale < 1 / MOST_SCALE ||
+      found.pose.scale > MOST_SCALE
+    )
+      return false;
     const seen = found.share * found.usable;
     const off = hypot(found.pose.dx - predicted.dx, found.pose.dy - predicted.dy);
-    if (seen >= SEEN_WELL) return this.steps.length < 3 || off < 4 + 0.5 * hypot(predicted.dx - this.pose.dx, predicted.dy - this.pose.dy);
+    if (seen >= SEEN_WELL)
+      return this.steps.length < 3 || off < 4 + 0.5 * hypot(predicted.dx - this.pose.dx, predicted.dy - this.pose.dy);
     return this.moving && seen >= LEAST_SEEN && off < NEAR_EXPECTED;
   }
 
@@ -265,9 +324,19 @@ export class CoverSweep {
   private usualStep(): Similarity {
     const middle = (pick: (s: Similarity) => number) => quantile(this.steps.map(pick), 0.5);
     const [x, y] = [middle((s) => s.dx), middle((s) => s.dy)];
-    const wavers = quantile(this.steps.map((s) => hypot(s.dx - x, s.dy - y)), 0.5);
+    const wavers = quantile(
+      this.steps.map((s) => hypot(s.dx - x, s.dy - y)),
+      0.5,
+    );
     const shakes = wavers > hypot(x, y) && abs(middle((s) => s.scale) - 1) * (this.size.width / 4) < wavers;
-    return this.steps.length && !shakes ? { dx: middle((s) => s.dx), dy: middle((s) => s.dy), rotation: middle((s) => s.rotation), scale: middle((s) => s.scale) } : { ...IDENTITY };
+    return this.steps.length && !shakes
+      ? {
+          dx: middle((s) => s.dx),
+          dy: middle((s) => s.dy),
+          rotation: middle((s) => s.rotation),
+          scale: middle((s) => s.scale),
+        }
+      : { ...IDENTITY };
   }
 
   /** Sets what is expected, and where it may be compared; gives the share of the picture that may. */
@@ -277,7 +346,13 @@ export class CoverSweep {
 }
 
 /** A loop by itself: a function that goes on after a long one is not kept optimised by some runtimes. Gives the number of usable pixels. */
-function fillExpected({ luma, known }: View, gain: number, covered: Uint8Array, expected: Float32Array, usable: Uint8Array): number {
+function fillExpected(
+  { luma, known }: View,
+  gain: number,
+  covered: Uint8Array,
+  expected: Float32Array,
+  usable: Uint8Array,
+): number {
   let n = 0;
   for (let i = 0; i < expected.length; i++) {
     expected[i] = gain * luma[i];
@@ -306,9 +381,19 @@ function wholeBand(mask: Uint8Array, width: number, height: number, step: Simila
 }
 
 /** What was never seen and was covered before, where that is given, is so still; else, along each line that the camera goes along, it takes after the nearest pixels on its known side. */
-function fillUnknown(mask: Uint8Array, known: Uint8Array, before: Uint8Array | null, width: number, height: number, down: boolean): void {
+function fillUnknown(
+  mask: Uint8Array,
+  known: Uint8Array,
+  before: Uint8Array | null,
+  width: number,
+  height: number,
+  down: boolean,
+): void {
   const NEAR = 6;
-  const lines = down ? width : height, long = down ? height : width, step = down ? width : 1, next = down ? 1 : width;
+  const lines = down ? width : height,
+    long = down ? height : width,
+    step = down ? width : 1,
+    next = down ? 1 : width;
   const blind: number[] = [];
   let seen = -1;
   for (let line = 0; line < lines; line++) {
@@ -316,15 +401,23 @@ function fillUnknown(mask: Uint8Array, known: Uint8Array, before: Uint8Array | n
     const at = (k: number) => start + k * step;
     let any = false;
     for (let x = 0; x < long && !any; x++) any = known[at(x)] === 1;
-    if (!any) { blind.push(line); continue; }
+    if (!any) {
+      blind.push(line);
+      continue;
+    }
     seen = line;
     for (let x = 0; x < long; x++) {
       if (known[at(x)]) continue;
       let end = x;
       while (end + 1 < long && !known[at(end + 1)]) end++;
-      let n = 0, set = 0;
+      let n = 0,
+        set = 0;
       for (let k = 1; k <= NEAR; k++) {
-        for (const u of [x - k, end + k]) if (u >= 0 && u < long && known[at(u)]) { n++; set += mask[at(u)]; }
+        for (const u of [x - k, end + k])
+          if (u >= 0 && u < long && known[at(u)]) {
+            n++;
+            set += mask[at(u)];
+          }
       }
       const value = n > 0 && 2 * set > n ? 1 : 0;
       for (let u = x; u <= end; u++) mask[at(u)] = before?.[at(u)] || value;
@@ -336,7 +429,9 @@ function fillUnknown(mask: Uint8Array, known: Uint8Array, before: Uint8Array | n
   const isBlind = new Set(blind);
   for (const line of blind) {
     let from = line;
-    for (let d = 1; isBlind.has(from); d++) from = line >= d && !isBlind.has(line - d) ? line - d : line + d < lines && !isBlind.has(line + d) ? line + d : line;
+    for (let d = 1; isBlind.has(from); d++)
+      from =
+        line >= d && !isBlind.has(line - d) ? line - d : line + d < lines && !isBlind.has(line + d) ? line + d : line;
     for (let k = 0; k < long; k++) mask[line * next + k * step] = mask[from * next + k * step];
   }
 }

@@ -22,7 +22,14 @@ const MUCH = 0.35;
 const LESS_WIDE = 1.2;
 const LEAST_COLOUR = 1.4;
 /** What lies nearer or further than the rest shifts by another amount when the camera moves, small pixels. */
-const PARALLAX: [number, number][] = [[1, 0], [-1, 0], [0, 1], [0, -1], [2, 0], [-2, 0]];
+const PARALLAX: [number, number][] = [
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+  [2, 0],
+  [-2, 0],
+];
 /** A shift explains what differs when it leaves this share of it, or less. */
 const EXPLAINED = 0.3;
 /** Other shifts are looked at when more than this share seems to be something else. */
@@ -46,7 +53,10 @@ export class UnlikeTest {
    */
   test(picture: SmallPicture, view: View, gain: number, noise: number, moving: boolean): Uint8Array {
     const { width, height, colourWidth } = this.size;
-    const { own, kernels: { run } } = this;
+    const {
+      own,
+      kernels: { run },
+    } = this;
     const pixels = width * height;
     own.luma.set(picture.luma);
     own.blue.set(picture.blue);
@@ -55,8 +65,38 @@ export class UnlikeTest {
     own.ownLuma.set(view.luma);
     own.ownBlue.set(view.blue);
     own.ownRed.set(view.red);
-    run.allowances(at(own.ownLuma), at(own.ownBlue), at(own.ownRed), width, height, SLACK * gain, noise * noise, SLACK, 4 * LEAST_COLOUR * LEAST_COLOUR, at(own.least), at(own.leastColour));
-    run.squaresOf(at(own.luma), at(own.blue), at(own.red), colourWidth, at(own.ownLuma), at(own.ownBlue), at(own.ownRed), at(own.known), width, height, gain, at(own.least), at(own.leastColour), CAP, WIDE_CAP, at(own.square), at(own.cut));
+    run.allowances(
+      at(own.ownLuma),
+      at(own.ownBlue),
+      at(own.ownRed),
+      width,
+      height,
+      SLACK * gain,
+      noise * noise,
+      SLACK,
+      4 * LEAST_COLOUR * LEAST_COLOUR,
+      at(own.least),
+      at(own.leastColour),
+    );
+    run.squaresOf(
+      at(own.luma),
+      at(own.blue),
+      at(own.red),
+      colourWidth,
+      at(own.ownLuma),
+      at(own.ownBlue),
+      at(own.ownRed),
+      at(own.known),
+      width,
+      height,
+      gain,
+      at(own.least),
+      at(own.leastColour),
+      CAP,
+      WIDE_CAP,
+      at(own.square),
+      at(own.cut),
+    );
     // By their number and not their sum, so that an object does not grow by half a window.
     if (run.markAbove(at(own.square), pixels, ONE, at(own.scratch)) < FEW * pixels) {
       own.near.fill(0);
@@ -71,12 +111,41 @@ export class UnlikeTest {
     run.boxMeans(at(own.cut), width, height, 4, at(own.columns), at(own.wide));
     run.boxMeans(at(own.rest), width, height, 4, at(own.columns), at(own.scratch));
     run.divideBy(at(own.wide), at(own.scratch), pixels);
-    const marked = run.markOther(at(own.known), at(own.near), at(own.most), at(own.wide), pixels, OTHER, OTHER_WIDE, OTHER_NEAR, at(own.out));
+    const marked = run.markOther(
+      at(own.known),
+      at(own.near),
+      at(own.most),
+      at(own.wide),
+      pixels,
+      OTHER,
+      OTHER_WIDE,
+      OTHER_NEAR,
+      at(own.out),
+    );
     if (marked >= LOOK_AGAIN * pixels && moving) {
       // What is explained by a part of the background that shifted by another amount is none.
       run.explainByShift(
-        at(own.out), at(own.near), at(own.luma), at(own.blue), at(own.red), colourWidth, at(own.ownLuma), at(own.ownBlue), at(own.ownRed), at(own.known), width, height,
-        gain, at(own.least), at(own.leastColour), CAP, at(own.shifts), PARALLAX.length, OTHER, OTHER_NEAR, EXPLAINED,
+        at(own.out),
+        at(own.near),
+        at(own.luma),
+        at(own.blue),
+        at(own.red),
+        colourWidth,
+        at(own.ownLuma),
+        at(own.ownBlue),
+        at(own.ownRed),
+        at(own.known),
+        width,
+        height,
+        gain,
+        at(own.least),
+        at(own.leastColour),
+        CAP,
+        at(own.shifts),
+        PARALLAX.length,
+        OTHER,
+        OTHER_NEAR,
+        EXPLAINED,
       );
     }
     return own.out.slice();
@@ -94,10 +163,12 @@ export class UnlikeTest {
    */
   lookAgain(raw: Uint8Array, { known }: View, across: boolean): void {
     const { width, height } = this.size;
-    const lines = across ? width : height, long = across ? height : width;
+    const lines = across ? width : height,
+      long = across ? height : width;
     const at = (line: number, k: number) => (across ? k * width + line : line * width + k);
     for (let line = 0; line < lines; line++) {
-      let n = 0, seen = 0;
+      let n = 0,
+        seen = 0;
       for (let k = 0; k < long; k++) {
         seen += known[at(line, k)];
         n += raw[at(line, k)];
@@ -113,16 +184,40 @@ export class UnlikeTest {
 
 /** A picture, the view of what lies behind it, and what is made of them, in the kernels' memory. */
 function room({ width, height, colourWidth, colourHeight }: SmallSize) {
-  const pixels = width * height, colours = colourWidth * colourHeight;
+  const pixels = width * height,
+    colours = colourWidth * colourHeight;
   return Kernels.with({
-    luma: ['bytes', pixels], blue: ['bytes', colours], red: ['bytes', colours], known: ['bytes', pixels], out: ['bytes', pixels], shifts: ['bytes', 2 * PARALLAX.length],
-    ownLuma: ['floats', pixels], ownBlue: ['floats', pixels], ownRed: ['floats', pixels], least: ['floats', pixels], leastColour: ['floats', pixels], square: ['floats', pixels],
-    cut: ['floats', pixels], near: ['floats', pixels], wide: ['floats', pixels], scratch: ['floats', pixels], most: ['floats', pixels], rest: ['floats', pixels], columns: ['floats', width + 3],
+    luma: ['bytes', pixels],
+    blue: ['bytes', colours],
+    red: ['bytes', colours],
+    known: ['bytes', pixels],
+    out: ['bytes', pixels],
+    shifts: ['bytes', 2 * PARALLAX.length],
+    ownLuma: ['floats', pixels],
+    ownBlue: ['floats', pixels],
+    ownRed: ['floats', pixels],
+    least: ['floats', pixels],
+    leastColour: ['floats', pixels],
+    square: ['floats', pixels],
+    cut: ['floats', pixels],
+    near: ['floats', pixels],
+    wide: ['floats', pixels],
+    scratch: ['floats', pixels],
+    most: ['floats', pixels],
+    rest: ['floats', pixels],
+    columns: ['floats', width + 3],
   });
 }
 
 /** Number of pixels of a coarse grid whose luma differs. */
-function glance(luma: Uint8Array, { luma: behind, known }: View, gain: number, allowed: Float32Array, width: number, height: number): number {
+function glance(
+  luma: Uint8Array,
+  { luma: behind, known }: View,
+  gain: number,
+  allowed: Float32Array,
+  width: number,
+  height: number,
+): number {
   let n = 0;
   for (let y = 0; y < height; y += GLANCE) {
     for (let x = y % GLANCE, i = y * width + x; x < width; x += GLANCE, i += GLANCE) {

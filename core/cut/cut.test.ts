@@ -4,9 +4,17 @@ import { judgeCut } from '../judge/cut';
 import { angleBetween, compareSides, measureSide, patternOf } from './measure';
 
 /** A camera that goes this many small pixels a frame, as the sweep would see it. */
-const side = (dx: number, dy: number, more: { frames?: number; unsure?: (f: number) => boolean; jitter?: (f: number) => number } = {}) => {
+const side = (
+  dx: number,
+  dy: number,
+  more: { frames?: number; unsure?: (f: number) => boolean; jitter?: (f: number) => number } = {},
+) => {
   const swept = Array.from({ length: more.frames ?? 30 }, (_, f): SweptFrame => ({
-    pose: { dx: dx * f + (more.jitter?.(f) ?? 0), dy: dy * f, rotation: 0, scale: 1 }, sure: !more.unsure?.(f), covered: new Uint8Array(0), share: 0, gain: 1,
+    pose: { dx: dx * f + (more.jitter?.(f) ?? 0), dy: dy * f, rotation: 0, scale: 1 },
+    sure: !more.unsure?.(f),
+    covered: new Uint8Array(0),
+    share: 0,
+    gain: 1,
   }));
   return measureSide(swept, { width: 240, fps: 25, first: 0, fromEnd: true, count: 20 });
 };
@@ -25,7 +33,11 @@ test('speed in widths a second and angle, from the frames that are well seen', (
 });
 
 test('same, across, against, still; what a mirror or a reverse would help', () => {
-  expect(compareSides(side(4, 0), side(3, 0.5), rates)).toMatchObject({ relation: 'same', mirror_helps: false, reverse_helps: false });
+  expect(compareSides(side(4, 0), side(3, 0.5), rates)).toMatchObject({
+    relation: 'same',
+    mirror_helps: false,
+    reverse_helps: false,
+  });
   const against = compareSides(side(4, 0), side(-4, 0), rates);
   expect(against).toMatchObject({ relation: 'against', mirror_helps: true, reverse_helps: true });
   expect(against.angle_gap_deg).toBeCloseTo(180);
@@ -56,20 +68,27 @@ test('a faster in side is slowed down, and the frames that makes are named', () 
 });
 
 test('shutters as noted: alike, a stop apart, not noted, and of no matter where nothing moves', () => {
-  const moving = compareSides(side(2, 0), side(2.05, 0), rates), codes = (out: number | null, into: number | null, c = moving) => judgeCut(c, { out, in: into }).reasons.map((r) => r.code);
+  const moving = compareSides(side(2, 0), side(2.05, 0), rates),
+    codes = (out: number | null, into: number | null, c = moving) =>
+      judgeCut(c, { out, in: into }).reasons.map((r) => r.code);
   expect(codes(1 / 50, 1 / 48)).toEqual(['match']);
   expect(codes(1 / 50, 1 / 100)).toEqual(['shutter']);
-  expect(judgeCut(moving, { out: 1 / 50, in: 1 / 100 })).toMatchObject({ verdict: 'workable', reasons: [{ text: expect.stringContaining('1/50 s, the in side’s as 1/100 s') }] });
+  expect(judgeCut(moving, { out: 1 / 50, in: 1 / 100 })).toMatchObject({
+    verdict: 'workable',
+    reasons: [{ text: expect.stringContaining('1/50 s, the in side’s as 1/100 s') }],
+  });
   expect(codes(null, 1 / 100)).toEqual(['match']);
   expect(codes(1 / 50, 1 / 100, compareSides(side(0, 0), side(0, 0), rates))).toEqual(['still']);
 });
 
 test('angles: the smaller way round, whichever comes first', () => {
-  fc.assert(fc.property(fc.double({ min: 0, max: 720, noNaN: true }), fc.double({ min: 0, max: 720, noNaN: true }), (a, b) => {
-    const d = angleBetween(a, b);
-    expect(d).toBeGreaterThanOrEqual(0);
-    expect(d).toBeLessThanOrEqual(180);
-    expect(angleBetween(b, a)).toBeCloseTo(d, 9);
-    expect(angleBetween(a + 360, b)).toBeCloseTo(d, 6);
-  }));
+  fc.assert(
+    fc.property(fc.double({ min: 0, max: 720, noNaN: true }), fc.double({ min: 0, max: 720, noNaN: true }), (a, b) => {
+      const d = angleBetween(a, b);
+      expect(d).toBeGreaterThanOrEqual(0);
+      expect(d).toBeLessThanOrEqual(180);
+      expect(angleBetween(b, a)).toBeCloseTo(d, 9);
+      expect(angleBetween(a + 360, b)).toBeCloseTo(d, 6);
+    }),
+  );
 });

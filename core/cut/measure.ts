@@ -27,22 +27,41 @@ export interface SideContext {
 export function measureSide(swept: readonly SweptFrame[], { width, fps, first, fromEnd, count }: SideContext): CutSide {
   const steps: { frame: number; vx: number; vy: number; growth: number }[] = [];
   for (let f = 1; f < swept.length; f++) {
-    const a = swept[f - 1], b = swept[f];
+    const a = swept[f - 1],
+      b = swept[f];
     if (!a.sure || !b.sure) continue;
     // What was in the middle of the frame before moves by the difference of the poses, seen at this frame's size.
-    const size = b.pose.scale / a.pose.scale, turn = b.pose.rotation - a.pose.rotation;
-    const dx = b.pose.dx - size * (cos(turn) * a.pose.dx - sin(turn) * a.pose.dy), dy = b.pose.dy - size * (sin(turn) * a.pose.dx + cos(turn) * a.pose.dy);
+    const size = b.pose.scale / a.pose.scale,
+      turn = b.pose.rotation - a.pose.rotation;
+    const dx = b.pose.dx - size * (cos(turn) * a.pose.dx - sin(turn) * a.pose.dy),
+      dy = b.pose.dy - size * (sin(turn) * a.pose.dx + cos(turn) * a.pose.dy);
     steps.push({ frame: first + f, vx: (dx / width) * fps, vy: (dy / width) * fps, growth: (size - 1) * fps });
   }
   const near = fromEnd ? steps.slice(-count) : steps.slice(0, count);
-  if (near.length < 2) return { angle_deg: null, speed_widths_per_s: null, steady_share: 0, speed_spread: null, growth_per_s: null, frames: null };
+  if (near.length < 2)
+    return {
+      angle_deg: null,
+      speed_widths_per_s: null,
+      steady_share: 0,
+      speed_spread: null,
+      growth_per_s: null,
+      frames: null,
+    };
   const middle = (pick: (s: (typeof near)[number]) => number) => quantile(near.map(pick), 0.5);
-  const vx = middle((s) => s.vx), vy = middle((s) => s.vy), speed = hypot(vx, vy);
+  const vx = middle((s) => s.vx),
+    vy = middle((s) => s.vy),
+    speed = hypot(vx, vy);
   const slack = max(STEADY_LEAST, STEADY_SHARE * speed);
   return {
     angle_deg: speed < STILL_WIDTHS ? null : ((atan2(vy, vx) * 180) / PI + 360) % 360,
-    speed_widths_per_s: speed, steady_share: near.filter((s) => hypot(s.vx - vx, s.vy - vy) <= slack).length / near.length,
-    speed_spread: spreadOf(near.map((s) => (s.vx * vx + s.vy * vy) / (speed || 1)), speed), growth_per_s: middle((s) => s.growth), frames: { start: near[0].frame - 1, end: near[near.length - 1].frame },
+    speed_widths_per_s: speed,
+    steady_share: near.filter((s) => hypot(s.vx - vx, s.vy - vy) <= slack).length / near.length,
+    speed_spread: spreadOf(
+      near.map((s) => (s.vx * vx + s.vy * vy) / (speed || 1)),
+      speed,
+    ),
+    growth_per_s: middle((s) => s.growth),
+    frames: { start: near[0].frame - 1, end: near[near.length - 1].frame },
   };
 }
 
@@ -57,23 +76,48 @@ function spreadOf(along: readonly number[], speed: number): number | null {
 }
 
 /** Two sides held against each other. @param rates as recorded, and the edit's; null where unknown */
-export function compareSides(out: CutSide, into: CutSide, rates: { out: number | null; in: number | null; delivery: number | null }): CutMeasure {
+export function compareSides(
+  out: CutSide,
+  into: CutSide,
+  rates: { out: number | null; in: number | null; delivery: number | null },
+): CutMeasure {
   const [a, b] = [out.speed_widths_per_s ?? 0, into.speed_widths_per_s ?? 0];
-  const stillOut = a < STILL_WIDTHS, stillIn = b < STILL_WIDTHS;
+  const stillOut = a < STILL_WIDTHS,
+    stillIn = b < STILL_WIDTHS;
   const gap = out.angle_deg === null || into.angle_deg === null ? null : angleBetween(out.angle_deg, into.angle_deg);
-  const relation = stillOut && stillIn ? 'still' : gap === null ? 'across' : gap <= SAME_DEG ? 'same' : gap >= 180 - SAME_DEG ? 'against' : 'across';
+  const relation =
+    stillOut && stillIn
+      ? 'still'
+      : gap === null
+        ? 'across'
+        : gap <= SAME_DEG
+          ? 'same'
+          : gap >= 180 - SAME_DEG
+            ? 'against'
+            : 'across';
   const ratio = stillOut || stillIn ? null : b / a;
-  const mirrored = into.angle_deg === null || out.angle_deg === null ? null : angleBetween(out.angle_deg, (540 - into.angle_deg) % 360);
+  const mirrored =
+    into.angle_deg === null || out.angle_deg === null
+      ? null
+      : angleBetween(out.angle_deg, (540 - into.angle_deg) % 360);
   const reversed = gap === null ? null : 180 - gap;
   // What differs by less than three hundredths is not retimed.
   const speedIn = ratio === null || abs(ratio - 1) < 0.03 ? 1 : min(10, max(0.1, 1 / ratio));
   return {
-    out, in: into, angle_gap_deg: gap, speed_ratio: ratio, relation, retime_pct: ratio === null ? null : 100 / ratio,
+    out,
+    in: into,
+    angle_gap_deg: gap,
+    speed_ratio: ratio,
+    relation,
+    retime_pct: ratio === null ? null : 100 / ratio,
     mirror_helps: gap !== null && gap > SAME_DEG && mirrored !== null && mirrored <= SAME_DEG,
     reverse_helps: gap !== null && gap > SAME_DEG && reversed !== null && reversed <= SAME_DEG,
     rate: {
-      out_fps: rates.out, in_fps: rates.in, delivery_fps: rates.delivery,
-      out_pattern: patternOf(rates.out, rates.delivery, 1), in_pattern: patternOf(rates.in, rates.delivery, speedIn),
+      out_fps: rates.out,
+      in_fps: rates.in,
+      delivery_fps: rates.delivery,
+      out_pattern: patternOf(rates.out, rates.delivery, 1),
+      in_pattern: patternOf(rates.in, rates.delivery, speedIn),
     },
   };
 }

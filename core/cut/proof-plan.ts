@@ -15,7 +15,10 @@ export interface ProofWish {
 }
 
 /** One frame of a proof: which frame of each side it shows. The in side's is null before it may show. */
-export interface ProofFrame { out: number; in: number | null }
+export interface ProofFrame {
+  out: number;
+  in: number | null;
+}
 
 export interface ProofPlan {
   mode: RevealMode;
@@ -37,7 +40,13 @@ const MOST_FRAMES = 600;
 const FEATHER = 1 / 0.608;
 const LEAST_FEATHER = 2;
 
-export interface ProofSides { outCount: number; outFps: number; inCount: number; inFps: number; fps: number }
+export interface ProofSides {
+  outCount: number;
+  outFps: number;
+  inCount: number;
+  inFps: number;
+  fps: number;
+}
 
 /** Length of the soft edge to start with, from its 10 to 90 % rise; in the unit of the rise. */
 export function featherFor(rise: number): number {
@@ -53,9 +62,16 @@ export function revealMode(kind: CoverMeasure['kind']): RevealMode {
  * Lays the frames of both sides under each other.
  * @returns null when the object never covers enough for a cut
  */
-export function planProof(cover: Pick<CoverMeasure, 'kind' | 'cut' | 'edge' | 'enter_frame' | 'first_full_frame' | 'leave_frame' | 'peak_frame'>, wish: ProofWish, sides: ProofSides): ProofPlan | null {
+export function planProof(
+  cover: Pick<
+    CoverMeasure,
+    'kind' | 'cut' | 'edge' | 'enter_frame' | 'first_full_frame' | 'leave_frame' | 'peak_frame'
+  >,
+  wish: ProofWish,
+  sides: ProofSides,
+): ProofPlan | null {
   const mode = wish.mode ?? revealMode(cover.kind);
-  const measured = mode === 'instead' ? cover.enter_frame : cover.cut.in_first_frame ?? cover.peak_frame;
+  const measured = mode === 'instead' ? cover.enter_frame : (cover.cut.in_first_frame ?? cover.peak_frame);
   const from = wish.at ?? measured;
   if (from === null || from < 0 || from >= sides.outCount) return null;
   const end = mode === 'behind' ? cover.leave_frame : mode === 'instead' ? cover.first_full_frame : from;
@@ -76,5 +92,13 @@ export function planProof(cover: Pick<CoverMeasure, 'kind' | 'cut' | 'edge' | 'e
     if (wanted > sides.inCount - 1) missing++;
     return { out, in: Math.min(sides.inCount - 1, Math.max(0, wanted)) };
   });
-  return { mode, from, done, feather_px: wish.feather_px ?? featherFor(cover.edge.softness_px ?? LEAST_FEATHER), fps, frames, in_missing: missing };
+  return {
+    mode,
+    from,
+    done,
+    feather_px: wish.feather_px ?? featherFor(cover.edge.softness_px ?? LEAST_FEATHER),
+    fps,
+    frames,
+    in_missing: missing,
+  };
 }

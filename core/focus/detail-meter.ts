@@ -36,7 +36,17 @@ export class DetailMeter {
     }
     const { kernels, arrays } = this.room;
     arrays.plane.set(asBytes(plane));
-    kernels.run.detailOfCells(at(arrays.plane), width, height, this.across, this.down, ROW_STEP, at(arrays.sums), at(arrays.fine), at(arrays.coarse));
+    kernels.run.detailOfCells(
+      at(arrays.plane),
+      width,
+      height,
+      this.across,
+      this.down,
+      ROW_STEP,
+      at(arrays.sums),
+      at(arrays.fine),
+      at(arrays.coarse),
+    );
     this.cells.push(arrays.fine.slice());
     this.coarse.push(arrays.coarse.slice());
   }
@@ -44,5 +54,10 @@ export class DetailMeter {
 
 /** A picture and its cells' detail in the kernels' memory. */
 function room(pixels: number, cells: number) {
-  return Kernels.with({ plane: ['bytes', pixels], sums: ['doubles', 2], fine: ['floats', cells], coarse: ['floats', cells] });
+  return Kernels.with({
+    plane: ['bytes', pixels],
+    sums: ['doubles', 2],
+    fine: ['floats', cells],
+    coarse: ['floats', cells],
+  });
 }

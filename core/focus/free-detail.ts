@@ -27,14 +27,25 @@ export function freeDetail(meter: DetailMeter, occupied: readonly Uint8Array[] |
     for (let f = 0; f < coarse.length; f += step) if (!occupied?.[f][c]) seen.push(coarse[f][c] - grounds[f]);
     if (seen.length) cells[c] = quantile(seen, 0.5);
   }
-  return { across, down, cells, noise: quantile(grounds.filter((_, f) => f % step === 0), 0.5) };
+  return {
+    across,
+    down,
+    cells,
+    noise: quantile(
+      grounds.filter((_, f) => f % step === 0),
+      0.5,
+    ),
+  };
 }
 
 /**
  * Share of fine detail that the softer of plate and take has lost against the other, per cent, and which it is. Cells that hold too
  * little detail, or were never free, are not asked; null when too few are left.
  */
-export function compareDetail(plate: CellDetail, take: CellDetail): { loss_pct: number; softer: 'plate' | 'take' } | null {
+export function compareDetail(
+  plate: CellDetail,
+  take: CellDetail,
+): { loss_pct: number; softer: 'plate' | 'take' } | null {
   if (plate.across !== take.across || plate.down !== take.down) return null;
   const ratios: number[] = [];
   take.cells.forEach((other, c) => {
@@ -44,5 +55,7 @@ export function compareDetail(plate: CellDetail, take: CellDetail): { loss_pct: 
   });
   if (ratios.length < 4) return null;
   const ratio = quantile(ratios, 0.5);
-  return ratio < 1 ? { loss_pct: 100 * (1 - ratio), softer: 'plate' } : { loss_pct: 100 * (1 - 1 / ratio), softer: 'take' };
+  return ratio < 1
+    ? { loss_pct: 100 * (1 - ratio), softer: 'plate' }
+    : { loss_pct: 100 * (1 - 1 / ratio), softer: 'take' };
 }

@@ -45,12 +45,28 @@ export function measureFocus(meter: DetailMeter, context: FocusContext): FocusMe
 
 function measureAgainst(meter: DetailMeter, context: FocusContext, level: number): FocusMeasure {
   const cells = context.moved ? meter.coarse : meter.cells;
-  const frames = cells.length, count = meter.across * meter.down;
-  const none: FocusMeasure = { worst_loss_pct: null, worst_frame: null, hunts: [], breathing: false, textured_share: 0, uncertainty_pct: null, path: { sharpness: cells.map(() => null) } };
+  const frames = cells.length,
+    count = meter.across * meter.down;
+  const none: FocusMeasure = {
+    worst_loss_pct: null,
+    worst_frame: null,
+    hunts: [],
+    breathing: false,
+    textured_share: 0,
+    uncertainty_pct: null,
+    path: { sharpness: cells.map(() => null) },
+  };
   if (frames === 0) return none;
   const { kernels, arrays } = Kernels.with({
-    energies: ['floats', frames * count], taken: ['bytes', frames * count], grain: ['doubles', frames], gain: ['doubles', frames], values: ['doubles', Math.max(frames, count)],
-    ofCells: ['doubles', 4 * count], best: ['doubles', count], chosen: ['words', count], ofFrames: ['doubles', 3 * frames],
+    energies: ['floats', frames * count],
+    taken: ['bytes', frames * count],
+    grain: ['doubles', frames],
+    gain: ['doubles', frames],
+    values: ['doubles', Math.max(frames, count)],
+    ofCells: ['doubles', 4 * count],
+    best: ['doubles', count],
+    chosen: ['words', count],
+    ofFrames: ['doubles', 3 * frames],
   });
   cells.forEach((own, f) => {
     arrays.energies.set(own, f * count);
@@ -64,16 +80,28 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
   for (let k = 0; k < count; k++) {
     const [seen, energy, noise, best] = arrays.ofCells.subarray(4 * k, 4 * k + 4);
     arrays.best[k] = best;
-    if (seen >= 1 && seen >= 0.3 * frames && energy > (Number.isNaN(level) ? TEXTURED : TEXTURED_AT_ALL) * max(noise, seen * 2)) arrays.chosen[kept++] = k;
+    if (
+      seen >= 1 &&
+      seen >= 0.3 * frames &&
+      energy > (Number.isNaN(level) ? TEXTURED : TEXTURED_AT_ALL) * max(noise, seen * 2)
+    )
+      arrays.chosen[kept++] = k;
   }
   none.textured_share = kept / count;
   if (kept < LEAST_CELLS) return none;
-  kernels.run.framesOverCells(...shared, at(arrays.chosen), kept, at(arrays.best), at(arrays.values), at(arrays.ofFrames));
+  kernels.run.framesOverCells(
+    ...shared,
+    at(arrays.chosen),
+    kept,
+    at(arrays.best),
+    at(arrays.values),
+    at(arrays.ofFrames),
+  );
   const scatter: number[] = [];
   const raw = cells.map((_, f) => {
     const [seen, middle, spread] = arrays.ofFrames.subarray(3 * f, 3 * f + 3);
     if (seen < LEAST_CELLS) return null;
-    scatter.push(spread * 1.4826 / sqrt(seen));
+    scatter.push((spread * 1.4826) / sqrt(seen));
     return middle;
   });
   // One frame alone is the coder's doing: pictures stored whole are sharper than those between.
@@ -94,8 +122,13 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
   const ripple = rippleOf(raw);
   const hunts = findHunts(sharpness, max(HUNT_LOSS, 4 * ripple), max(2, round(context.fps * HUNT_SECONDS)));
   return {
-    worst_loss_pct: 100 * (1 - worst), worst_frame: worstFrame, hunts, breathing: breathes(hunts, context.scale),
-    textured_share: kept / count, uncertainty_pct: 100 * max(ripple, scatter.length ? quantile(scatter, 0.5) : 0), path: { sharpness },
+    worst_loss_pct: 100 * (1 - worst),
+    worst_frame: worstFrame,
+    hunts,
+    breathing: breathes(hunts, context.scale),
+    textured_share: kept / count,
+    uncertainty_pct: 100 * max(ripple, scatter.length ? quantile(scatter, 0.5) : 0),
+    path: { sharpness },
   };
 }
 
@@ -109,7 +142,10 @@ function grainEnergy(cells: Float32Array, grain: number): number {
 }
 
 function middle(values: (number | null)[]): number {
-  return quantile(values.filter((v): v is number => v !== null), 0.5);
+  return quantile(
+    values.filter((v): v is number => v !== null),
+    0.5,
+  );
 }
 
 /** How much the sharpness changes from frame to frame by itself. */
@@ -127,7 +163,8 @@ function findHunts(sharpness: (number | null)[], loss: number, least: number): R
   const out: Run[] = [];
   for (let f = 0; f < sharpness.length; f++) {
     if (!((sharpness[f] ?? 1) < 1 - loss)) continue;
-    let start = f, end = f;
+    let start = f,
+      end = f;
     while (end + 1 < sharpness.length && (sharpness[end + 1] ?? 0) < 1 - 0.5 * loss) end++;
     while (start > 0 && (sharpness[start - 1] ?? 1) < 1 - 0.5 * loss) start--;
     if (end - start + 1 >= least) out.push({ start, end });
@@ -140,7 +177,10 @@ function findHunts(sharpness: (number | null)[], loss: number, least: number): R
 function breathes(hunts: Run[], scale: (number | null)[]): boolean {
   return hunts.some(({ start, end }) => {
     const inside = scale.slice(start, end + 1).filter((v): v is number => v !== null);
-    const outside = scale.slice(max(0, start - 12), start).concat(scale.slice(end + 1, end + 13)).filter((v): v is number => v !== null);
+    const outside = scale
+      .slice(max(0, start - 12), start)
+      .concat(scale.slice(end + 1, end + 13))
+      .filter((v): v is number => v !== null);
     if (inside.length < 2 || outside.length < 2) return false;
     return abs(quantile(inside, 0.5) - quantile(outside, 0.5)) > 0.0004;
   });

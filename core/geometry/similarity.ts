@@ -30,12 +30,7 @@ export function applySimilarity(t: Similarity, x: number, y: number): [number, n
 /** The similarity that does `first`, then `second`. */
 export function composeSimilarity(second: Similarity, first: Similarity): Similarity {
   const [dx, dy] = applySimilarity(second, first.dx, first.dy);
-  return {
-    dx,
-    dy,
-    rotation: second.rotation + first.rotation,
-    scale: second.scale * first.scale,
-  };
+  return { dx, dy, rotation: second.rotation + first.rotation, scale: second.scale * first.scale };
 }
 
 /** The similarity that undoes `t`. `t.scale` must not be 0. */
@@ -49,7 +44,13 @@ export function invertSimilarity(t: Similarity): Similarity {
 export function cornersAndCentre(width: number, height: number): [number, number][] {
   const x = width / 2;
   const y = height / 2;
-  return [[-x, -y], [x, -y], [x, y], [-x, y], [0, 0]];
+  return [
+    [-x, -y],
+    [x, -y],
+    [x, y],
+    [-x, y],
+    [0, 0],
+  ];
 }
 
 /** Greatest distance, over the four corners and the centre, between where `a` and `b` put them, in pixels. */

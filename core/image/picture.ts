@@ -21,7 +21,11 @@ export interface SmallSize {
 }
 
 /** One small picture: full-range luma and the two colour differences (128 is no colour). */
-export interface SmallPicture { luma: Uint8Array; blue: Uint8Array; red: Uint8Array }
+export interface SmallPicture {
+  luma: Uint8Array;
+  blue: Uint8Array;
+  red: Uint8Array;
+}
 
 /** About this many pixels are enough to see a performer and their shadow. */
 export const SMALL_PIXELS = 32400;
@@ -58,16 +62,32 @@ export class LumaIntake {
    * @param broadcast whether what is given is of broadcast range, 16 to 235
    * @param smoothed whether it was made from a larger one by a cubic B-spline: that softness is kept from the small one
    */
-  constructor(readonly width: number, readonly height: number, private readonly broadcast: boolean, smoothed: boolean) {
+  constructor(
+    readonly width: number,
+    readonly height: number,
+    private readonly broadcast: boolean,
+    smoothed: boolean,
+  ) {
     this.size = smallSize(width, height);
     this.rim = smoothed ? rimFor(this.size.factor) : 0;
-    this.room = Kernels.with({ plane: ['bytes', width * height], columns: ['bytes', 8 * (width + 48)], small: ['bytes', this.size.width * this.size.height] });
+    this.room = Kernels.with({
+      plane: ['bytes', width * height],
+      columns: ['bytes', 8 * (width + 48)],
+      small: ['bytes', this.size.width * this.size.height],
+    });
   }
 
   /** One picture; what is given is overwritten by the next. */
   take(decoded: Uint8Array): { luma: Picture['luma']; small: Uint8Array } {
-    const { width, height, size: { factor, width: across, height: down } } = this;
-    const { kernels, arrays: { plane, columns, small } } = this.room;
+    const {
+      width,
+      height,
+      size: { factor, width: across, height: down },
+    } = this;
+    const {
+      kernels,
+      arrays: { plane, columns, small },
+    } = this.room;
     plane.set(decoded);
     if (this.broadcast) kernels.run.widenLuma(at(plane), plane.length);
     const luma = { width, height, data: plane };
@@ -85,22 +105,36 @@ export function pictureOf(plane: Plane, colour: { blue: Plane; red: Plane } | nu
   if (intake?.width !== width || intake.height !== height) intake = new LumaIntake(width, height, false, false);
   const { factor, colourWidth, colourHeight } = intake.size;
   const data = asBytes(plane);
-  const half = (own: Plane | undefined) => (own ? shrinkBytes(own, factor, colourWidth, colourHeight) : new Uint8Array(colourWidth * colourHeight).fill(128));
-  return { luma: { width, height, data }, small: { luma: intake.take(data).small.slice(), blue: half(colour?.blue), red: half(colour?.red) } };
+  const half = (own: Plane | undefined) =>
+    own ? shrinkBytes(own, factor, colourWidth, colourHeight) : new Uint8Array(colourWidth * colourHeight).fill(128);
+  return {
+    luma: { width, height, data },
+    small: { luma: intake.take(data).small.slice(), blue: half(colour?.blue), red: half(colour?.red) },
+  };
 }
 
 /** How luma and colour differences make red, green and blue: the shares of red and blue in luma. */
-export interface Matrix { red: number; blue: number }
+export interface Matrix {
+  red: number;
+  blue: number;
+}
 export const BT709: Matrix = { red: 0.2126, blue: 0.0722 };
 export const BT601: Matrix = { red: 0.299, blue: 0.114 };
 
 /** Averages blocks of `factor` x `factor` bytes, rounded; blocks over the edge hold what there is of them. */
-function shrinkBytes({ data, width: stride, height: rows }: Plane, factor: number, width: number, height: number): Uint8Array {
+function shrinkBytes(
+  { data, width: stride, height: rows }: Plane,
+  factor: number,
+  width: number,
+  height: number,
+): Uint8Array {
   const out = new Uint8Array(width * height);
   for (let y = 0, o = 0; y < height; y++) {
-    const top = min(y * factor, rows - 1), bottom = min(rows, top + factor);
+    const top = min(y * factor, rows - 1),
+      bottom = min(rows, top + factor);
     for (let x = 0; x < width; x++, o++) {
-      const left = min(x * factor, stride - 1), right = min(stride, left + factor);
+      const left = min(x * factor, stride - 1),
+        right = min(stride, left + factor);
       let sum = 0;
       for (let v = top; v < bottom; v++) for (let i = v * stride + left; i < v * stride + right; i++) sum += data[i];
       out[o] = sum / ((bottom - top) * (right - left)) + 0.5;

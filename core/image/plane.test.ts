@@ -4,7 +4,11 @@ import { assertPlane, grainOf, shrink } from './plane';
 import { seededNormal, seededRandom } from './random';
 
 test.each([1, 2, 4])('grain of %d levels is found within 15 % on a textured picture', (grain) => {
-  const plane = renderFrame({ width: 320, height: 180, background: new RandomTexture(3, 12, 40), grain, seed: 1 }, IDENTITY, 0);
+  const plane = renderFrame(
+    { width: 320, height: 180, background: new RandomTexture(3, 12, 40), grain, seed: 1 },
+    IDENTITY,
+    0,
+  );
   // Rounding to whole levels adds its own twelfth.
   expect(Math.abs(grainOf(plane) - Math.hypot(grain, 0.289)) / grain).toBeLessThan(0.15);
 });
@@ -27,7 +31,8 @@ test('a plane whose data does not fit its size is refused with a sentence', () =
 });
 
 test('random streams repeat with their seed and have the right spread', () => {
-  const a = seededRandom(5), b = seededRandom(5);
+  const a = seededRandom(5),
+    b = seededRandom(5);
   expect(Array.from({ length: 10 }, a)).toEqual(Array.from({ length: 10 }, b));
   const normal = seededNormal(1);
   const values = Array.from({ length: 20000 }, normal);

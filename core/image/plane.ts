@@ -58,9 +58,13 @@ export function grainOf(plane: Plane): number {
     for (let x = 1; x < width - 1; x += step) {
       const i = y * width + x;
       const r = abs(
-        data[i - width - 1] - 2 * data[i - width] + data[i - width + 1]
-        - 2 * (data[i - 1] - 2 * data[i] + data[i + 1])
-        + data[i + width - 1] - 2 * data[i + width] + data[i + width + 1],
+        data[i - width - 1] -
+          2 * data[i - width] +
+          data[i - width + 1] -
+          2 * (data[i - 1] - 2 * data[i] + data[i + 1]) +
+          data[i + width - 1] -
+          2 * data[i + width] +
+          data[i + width + 1],
       );
       counts[min(1023, round(r))]++;
       total++;

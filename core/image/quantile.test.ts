@@ -4,19 +4,26 @@ import { quantile, select } from './quantile';
 const lists = fc.array(fc.double({ min: -1e6, max: 1e6, noNaN: true }), { minLength: 1, maxLength: 200 });
 
 test('the value at a place is the one that sorting puts there, and the others lie on their sides of it', () => {
-  fc.assert(fc.property(lists, fc.nat(), (list, n) => {
-    const place = n % list.length;
-    const values = Float64Array.from(list);
-    const found = select(values, place);
-    expect(found).toBe(Float64Array.from(list).sort()[place]);
-    for (let k = 0; k < place; k++) expect(values[k]).toBeLessThanOrEqual(found);
-    for (let k = place; k < values.length; k++) expect(values[k]).toBeGreaterThanOrEqual(found);
-  }));
+  fc.assert(
+    fc.property(lists, fc.nat(), (list, n) => {
+      const place = n % list.length;
+      const values = Float64Array.from(list);
+      const found = select(values, place);
+      expect(found).toBe(Float64Array.from(list).sort()[place]);
+      for (let k = 0; k < place; k++) expect(values[k]).toBeLessThanOrEqual(found);
+      for (let k = place; k < values.length; k++) expect(values[k]).toBeGreaterThanOrEqual(found);
+    }),
+  );
 });
 
 test('many that are equal come to an end', () => {
   expect(select(new Float64Array(1000).fill(3), 999)).toBe(3);
-  expect(select(Float64Array.from({ length: 1000 }, (_, k) => k % 2), 499)).toBe(0);
+  expect(
+    select(
+      Float64Array.from({ length: 1000 }, (_, k) => k % 2),
+      499,
+    ),
+  ).toBe(0);
 });
 
 test('quantiles lie between neighbours in proportion, and leave what they are given as it is', () => {

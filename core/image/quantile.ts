@@ -18,10 +18,12 @@ export function quantile(values: ArrayLike<number>, q: number): number {
  * smaller (quickselect, Hoare 1961). None may be NaN.
  */
 export function select(values: Float64Array | Float32Array, place: number): number {
-  let from = 0, to = values.length - 1;
+  let from = 0,
+    to = values.length - 1;
   while (from < to) {
     const pivot = values[(from + to) >> 1];
-    let i = from, j = to;
+    let i = from,
+      j = to;
     while (i <= j) {
       while (values[i] < pivot) i++;
       while (values[j] > pivot) j--;

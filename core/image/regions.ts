@@ -24,10 +24,18 @@ export function findRegions(mask: Uint8Array, width: number, height: number, lea
   }
 }
 
-const roomFor = onceForSize((pixels) => Kernels.with({ mask: ['bytes', pixels], queue: ['words', pixels], out: ['words', 5] }));
+const roomFor = onceForSize((pixels) =>
+  Kernels.with({ mask: ['bytes', pixels], queue: ['words', pixels], out: ['words', 5] }),
+);
 
 /** Sums over squares of (2 r + 1) pixels, cut at the picture's edges, divided by how many pixels the square holds. */
-export function boxMean(values: Uint8Array | Float32Array, width: number, height: number, r: number, out: Float32Array): Float32Array {
+export function boxMean(
+  values: Uint8Array | Float32Array,
+  width: number,
+  height: number,
+  r: number,
+  out: Float32Array,
+): Float32Array {
   const { kernels, arrays } = meansFor(width * height);
   arrays.values.set(values);
   kernels.run.boxMeans(at(arrays.values), width, height, r, at(arrays.columns), at(arrays.out));
@@ -36,4 +44,6 @@ export function boxMean(values: Uint8Array | Float32Array, width: number, height
 }
 
 /** A row is at most as long as all pixels. */
-const meansFor = onceForSize((pixels) => Kernels.with({ values: ['floats', pixels], columns: ['floats', pixels + 3], out: ['floats', pixels] }));
+const meansFor = onceForSize((pixels) =>
+  Kernels.with({ values: ['floats', pixels], columns: ['floats', pixels + 3], out: ['floats', pixels] }),
+);

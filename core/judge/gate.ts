@@ -23,7 +23,11 @@ export interface GatePart {
 }
 
 /** A planned trick with its requirements decided. */
-export interface GateTrick { id: string; name: string; requirements: (JudgedRequirement & { partIds: string[] })[] }
+export interface GateTrick {
+  id: string;
+  name: string;
+  requirements: (JudgedRequirement & { partIds: string[] })[];
+}
 
 export interface GateRow {
   partId: string;
@@ -63,7 +67,12 @@ export function standingTake<T extends GateTake>(takes: readonly T[]): T | null 
   }, null);
 }
 
-interface Row extends GateRow { optional: boolean; waiting: boolean; failed: boolean; fix: string | null }
+interface Row extends GateRow {
+  optional: boolean;
+  waiting: boolean;
+  failed: boolean;
+  fix: string | null;
+}
 
 /** May the setup be struck? Every part that must be recorded needs a take, and every requirement of every trick must be met. */
 export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick[]): Gate {
@@ -71,13 +80,50 @@ export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick
   const needed = rows.filter((r) => !r.optional || r.takeId);
   const open = tricks.flatMap((t) => t.requirements.filter((r) => r.applies));
   const toLookAt = open.filter((r) => r.ready && r.byEye && !r.eye);
-  const shown = rows.map(({ partId, name, verdict, text, takeId, takeNumber }) => ({ partId, name, verdict, text, takeId, takeNumber }));
-  const gate = (verdict: VerdictWord, mayStrike: boolean, headline: string, detail: string, next: { partId: string; name: string } | undefined, again: boolean): Gate => ({
-    verdict, mayStrike, headline, detail, rows: shown, tricks: [...tricks], toLookAt: toLookAt.length, rollNext: next ? { partId: next.partId, name: next.name, again } : null,
+  const shown = rows.map(({ partId, name, verdict, text, takeId, takeNumber }) => ({
+    partId,
+    name,
+    verdict,
+    text,
+    takeId,
+    takeNumber,
+  }));
+  const gate = (
+    verdict: VerdictWord,
+    mayStrike: boolean,
+    headline: string,
+    detail: string,
+    next: { partId: string; name: string } | undefined,
+    again: boolean,
+  ): Gate => ({
+    verdict,
+    mayStrike,
+    headline,
+    detail,
+    rows: shown,
+    tricks: [...tricks],
+    toLookAt: toLookAt.length,
+    rollNext: next ? { partId: next.partId, name: next.name, again } : null,
   });
 
-  if (parts.length === 0) return gate('unjudged', false, 'Nothing is planned here yet.', 'Put a trick on this setup, or add the parts it must record.', undefined, false);
-  if (needed.length === 0) return gate('unjudged', false, 'Nothing is rolled here yet.', 'Every part may be left out or belongs to another place; roll what you need.', rows[0], false);
+  if (parts.length === 0)
+    return gate(
+      'unjudged',
+      false,
+      'Nothing is planned here yet.',
+      'Put a trick on this setup, or add the parts it must record.',
+      undefined,
+      false,
+    );
+  if (needed.length === 0)
+    return gate(
+      'unjudged',
+      false,
+      'Nothing is rolled here yet.',
+      'Every part may be left out or belongs to another place; roll what you need.',
+      rows[0],
+      false,
+    );
   const bad = needed.filter((r) => r.verdict === 'reshoot');
   if (bad.length) {
     const more = bad.length > 1 ? ` ${listNames(bad.slice(1))} too.` : '';
@@ -86,42 +132,138 @@ export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick
   const apart = open.find((r) => r.verdict === 'reshoot');
   if (apart) {
     const again = rows.find((row) => row.partId === apart.partIds[apart.partIds.length - 1]);
-    return gate('reshoot', false, again ? `Not yet. Roll ${lower(again.name)} again.` : 'Not yet.', [`${apart.text}.`, apart.fix].filter(Boolean).join(' '), again, true);
+    return gate(
+      'reshoot',
+      false,
+      again ? `Not yet. Roll ${lower(again.name)} again.` : 'Not yet.',
+      [`${apart.text}.`, apart.fix].filter(Boolean).join(' '),
+      again,
+      true,
+    );
   }
   const unrolled = needed.filter((r) => !r.takeId);
   if (unrolled.length) {
-    return gate('unjudged', false, `Not yet. Roll ${lower(unrolled[0].name)}.`,
-      unrolled.length > 1 ? `Still to roll: ${listNames(unrolled)}.` : 'It is the last part missing here.', unrolled[0], false);
+    return gate(
+      'unjudged',
+      false,
+      `Not yet. Roll ${lower(unrolled[0].name)}.`,
+      unrolled.length > 1 ? `Still to roll: ${listNames(unrolled)}.` : 'It is the last part missing here.',
+      unrolled[0],
+      false,
+    );
   }
   const waiting = needed.filter((r) => r.waiting);
-  if (waiting.length) return gate('unjudged', false, 'Wait: a take is being measured.', `Measuring ${listNames(waiting)}.`, undefined, false);
+  if (waiting.length)
+    return gate(
+      'unjudged',
+      false,
+      'Wait: a take is being measured.',
+      `Measuring ${listNames(waiting)}.`,
+      undefined,
+      false,
+    );
   const pending = open.filter((r) => r.pending);
-  if (pending.length) return gate('unjudged', false, 'Wait: takes are being held against each other.', `First: ${pending[0].name.toLowerCase()} of ${pending[0].partNames.join(', ')}.`, undefined, false);
-  const unsure = needed.filter((r) => r.verdict === 'unjudged' && (r.failed || !tricks.some((t) => t.requirements.some((q) => q.partIds.includes(r.partId)))));
-  if (unsure.length) return gate('unjudged', false, `Look at ${lower(unsure[0].name)} by eye before you strike.`, sentence(unsure[0]), unsure[0], true);
+  if (pending.length)
+    return gate(
+      'unjudged',
+      false,
+      'Wait: takes are being held against each other.',
+      `First: ${pending[0].name.toLowerCase()} of ${pending[0].partNames.join(', ')}.`,
+      undefined,
+      false,
+    );
+  const unsure = needed.filter(
+    (r) =>
+      r.verdict === 'unjudged' &&
+      (r.failed || !tricks.some((t) => t.requirements.some((q) => q.partIds.includes(r.partId)))),
+  );
+  if (unsure.length)
+    return gate(
+      'unjudged',
+      false,
+      `Look at ${lower(unsure[0].name)} by eye before you strike.`,
+      sentence(unsure[0]),
+      unsure[0],
+      true,
+    );
   if (toLookAt.length) {
     const many = toLookAt.length === 1 ? 'one thing' : `${toLookAt.length} things`;
-    return gate('unjudged', false, `Look at ${many} by eye before you strike.`, `First: ${toLookAt[0].name.toLowerCase()}. Tick what you have seen to hold.`, undefined, false);
+    return gate(
+      'unjudged',
+      false,
+      `Look at ${many} by eye before you strike.`,
+      `First: ${toLookAt[0].name.toLowerCase()}. Tick what you have seen to hold.`,
+      undefined,
+      false,
+    );
   }
   const workable = needed.find((r) => r.verdict === 'workable') ?? open.find((r) => r.verdict === 'workable');
-  if (workable) return gate('workable', true, 'You may strike. Some takes need a fix in the edit.', sentence(workable), undefined, false);
-  return gate('holds', true, 'You may strike: every part holds.', tricks.length ? 'Every requirement of every trick is met.' : 'The camera stayed put in every part.', undefined, false);
+  if (workable)
+    return gate(
+      'workable',
+      true,
+      'You may strike. Some takes need a fix in the edit.',
+      sentence(workable),
+      undefined,
+      false,
+    );
+  return gate(
+    'holds',
+    true,
+    'You may strike: every part holds.',
+    tricks.length ? 'Every requirement of every trick is met.' : 'The camera stayed put in every part.',
+    undefined,
+    false,
+  );
 }
 
 /** A part's state: by what its tricks ask of it alone, or by the lock when no trick rests on it. */
 function partRow(part: GatePart, tricks: readonly GateTrick[]): Row {
   const take = standingTake(part.takes);
-  const base = { partId: part.id, name: part.name, optional: part.optional || part.elsewhere, takeId: take?.id ?? null, takeNumber: take?.number ?? null, waiting: false, failed: false, fix: null };
-  if (!take) return { ...base, verdict: 'unjudged', text: part.elsewhere ? 'belongs to the other place' : part.optional ? 'not rolled; may be left out' : 'not rolled yet' };
+  const base = {
+    partId: part.id,
+    name: part.name,
+    optional: part.optional || part.elsewhere,
+    takeId: take?.id ?? null,
+    takeNumber: take?.number ?? null,
+    waiting: false,
+    failed: false,
+    fix: null,
+  };
+  if (!take)
+    return {
+      ...base,
+      verdict: 'unjudged',
+      text: part.elsewhere
+        ? 'belongs to the other place'
+        : part.optional
+          ? 'not rolled; may be left out'
+          : 'not rolled yet',
+    };
   if (!take.lock) {
     const failed = take.state === 'failed';
-    return { ...base, verdict: 'unjudged', waiting: !failed, failed, text: failed ? `take ${take.number} could not be measured` : `take ${take.number} is being measured` };
+    return {
+      ...base,
+      verdict: 'unjudged',
+      waiting: !failed,
+      failed,
+      text: failed ? `take ${take.number} could not be measured` : `take ${take.number} is being measured`,
+    };
   }
   const state = take.circled ? `take ${take.number} circled` : `take ${take.number}`;
-  if (!part.planned) return { ...base, verdict: take.lock.verdict, text: `${state} · ${take.lock.text}`, fix: take.lock.fix };
-  const own = tricks.flatMap((t) => t.requirements).filter((r) => r.partIds.length === 1 && r.partIds[0] === part.id && (r.verdict !== 'unjudged' || r.kind === 'locked'));
-  const worst = own.reduce<(typeof own)[number] | null>((a, b) => (!a || ORDER.indexOf(b.verdict) < ORDER.indexOf(a.verdict) ? b : a), null);
-  if (!tricks.some((t) => t.requirements.some((r) => r.partIds.includes(part.id)))) return { ...base, verdict: 'holds', text: `${state} · nothing is asked of it` };
+  if (!part.planned)
+    return { ...base, verdict: take.lock.verdict, text: `${state} · ${take.lock.text}`, fix: take.lock.fix };
+  const own = tricks
+    .flatMap((t) => t.requirements)
+    .filter(
+      (r) => r.partIds.length === 1 && r.partIds[0] === part.id && (r.verdict !== 'unjudged' || r.kind === 'locked'),
+    );
+  const worst = own.reduce<(typeof own)[number] | null>(
+    (a, b) => (!a || ORDER.indexOf(b.verdict) < ORDER.indexOf(a.verdict) ? b : a),
+    null,
+  );
+  if (!tricks.some((t) => t.requirements.some((r) => r.partIds.includes(part.id))))
+    return { ...base, verdict: 'holds', text: `${state} · nothing is asked of it` };
   if (!worst) return { ...base, verdict: 'unjudged', text: `${state} · measured; the rest is checked by eye` };
   return { ...base, verdict: worst.verdict, text: `${state} · ${worst.text}`, fix: worst.fix };
 }

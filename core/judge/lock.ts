@@ -4,7 +4,10 @@ import { LIMITS } from './limits';
 /** What judging needs of the measure: everything but the path. */
 export type LockSummary = Omit<LockMeasure, 'path' | 'patches'>;
 
-export interface FrameSize { width: number; height: number }
+export interface FrameSize {
+  width: number;
+  height: number;
+}
 
 /** Delivery pixels for one source pixel when the picture fills the delivery frame. */
 export function deliveryScale(source: FrameSize, delivery: FrameSize): number {
@@ -25,24 +28,61 @@ const px = (v: number) => (v < 10 ? v.toFixed(2) : v.toFixed(1));
  * @param frameCount frames in the take
  * @param limit movement up to which it holds, delivery pixels
  */
-export function judgeLock(lock: LockSummary, source: FrameSize, delivery: FrameSize, frameCount: number, limit: number = LIMITS.lock.holds_px): Verdict {
-  const { sure_sigmas: sure, measured_share: leastShare, believable_share: believableShare, spread_share: leastSpread, rival_ratio: mostRival } = LIMITS.lock;
-  const percent = (name: string, share: number, bound: number | null): DecidingNumber =>
-    ({ name, value: share * 100, unit: '%', limit: bound === null ? null : bound * 100, frame: null });
-  const numbers: DecidingNumber[] = [percent('frames followed', lock.measured_share, leastShare), percent('of the picture has detail', lock.textured_share, null)];
+export function judgeLock(
+  lock: LockSummary,
+  source: FrameSize,
+  delivery: FrameSize,
+  frameCount: number,
+  limit: number = LIMITS.lock.holds_px,
+): Verdict {
+  const {
+    sure_sigmas: sure,
+    measured_share: leastShare,
+    believable_share: believableShare,
+    spread_share: leastSpread,
+    rival_ratio: mostRival,
+  } = LIMITS.lock;
+  const percent = (name: string, share: number, bound: number | null): DecidingNumber => ({
+    name,
+    value: share * 100,
+    unit: '%',
+    limit: bound === null ? null : bound * 100,
+    frame: null,
+  });
+  const numbers: DecidingNumber[] = [
+    percent('frames followed', lock.measured_share, leastShare),
+    percent('of the picture has detail', lock.textured_share, null),
+  ];
   const whole: Run[] = frameCount > 0 ? [{ start: 0, end: frameCount - 1 }] : [];
-  const unjudged = (code: string, text: string, fix: string, value: number | null = null, bound: number | null = null): Verdict =>
-    ({ verdict: 'unjudged', reasons: [{ code, text, frames: whole, value, limit: bound, fix }], deciding: numbers });
+  const unjudged = (
+    code: string,
+    text: string,
+    fix: string,
+    value: number | null = null,
+    bound: number | null = null,
+  ): Verdict => ({
+    verdict: 'unjudged',
+    reasons: [{ code, text, frames: whole, value, limit: bound, fix }],
+    deciding: numbers,
+  });
 
   if (frameCount < 2) {
     return unjudged('one-frame', 'One frame shows no movement.', 'Roll at least two seconds.', frameCount, 2);
   }
   if (lock.peak_px === null || lock.uncertainty_px === null || lock.reference_frame === null) {
     return lock.textured_share < 0.05
-      ? unjudged('no-texture', 'The picture has too little detail to tell whether the camera moved: a blank wall, fog, or too dark.',
-        'Get something with detail and still edges into the frame, or more light, and roll again.', lock.textured_share, 0.05)
-      : unjudged('no-agreement', 'No part of the picture stays still long enough to tell the camera from what moves in front of it.',
-        'Leave some still background in the frame, or judge this take by eye.');
+      ? unjudged(
+          'no-texture',
+          'The picture has too little detail to tell whether the camera moved: a blank wall, fog, or too dark.',
+          'Get something with detail and still edges into the frame, or more light, and roll again.',
+          lock.textured_share,
+          0.05,
+        )
+      : unjudged(
+          'no-agreement',
+          'No part of the picture stays still long enough to tell the camera from what moves in front of it.',
+          'Leave some still background in the frame, or judge this take by eye.',
+        );
   }
   const scale = deliveryScale(source, delivery);
   const uncertainty = lock.uncertainty_px * scale;
@@ -56,37 +96,69 @@ export function judgeLock(lock: LockSummary, source: FrameSize, delivery: FrameS
   if (moved <= limit) {
     if (lock.measured_share < leastShare) {
       const pct = Math.round(lock.measured_share * 100);
-      return unjudged('hidden', `The background could be followed in only ${pct} % of the frames; the rest is covered or changes too much.`,
-        'Leave some still background in the frame, or judge this take by eye.', lock.measured_share, leastShare);
+      return unjudged(
+        'hidden',
+        `The background could be followed in only ${pct} % of the frames; the rest is covered or changes too much.`,
+        'Leave some still background in the frame, or judge this take by eye.',
+        lock.measured_share,
+        leastShare,
+      );
     }
     if (uncertainty > limit) {
-      return unjudged('unsure', `The place of the picture is known only to ${px(uncertainty)} px; ${px(limit)} px must be told apart.`,
-        'Get more still detail or more light into the frame and roll again.', uncertainty, limit);
+      return unjudged(
+        'unsure',
+        `The place of the picture is known only to ${px(uncertainty)} px; ${px(limit)} px must be told apart.`,
+        'Get more still detail or more light into the frame and roll again.',
+        uncertainty,
+        limit,
+      );
     }
     return {
       verdict: 'holds',
-      reasons: [{
-        code: 'still', frames: peakRun(lock),
-        text: peak <= limit ? `The camera stayed put: ${px(peak)} px at most.`
-          : `The camera stayed put as far as can be told: ${px(peak)} px in one frame, ${moved < 0.005 ? 'which measuring error explains' : `of which measuring error explains all but ${px(moved)} px`}.`,
-        value: peak, limit, fix: null,
-      }],
+      reasons: [
+        {
+          code: 'still',
+          frames: peakRun(lock),
+          text:
+            peak <= limit
+              ? `The camera stayed put: ${px(peak)} px at most.`
+              : `The camera stayed put as far as can be told: ${px(peak)} px in one frame, ${moved < 0.005 ? 'which measuring error explains' : `of which measuring error explains all but ${px(moved)} px`}.`,
+          value: peak,
+          limit,
+          fix: null,
+        },
+      ],
       deciding: [peakNumber, { name: 'known to', value: uncertainty, unit: 'px', limit, frame: null }],
     };
   }
 
   if (lock.measured_share < believableShare) {
     const pct = Math.round(lock.measured_share * 100);
-    return unjudged('hidden', `The background could be followed in only ${pct} % of the frames, too few to say how the camera moved.`,
-      'Leave some still background in the frame, or judge this take by eye.', lock.measured_share, believableShare);
+    return unjudged(
+      'hidden',
+      `The background could be followed in only ${pct} % of the frames, too few to say how the camera moved.`,
+      'Leave some still background in the frame, or judge this take by eye.',
+      lock.measured_share,
+      believableShare,
+    );
   }
   if (lock.spread_share < leastSpread) {
-    return unjudged('part-moves', 'What can be followed moves, but it fills only a part of the picture and the rest has too little detail: it may be the thing and not the camera.',
-      'Get still detail into the rest of the frame, or judge this take by eye.', lock.spread_share, leastSpread);
+    return unjudged(
+      'part-moves',
+      'What can be followed moves, but it fills only a part of the picture and the rest has too little detail: it may be the thing and not the camera.',
+      'Get still detail into the rest of the frame, or judge this take by eye.',
+      lock.spread_share,
+      leastSpread,
+    );
   }
   if (lock.rival_ratio > mostRival) {
-    return unjudged('two-movements', 'One part of the picture moves and another stays where it was; which of them is the background cannot be told.',
-      'Look at the take by eye, or roll again with nothing large moving close to the lens.', lock.rival_ratio, mostRival);
+    return unjudged(
+      'two-movements',
+      'One part of the picture moves and another stays where it was; which of them is the background cannot be told.',
+      'Look at the take by eye, or roll again with nothing large moving close to the lens.',
+      lock.rival_ratio,
+      mostRival,
+    );
   }
   const crop = lock.make_still_crop_pct ?? 100;
   const room = headroomPct(source, delivery);
@@ -98,30 +170,56 @@ export function judgeLock(lock: LockSummary, source: FrameSize, delivery: FrameS
   const jitter = (lock.jitter_px ?? 0) * scale;
   if (drift > Math.max(limit, error)) {
     reasons.push({
-      code: 'drift', text: `The picture drifted by ${px(drift)} px from start to end.`, frames: whole, value: drift, limit,
-      fix: workable ? `Make the take still: crop ${crop.toFixed(1)} %.` : 'Tighten the head and the legs, let the tripod settle, and roll again.',
+      code: 'drift',
+      text: `The picture drifted by ${px(drift)} px from start to end.`,
+      frames: whole,
+      value: drift,
+      limit,
+      fix: workable
+        ? `Make the take still: crop ${crop.toFixed(1)} %.`
+        : 'Tighten the head and the legs, let the tripod settle, and roll again.',
     });
   }
   if (jitter * 2 > limit && jitter > uncertainty * 2) {
     reasons.push({
-      code: 'shake', text: `The picture shakes by ${px(jitter)} px all through.`, frames: whole, value: jitter, limit,
-      fix: workable ? `Make the take still: crop ${crop.toFixed(1)} %.` : 'Put the camera on a tripod, hands off, and roll again.',
+      code: 'shake',
+      text: `The picture shakes by ${px(jitter)} px all through.`,
+      frames: whole,
+      value: jitter,
+      limit,
+      fix: workable
+        ? `Make the take still: crop ${crop.toFixed(1)} %.`
+        : 'Put the camera on a tripod, hands off, and roll again.',
     });
   }
   if (reasons.length === 0) {
     reasons.push({
-      code: 'moved', text: `The picture moved by up to ${px(peak)} px.`, frames: peakRun(lock), value: peak, limit,
+      code: 'moved',
+      text: `The picture moved by up to ${px(peak)} px.`,
+      frames: peakRun(lock),
+      value: peak,
+      limit,
       fix: workable ? `Make the take still: crop ${crop.toFixed(1)} %.` : 'Lock the camera and roll again.',
     });
   }
   reasons.sort((a, b) => (b.value ?? 0) - (a.value ?? 0));
   if (!workable) {
-    reasons[0] = { ...reasons[0], fix: `${reasons[0].fix ?? ''} Making it still would crop ${crop.toFixed(1)} %; ${room.toFixed(0)} % is spare.`.trim() };
+    reasons[0] = {
+      ...reasons[0],
+      fix: `${reasons[0].fix ?? ''} Making it still would crop ${crop.toFixed(1)} %; ${room.toFixed(0)} % is spare.`.trim(),
+    };
   }
   const worst = knocks[0];
-  const second: DecidingNumber = worst && worst.rest_px * scale > limit
-    ? { name: 'rest', value: worst.rest_px * scale, unit: 'px', limit, frame: Math.min(worst.end + 1, frameCount - 1) }
-    : { name: 'crop to still it', value: crop, unit: '%', limit: room, frame: null };
+  const second: DecidingNumber =
+    worst && worst.rest_px * scale > limit
+      ? {
+          name: 'rest',
+          value: worst.rest_px * scale,
+          unit: 'px',
+          limit,
+          frame: Math.min(worst.end + 1, frameCount - 1),
+        }
+      : { name: 'crop to still it', value: crop, unit: '%', limit: room, frame: null };
   return { verdict: workable ? 'workable' : 'reshoot', reasons, deciding: [peakNumber, second] };
 }
 
@@ -136,15 +234,20 @@ function knockReason(knock: Knock, scale: number, limit: number, workable: boole
   const still = `Make the take still: crop ${crop.toFixed(1)} %.`;
   let fix: string;
   if (rest > limit) {
-    fix = workable ? `Use frames before ${knock.start} only, or ${still.charAt(0).toLowerCase()}${still.slice(1)}`
+    fix = workable
+      ? `Use frames before ${knock.start} only, or ${still.charAt(0).toLowerCase()}${still.slice(1)}`
       : `Line the camera up again and roll this part again; frames before ${knock.start} are good.`;
   } else {
-    fix = workable ? `Cut round frames ${knock.start} to ${knock.end}, or ${still.charAt(0).toLowerCase()}${still.slice(1)}`
+    fix = workable
+      ? `Cut round frames ${knock.start} to ${knock.end}, or ${still.charAt(0).toLowerCase()}${still.slice(1)}`
       : `Cut round frames ${knock.start} to ${knock.end}, or roll this part again with nobody near the legs.`;
   }
   return {
     code: 'knock',
     text: `Knocked at frame ${knock.start} by ${px(peak)} px; ${settled}.`,
-    frames: [{ start: knock.start, end: knock.end }], value: peak, limit, fix,
+    frames: [{ start: knock.start, end: knock.end }],
+    value: peak,
+    limit,
+    fix,
   };
 }

@@ -4,8 +4,10 @@ const readings = (...evs: number[]) => evs.map((ev, k) => ({ frame: 10 * k, ev }
 const stops = (...values: number[]) => values.flatMap((v) => new Array<number>(10).fill(v));
 
 test.each([
-  [readings(7.4, 7.41, 7.38), stops(0, 0.01, 0.02), 'steady'], [readings(7.4, 7.1, 7.0), stops(0, -0.31, -0.4), 'light'],
-  [readings(7.4, 7.41, 7.4), stops(0, -0.3, -0.3), 'camera'], [readings(7.4, 7.9, 7.4), stops(0, 0, 0), 'both'],
+  [readings(7.4, 7.41, 7.38), stops(0, 0.01, 0.02), 'steady'],
+  [readings(7.4, 7.1, 7.0), stops(0, -0.31, -0.4), 'light'],
+  [readings(7.4, 7.41, 7.4), stops(0, -0.3, -0.3), 'camera'],
+  [readings(7.4, 7.9, 7.4), stops(0, 0, 0), 'both'],
 ] as const)('meter against picture: %#', (meter, picture, who) => {
   const found = judgeMeter(meter, picture)!;
   expect(found.who).toBe(who);

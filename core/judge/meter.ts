@@ -1,7 +1,10 @@
 import { LIMITS } from './limits';
 
 /** One reading of a light meter beside the camera: exposure value at ISO 100. */
-export interface MeterReading { frame: number; ev: number }
+export interface MeterReading {
+  frame: number;
+  ev: number;
+}
 
 /** A light meter's readings beside what the picture shows. */
 export interface MeterFinding {
@@ -26,13 +29,34 @@ export function judgeMeter(readings: readonly MeterReading[], stops: readonly (n
     return s === null || s === undefined ? [] : [{ ev: r.ev, stops: s }];
   });
   if (known.length < 2) return null;
-  const meter = span(known.map((k) => k.ev)), picture = span(known.map((k) => k.stops)), between = span(known.map((k) => k.stops - k.ev));
+  const meter = span(known.map((k) => k.ev)),
+    picture = span(known.map((k) => k.stops)),
+    between = span(known.map((k) => k.stops - k.ev));
   const limit = LIMITS.light.holds_stops;
   const base = { meter_stops: meter, picture_stops: picture };
-  const own = between > limit + METER_ERROR, light = meter > limit + METER_ERROR;
-  if (own && light) return { ...base, who: 'both', text: `The meter saw ${meter.toFixed(2)} stop and the picture ${picture.toFixed(2)}: light and camera both changed.`, fix: 'Lock exposure by hand, wait for steady light, and roll again.' };
-  if (own) return { ...base, who: 'camera', text: `The meter saw ${meter.toFixed(2)} stop while the picture changed by ${picture.toFixed(2)}: the camera changed its exposure by itself.`, fix: 'Lock exposure by hand and roll again.' };
-  if (light) return { ...base, who: 'light', text: `The meter saw ${meter.toFixed(2)} stop too: the light on the set changed, not the camera.`, fix: 'Wait for steady light, or shade the set, and roll again.' };
+  const own = between > limit + METER_ERROR,
+    light = meter > limit + METER_ERROR;
+  if (own && light)
+    return {
+      ...base,
+      who: 'both',
+      text: `The meter saw ${meter.toFixed(2)} stop and the picture ${picture.toFixed(2)}: light and camera both changed.`,
+      fix: 'Lock exposure by hand, wait for steady light, and roll again.',
+    };
+  if (own)
+    return {
+      ...base,
+      who: 'camera',
+      text: `The meter saw ${meter.toFixed(2)} stop while the picture changed by ${picture.toFixed(2)}: the camera changed its exposure by itself.`,
+      fix: 'Lock exposure by hand and roll again.',
+    };
+  if (light)
+    return {
+      ...base,
+      who: 'light',
+      text: `The meter saw ${meter.toFixed(2)} stop too: the light on the set changed, not the camera.`,
+      fix: 'Wait for steady light, or shade the set, and roll again.',
+    };
   return { ...base, who: 'steady', text: `The meter stayed within ${meter.toFixed(2)} stop.`, fix: null };
 }
 

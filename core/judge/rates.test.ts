@@ -1,26 +1,51 @@
 import { judgeRates, rateName, type RateClip } from './rates';
 
-const clip = (name: string, fps: number | null, more: { real?: number; variable?: boolean; speed?: number } = {}): RateClip => ({
-  name, number: 1, speedPct: more.speed ?? null,
-  media: { container_fps: '25/1', measured_fps: fps, real_fps: fps === null ? null : more.real ?? fps, variable_rate: fps === null ? null : more.variable ?? false, frame_count: fps === null ? 1 : 100 },
+const clip = (
+  name: string,
+  fps: number | null,
+  more: { real?: number; variable?: boolean; speed?: number } = {},
+): RateClip => ({
+  name,
+  number: 1,
+  speedPct: more.speed ?? null,
+  media: {
+    container_fps: '25/1',
+    measured_fps: fps,
+    real_fps: fps === null ? null : (more.real ?? fps),
+    variable_rate: fps === null ? null : (more.variable ?? false),
+    frame_count: fps === null ? 1 : 100,
+  },
 });
 const plan = { deliveryFps: 25, notedFps: null, notedShutterS: null };
 
 test('rates are named as the trade names them', () => {
-  expect([30000 / 1001, 24000 / 1001, 25, 59.9402, 24.83].map(rateName)).toEqual(['29.97', '23.976', '25', '59.94', '24.830']);
+  expect([30000 / 1001, 24000 / 1001, 25, 59.9402, 24.83].map(rateName)).toEqual([
+    '29.97',
+    '23.976',
+    '25',
+    '59.94',
+    '24.830',
+  ]);
 });
 
 test('parts of one rate hold, whatever it is', () => {
-  for (const fps of [24, 25, 30000 / 1001, 50]) expect(judgeRates([clip('A', fps), clip('B', fps * 1.0002)], { ...plan, deliveryFps: fps }).map((r) => r.verdict)).toEqual(['holds', 'holds']);
+  for (const fps of [24, 25, 30000 / 1001, 50])
+    expect(
+      judgeRates([clip('A', fps), clip('B', fps * 1.0002)], { ...plan, deliveryFps: fps }).map((r) => r.verdict),
+    ).toEqual(['holds', 'holds']);
 });
 
 test('25 against 29.97 is found on the odd one out, with what it would play at', () => {
   const rows = judgeRates([clip('Pass A', 25), clip('Pass B', 25), clip('Plate', 30000 / 1001)], plan);
   expect(rows.map((r) => r.verdict)).toEqual(['holds', 'holds', 'reshoot']);
   expect(rows[2].findings[0].text).toBe('Plate is 29.97 fps, the other parts 25.');
-  expect(rows[2].findings[0].fix).toMatch(/Set the camera to 25 fps and roll Plate again\. Read as 25 fps it would play at 83 % of its speed/);
+  expect(rows[2].findings[0].fix).toMatch(
+    /Set the camera to 25 fps and roll Plate again\. Read as 25 fps it would play at 83 % of its speed/,
+  );
   // Clocks of two cameras: a rate that is nearly the same may be read as it.
-  expect(judgeRates([clip('A', 24), clip('B', 24), clip('C', 24000 / 1001)], { ...plan, deliveryFps: 24 })[2].verdict).toBe('workable');
+  expect(
+    judgeRates([clip('A', 24), clip('B', 24), clip('C', 24000 / 1001)], { ...plan, deliveryFps: 24 })[2].verdict,
+  ).toBe('workable');
 });
 
 test('a wandering rate, repeated frames, a rate other than noted and too long a shutter each have their fix', () => {
@@ -31,7 +56,10 @@ test('a wandering rate, repeated frames, a rate other than noted and too long a 
   expect(repeating.verdict).toBe('reshoot');
   expect(repeating.findings[0].text).toMatch(/only 12\.50 distinct pictures a second in a file of 25/);
   const [other] = judgeRates([clip('Plate', 25)], { ...plan, notedFps: 50, notedShutterS: 1 / 20 });
-  expect(other.findings.map((f) => f.text)).toEqual([expect.stringMatching(/^50 fps is noted/), expect.stringMatching(/^A shutter of 1\/20 s is noted, longer than one frame/)]);
+  expect(other.findings.map((f) => f.text)).toEqual([
+    expect.stringMatching(/^50 fps is noted/),
+    expect.stringMatching(/^A shutter of 1\/20 s is noted, longer than one frame/),
+  ]);
   expect(judgeRates([clip('Still', null)], plan)[0].verdict).toBe('unjudged');
 });
 

@@ -39,7 +39,21 @@ const NEAR = 0.002;
 const WANDERING = 0.1;
 
 /** The usual rates by name: what a measured rate is meant to be. */
-const NOMINAL: [number, string][] = [[24000 / 1001, '23.976'], [24, '24'], [25, '25'], [30000 / 1001, '29.97'], [30, '30'], [48, '48'], [50, '50'], [60000 / 1001, '59.94'], [60, '60'], [100, '100'], [120000 / 1001, '119.88'], [120, '120'], [240, '240']];
+const NOMINAL: [number, string][] = [
+  [24000 / 1001, '23.976'],
+  [24, '24'],
+  [25, '25'],
+  [30000 / 1001, '29.97'],
+  [30, '30'],
+  [48, '48'],
+  [50, '50'],
+  [60000 / 1001, '59.94'],
+  [60, '60'],
+  [100, '100'],
+  [120000 / 1001, '119.88'],
+  [120, '120'],
+  [240, '240'],
+];
 
 /** A rate by its usual name where it is one, else with three digits. */
 export function rateName(fps: number): string {
@@ -57,46 +71,95 @@ export function judgeRates(clips: readonly RateClip[], plan: RatePlan): RateRow[
     const findings: RateRow['findings'] = [];
     const add = (verdict: VerdictWord, text: string, fix: string) => findings.push({ verdict, text, fix });
     if (rate === null) {
-      return { name: clip.name, verdict: 'unjudged', rate: `${media.container_fps} fps declared, ${media.frame_count} frame${media.frame_count === 1 ? '' : 's'}`, shutter: null, pattern: 'not known', findings: [{ verdict: 'unjudged', text: 'The file has too few frames to tell its rate.', fix: 'Roll it again, longer.' }] };
+      return {
+        name: clip.name,
+        verdict: 'unjudged',
+        rate: `${media.container_fps} fps declared, ${media.frame_count} frame${media.frame_count === 1 ? '' : 's'}`,
+        shutter: null,
+        pattern: 'not known',
+        findings: [
+          { verdict: 'unjudged', text: 'The file has too few frames to tell its rate.', fix: 'Roll it again, longer.' },
+        ],
+      };
     }
     const real = media.real_fps ?? rate;
     if (media.variable_rate) {
-      add('workable', `${clip.name} was recorded at a wandering rate, ${rate.toFixed(2)} fps on average.`, `Convert it to a steady ${rateName(steady)} fps before the edit; better, set a fixed rate in the camera and roll it again.`);
+      add(
+        'workable',
+        `${clip.name} was recorded at a wandering rate, ${rate.toFixed(2)} fps on average.`,
+        `Convert it to a steady ${rateName(steady)} fps before the edit; better, set a fixed rate in the camera and roll it again.`,
+      );
     } else if (common !== null && Math.abs(rate / common - 1) > SAME) {
       const nominal = Math.abs(rate / common - 1) < NEAR;
-      add(nominal ? 'workable' : 'reshoot', `${clip.name} is ${rateName(rate)} fps, the other parts ${rateName(common)}.`,
-        nominal ? `Let the edit read it as ${rateName(common)} fps: it plays at ${((100 * common) / rate).toFixed(2)} % of its speed.` : `Set the camera to ${rateName(common)} fps and roll ${clip.name} again. Read as ${rateName(common)} fps it would play at ${((100 * common) / rate).toFixed(0)} % of its speed.`);
+      add(
+        nominal ? 'workable' : 'reshoot',
+        `${clip.name} is ${rateName(rate)} fps, the other parts ${rateName(common)}.`,
+        nominal
+          ? `Let the edit read it as ${rateName(common)} fps: it plays at ${((100 * common) / rate).toFixed(2)} % of its speed.`
+          : `Set the camera to ${rateName(common)} fps and roll ${clip.name} again. Read as ${rateName(common)} fps it would play at ${((100 * common) / rate).toFixed(0)} % of its speed.`,
+      );
     }
     if (real < rate * 0.97) {
-      add('reshoot', `${clip.name} holds only ${real.toFixed(2)} distinct pictures a second in a file of ${rateName(rate)}: frames are repeated.`, `Set the camera to record what it shows (${rateName(rate)} fps, no conversion, shorter shutter) and roll it again; or take the repeats out and treat it as ${real.toFixed(2)} fps.`);
+      add(
+        'reshoot',
+        `${clip.name} holds only ${real.toFixed(2)} distinct pictures a second in a file of ${rateName(rate)}: frames are repeated.`,
+        `Set the camera to record what it shows (${rateName(rate)} fps, no conversion, shorter shutter) and roll it again; or take the repeats out and treat it as ${real.toFixed(2)} fps.`,
+      );
     }
     if (plan.notedFps !== null && Math.abs(rate / plan.notedFps - 1) > (media.variable_rate ? WANDERING : NEAR)) {
-      add('workable', `${plan.notedFps} fps is noted for this setup, the file has ${rateName(rate)}.`, 'Set the camera as noted and roll again, or correct the note.');
+      add(
+        'workable',
+        `${plan.notedFps} fps is noted for this setup, the file has ${rateName(rate)}.`,
+        'Set the camera as noted and roll again, or correct the note.',
+      );
     }
     const speed = (clip.speedPct ?? 100) / 100;
     const shutter = plan.notedShutterS ?? 1 / (2 * rate);
     const r = retime(real, plan.deliveryFps, speed, shutter);
     if (r.repeats.length && clip.speedPct !== null && speed < 1) {
-      add('reshoot', `At ${clip.speedPct} % of its speed ${r.repeats.length} of ${r.used.length} frames a second are repeats.`, `Record at ${Math.ceil(plan.deliveryFps / speed)} fps or more, or go no slower than ${Math.ceil(r.cleanest_pct)} %.`);
+      add(
+        'reshoot',
+        `At ${clip.speedPct} % of its speed ${r.repeats.length} of ${r.used.length} frames a second are repeats.`,
+        `Record at ${Math.ceil(plan.deliveryFps / speed)} fps or more, or go no slower than ${Math.ceil(r.cleanest_pct)} %.`,
+      );
     }
     if (plan.notedShutterS !== null && plan.notedShutterS > 1.001 / rate) {
-      add('workable', `A shutter of 1/${Math.round(1 / plan.notedShutterS)} s is noted, longer than one frame of ${rateName(rate)} fps lasts.`, 'Note the shutter that was used; two parts with other shutters blur differently.');
+      add(
+        'workable',
+        `A shutter of 1/${Math.round(1 / plan.notedShutterS)} s is noted, longer than one frame of ${rateName(rate)} fps lasts.`,
+        'Note the shutter that was used; two parts with other shutters blur differently.',
+      );
     } else if (plan.notedShutterS !== null && r.strobes) {
-      add('workable', `In the edit the shutter looks like ${r.shutter_deg.toFixed(0)}°, under ${STROBE_DEG}°: movement will strobe.`, `Use 1/${Math.round((2 * plan.deliveryFps) / speed)} s, or add blur in the edit.`);
+      add(
+        'workable',
+        `In the edit the shutter looks like ${r.shutter_deg.toFixed(0)}°, under ${STROBE_DEG}°: movement will strobe.`,
+        `Use 1/${Math.round((2 * plan.deliveryFps) / speed)} s, or add blur in the edit.`,
+      );
     }
     const order: VerdictWord[] = ['reshoot', 'unjudged', 'workable', 'holds'];
     findings.sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict));
     return {
-      name: clip.name, verdict: findings[0]?.verdict ?? 'holds',
+      name: clip.name,
+      verdict: findings[0]?.verdict ?? 'holds',
       rate: `${rateName(rate)} fps${media.variable_rate ? ', wandering' : ''}${Math.abs(real / rate - 1) > 0.01 ? `, ${real.toFixed(2)} distinct` : ''}`,
-      shutter: plan.notedShutterS === null ? null : `1/${Math.round(1 / plan.notedShutterS)} s, ${Math.round(360 * plan.notedShutterS * rate)}°`,
-      pattern: patternOf(r.step, r.repeats, r.blends, clip.speedPct, plan.deliveryFps), findings,
+      shutter:
+        plan.notedShutterS === null
+          ? null
+          : `1/${Math.round(1 / plan.notedShutterS)} s, ${Math.round(360 * plan.notedShutterS * rate)}°`,
+      pattern: patternOf(r.step, r.repeats, r.blends, clip.speedPct, plan.deliveryFps),
+      findings,
     };
   });
 }
 
 /** What happens to the frames, in words: "every frame once", "6 of 25 repeat, at 4, 8 …". */
-function patternOf(step: number, repeats: readonly number[], blends: readonly number[], speedPct: number | null, delivery: number): string {
+function patternOf(
+  step: number,
+  repeats: readonly number[],
+  blends: readonly number[],
+  speedPct: number | null,
+  delivery: number,
+): string {
   const at = speedPct === null ? `at ${rateName(delivery)} fps` : `at ${speedPct} % in ${rateName(delivery)} fps`;
   const places = (frames: readonly number[]) => `${frames.slice(0, 4).join(', ')}${frames.length > 4 ? ' …' : ''}`;
   if (repeats.length) return `${at}: ${repeats.length} frames a second repeat, at ${places(repeats)}`;
@@ -106,7 +169,8 @@ function patternOf(step: number, repeats: readonly number[], blends: readonly nu
 }
 
 function mostCommon(rates: readonly number[]): number | null {
-  let best: number | null = null, most = 0;
+  let best: number | null = null,
+    most = 0;
   for (const rate of rates) {
     const n = rates.filter((o) => Math.abs(o / rate - 1) < SAME).length;
     if (n > most) [best, most] = [rate, n];

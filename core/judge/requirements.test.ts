@@ -6,16 +6,73 @@ import type { TakePair } from './takes-apart';
 import { judgeRequirement, type JudgedTake, type RequirementPart } from './requirements';
 
 const DELIVERY = { width: 1280, height: 720, fps: 25 };
-const media = (more: Partial<MediaFacts> = {}) => ({ width: 1280, height: 720, bit_depth: 8, frame_count: 150, duration_s: 6, measured_fps: 25, real_fps: 25, variable_rate: false, ...more });
-const lock = (peak: number) => ({
-  reference_frame: 0, peak_px: peak, sure_peak_px: peak, peak_frame: 3, drift_px: peak, jitter_px: 0, peak_rotation_deg: 0, peak_scale_pct: 0, knocks: [], make_still_crop_pct: peak / 10,
-  uncertainty_px: 0.02, still_share: 1, measured_share: 1, spread_share: 1, rival_ratio: 0, textured_share: 1,
+const media = (more: Partial<MediaFacts> = {}) => ({
+  width: 1280,
+  height: 720,
+  bit_depth: 8,
+  frame_count: 150,
+  duration_s: 6,
+  measured_fps: 25,
+  real_fps: 25,
+  variable_rate: false,
+  ...more,
 });
-const clear = { clear_runs: [{ start: 0, end: 149 }], present_runs: [], shadow_runs: [], edge_runs: { left: [], right: [], top: [], bottom: [] }, restless: [], restless_share: 0, unjudged: null };
-const take = (peak: number, more: Partial<MediaFacts> = {}, presence: JudgedTake['presence'] = clear): JudgedTake => ({ id: 't', number: 2, media: media(more), lock: lock(peak), presence });
-const part = (name: string, t: JudgedTake | null, more: Partial<RequirementPart> = {}): RequirementPart => ({ name, optional: false, rolled: t !== null, take: t, ...more });
-const need = (kind: Requirement['kind'], tolerance: number | null): Requirement => ({ key: kind, kind, parts: ['a'], tolerance, why: 'Because.', remedySet: 'Do it again.', remedyEdit: 'Mend it.' });
-const judge = (r: Requirement, parts: RequirementPart[], eye: { by: string; at: string } | null = null, pairs: TakePair[] = []) => judgeRequirement(r, parts, DELIVERY, eye, pairs);
+const lock = (peak: number) => ({
+  reference_frame: 0,
+  peak_px: peak,
+  sure_peak_px: peak,
+  peak_frame: 3,
+  drift_px: peak,
+  jitter_px: 0,
+  peak_rotation_deg: 0,
+  peak_scale_pct: 0,
+  knocks: [],
+  make_still_crop_pct: peak / 10,
+  uncertainty_px: 0.02,
+  still_share: 1,
+  measured_share: 1,
+  spread_share: 1,
+  rival_ratio: 0,
+  textured_share: 1,
+});
+const clear = {
+  clear_runs: [{ start: 0, end: 149 }],
+  present_runs: [],
+  shadow_runs: [],
+  edge_runs: { left: [], right: [], top: [], bottom: [] },
+  restless: [],
+  restless_share: 0,
+  unjudged: null,
+};
+const take = (peak: number, more: Partial<MediaFacts> = {}, presence: JudgedTake['presence'] = clear): JudgedTake => ({
+  id: 't',
+  number: 2,
+  media: media(more),
+  lock: lock(peak),
+  presence,
+});
+const part = (name: string, t: JudgedTake | null, more: Partial<RequirementPart> = {}): RequirementPart => ({
+  name,
+  optional: false,
+  rolled: t !== null,
+  take: t,
+  ...more,
+});
+const need = (kind: Requirement['kind'], tolerance: number | null): Requirement => ({
+  key: kind,
+  kind,
+  parts: ['a'],
+  tolerance,
+  why: 'Because.',
+  remedySet: 'Do it again.',
+  remedyEdit: 'Mend it.',
+});
+const judge = (
+  r: Requirement,
+  parts: RequirementPart[],
+  eye: { by: string; at: string } | null = null,
+  pairs: TakePair[] = [],
+) => judgeRequirement(r, parts, DELIVERY, eye, pairs);
 
 test('the lock is judged by the trick’s own tolerance, from the same measure', () => {
   expect(judge(need('locked', 0.35), [part('Plate', take(0.8))]).verdict).toBe('workable');
@@ -24,27 +81,57 @@ test('the lock is judged by the trick’s own tolerance, from the same measure',
 });
 
 test('rate, headroom, length and settings come from the file', () => {
-  expect(judge(need('rate-at-least', 50), [part('Pass', take(0.1))])).toMatchObject({ verdict: 'reshoot', fix: 'Do it again.' });
-  expect(judge(need('rate-at-least', 50), [part('Pass', take(0.1, { measured_fps: 50, real_fps: 49.9 }))]).verdict).toBe('holds');
+  expect(judge(need('rate-at-least', 50), [part('Pass', take(0.1))])).toMatchObject({
+    verdict: 'reshoot',
+    fix: 'Do it again.',
+  });
+  expect(
+    judge(need('rate-at-least', 50), [part('Pass', take(0.1, { measured_fps: 50, real_fps: 49.9 }))]).verdict,
+  ).toBe('holds');
   // A file that calls itself 50 and shows 25 distinct pictures is 25.
-  expect(judge(need('rate-at-least', 50), [part('Pass', take(0.1, { measured_fps: 50, real_fps: 25 }))]).verdict).toBe('reshoot');
-  expect(judge(need('headroom-at-least', 50), [part('Pass', take(0.1, { width: 1920, height: 1080 }))]).verdict).toBe('holds');
-  expect(judge(need('headroom-at-least', 51), [part('Pass', take(0.1, { width: 1920, height: 1080 }))]).verdict).toBe('reshoot');
+  expect(judge(need('rate-at-least', 50), [part('Pass', take(0.1, { measured_fps: 50, real_fps: 25 }))]).verdict).toBe(
+    'reshoot',
+  );
+  expect(judge(need('headroom-at-least', 50), [part('Pass', take(0.1, { width: 1920, height: 1080 }))]).verdict).toBe(
+    'holds',
+  );
+  expect(judge(need('headroom-at-least', 51), [part('Pass', take(0.1, { width: 1920, height: 1080 }))]).verdict).toBe(
+    'reshoot',
+  );
   expect(judge(need('length-at-least', 6.5), [part('Pass', take(0.1))]).verdict).toBe('reshoot');
   const same = need('same-settings', null);
   expect(judge(same, [part('A', take(0)), part('B', take(0))]).verdict).toBe('holds');
-  expect(judge(same, [part('A', take(0)), part('B', take(0, { measured_fps: 29.97 }))])).toMatchObject({ verdict: 'reshoot', text: 'A and B differ: 25 against 29.97 fps' });
+  expect(judge(same, [part('A', take(0)), part('B', take(0, { measured_fps: 29.97 }))])).toMatchObject({
+    verdict: 'reshoot',
+    text: 'A and B differ: 25 against 29.97 fps',
+  });
   expect(judge(same, [part('A', take(0)), part('B', take(0, { variable_rate: true }))]).verdict).toBe('workable');
 });
 
 test('what no measure decides is never passed by itself, but by somebody who looked', () => {
   const r = need('apart', 60);
-  expect(judge(r, [part('A', take(0)), part('B', take(0))])).toMatchObject({ verdict: 'unjudged', text: 'unjudged: checked by eye', byEye: true, eye: null });
-  expect(judge(r, [part('A', take(0)), part('B', take(0))], { by: 'Ines', at: '2027-10-05T18:00:00Z' })).toMatchObject({ verdict: 'holds', text: 'by eye: Ines' });
+  expect(judge(r, [part('A', take(0)), part('B', take(0))])).toMatchObject({
+    verdict: 'unjudged',
+    text: 'unjudged: checked by eye',
+    byEye: true,
+    eye: null,
+  });
+  expect(judge(r, [part('A', take(0)), part('B', take(0))], { by: 'Ines', at: '2027-10-05T18:00:00Z' })).toMatchObject({
+    verdict: 'holds',
+    text: 'by eye: Ines',
+  });
   // A tick does not stand in for a part that was never rolled, nor overrule a measure.
-  expect(judge(r, [part('A', take(0)), part('B', null)], { by: 'Ines', at: '' })).toMatchObject({ verdict: 'unjudged', byEye: false });
+  expect(judge(r, [part('A', take(0)), part('B', null)], { by: 'Ines', at: '' })).toMatchObject({
+    verdict: 'unjudged',
+    byEye: false,
+  });
   expect(judge(need('rate-at-least', 50), [part('A', take(0))], { by: 'Ines', at: '' }).verdict).toBe('reshoot');
-  expect(judge(need('locked', 0.35), [part('A', { ...take(0), lock: { ...lock(0), peak_px: null } })], { by: 'Ines', at: '' }).verdict).toBe('holds');
+  expect(
+    judge(need('locked', 0.35), [part('A', { ...take(0), lock: { ...lock(0), peak_px: null } })], {
+      by: 'Ines',
+      at: '',
+    }).verdict,
+  ).toBe('holds');
 });
 
 test('a part left out that may be left out does not count', () => {
@@ -52,38 +139,103 @@ test('a part left out that may be left out does not count', () => {
 });
 
 /** All three takes of a double against each other, the second and third so many stops apart. */
-const compared = (stops = 0): TakePair[] => [['t-pass-a', 't-pass-b'], ['t-pass-a', 't-plate'], ['t-pass-b', 't-plate']].map(([takeId, againstId]) => ({
-  takeId, againstId, state: 'compared', failure: null, takeName: 'Pass', takeNumber: 1, againstName: 'Plate', againstNumber: 1,
-  gap: {
-    offset: { dx_px: 0.05, dy_px: 0, rotation_deg: 0, scale: 1, uncertainty_px: 0.02 }, focus: null, moved: [], intruders: [],
-    light: { gap_stops: againstId === 't-plate' ? stops : 0, red_stops: 0, blue_stops: 0, worst_region: null, fade_in_frames: 0, uncertainty_stops: 0.005 },
-  },
-}));
+const compared = (stops = 0): TakePair[] =>
+  [
+    ['t-pass-a', 't-pass-b'],
+    ['t-pass-a', 't-plate'],
+    ['t-pass-b', 't-plate'],
+  ].map(([takeId, againstId]) => ({
+    takeId,
+    againstId,
+    state: 'compared',
+    failure: null,
+    takeName: 'Pass',
+    takeNumber: 1,
+    againstName: 'Plate',
+    againstNumber: 1,
+    gap: {
+      offset: { dx_px: 0.05, dy_px: 0, rotation_deg: 0, scale: 1, uncertainty_px: 0.02 },
+      focus: null,
+      moved: [],
+      intruders: [],
+      light: {
+        gap_stops: againstId === 't-plate' ? stops : 0,
+        red_stops: 0,
+        blue_stops: 0,
+        worst_region: null,
+        fade_in_frames: 0,
+        uncertainty_stops: 0.005,
+      },
+    },
+  }));
 
 test('the gate of a double: reshoot, roll, look, strike', () => {
   const double = findTrick('double')!;
   const run = (peaks: Record<string, number | null>, eyes: boolean, pairs: TakePair[] = compared()) => {
     const parts: GatePart[] = double.parts.map((p) => ({
-      id: p.key, name: p.name, optional: false, planned: true, elsewhere: false,
-      takes: peaks[p.key] === null ? [] : [{ id: `t-${p.key}`, number: 1, circled: false, state: 'measured', lock: { verdict: 'holds', text: 'Still.', fix: null } }],
+      id: p.key,
+      name: p.name,
+      optional: false,
+      planned: true,
+      elsewhere: false,
+      takes:
+        peaks[p.key] === null
+          ? []
+          : [
+              {
+                id: `t-${p.key}`,
+                number: 1,
+                circled: false,
+                state: 'measured',
+                lock: { verdict: 'holds', text: 'Still.', fix: null },
+              },
+            ],
     }));
-    const trick: GateTrick = { id: 'd', name: double.name, requirements: double.requirements.map((r) => ({
-      ...judge(r, r.parts.map((k) => part(double.parts.find((p) => p.key === k)!.name, peaks[k] === null ? null : { ...take(peaks[k]!), id: `t-${k}` })), eyes ? { by: 'Ines', at: 'now' } : null, pairs), partIds: r.parts,
-    })) };
+    const trick: GateTrick = {
+      id: 'd',
+      name: double.name,
+      requirements: double.requirements.map((r) => ({
+        ...judge(
+          r,
+          r.parts.map((k) =>
+            part(
+              double.parts.find((p) => p.key === k)!.name,
+              peaks[k] === null ? null : { ...take(peaks[k]!), id: `t-${k}` },
+            ),
+          ),
+          eyes ? { by: 'Ines', at: 'now' } : null,
+          pairs,
+        ),
+        partIds: r.parts,
+      })),
+    };
     return judgeGate(parts, [trick]);
   };
-  expect(run({ plate: 90, 'pass-a': 0, 'pass-b': null }, false)).toMatchObject({ verdict: 'reshoot', headline: 'Not yet. Roll the plate again.' });
-  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': null }, false)).toMatchObject({ headline: 'Not yet. Roll pass B.', rollNext: { partId: 'pass-b', again: false } });
+  expect(run({ plate: 90, 'pass-a': 0, 'pass-b': null }, false)).toMatchObject({
+    verdict: 'reshoot',
+    headline: 'Not yet. Roll the plate again.',
+  });
+  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': null }, false)).toMatchObject({
+    headline: 'Not yet. Roll pass B.',
+    rollNext: { partId: 'pass-b', again: false },
+  });
   const look = run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, false);
   expect(look).toMatchObject({ verdict: 'unjudged', mayStrike: false });
   expect(look.headline).toBe('Look at one thing by eye before you strike.');
   expect(look.toLookAt).toBe(1);
   // What the takes have in common is measured: nothing may be struck before that is known, whoever looked.
-  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, [])).toMatchObject({ verdict: 'unjudged', mayStrike: false, headline: 'Wait: takes are being held against each other.' });
+  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, [])).toMatchObject({
+    verdict: 'unjudged',
+    mayStrike: false,
+    headline: 'Wait: takes are being held against each other.',
+  });
   const brighter = run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, compared(0.3));
   expect(brighter).toMatchObject({ verdict: 'workable', mayStrike: true });
   expect(brighter.tricks[0].requirements.find((r) => r.kind === 'same-light')!.text).toMatch(/0\.30 stop brighter/);
-  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, compared(1.2))).toMatchObject({ verdict: 'reshoot', mayStrike: false });
+  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, compared(1.2))).toMatchObject({
+    verdict: 'reshoot',
+    mayStrike: false,
+  });
   const failed = compared().map((p) => ({ ...p, state: 'failed' as const, gap: null, failure: 'the file is gone.' }));
   expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, false, failed).toLookAt).toBe(4);
   expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true)).toMatchObject({ verdict: 'holds', mayStrike: true });
@@ -91,8 +243,27 @@ test('the gate of a double: reshoot, roll, look, strike', () => {
 
 test('a part whose trick lets the camera move is not reshot for moving', () => {
   const wipe = findTrick('pan-past-wipe')!;
-  const parts: GatePart[] = [{ id: 'out', name: 'Out side', optional: false, planned: true, elsewhere: false, takes: [{ id: 't', number: 1, circled: false, state: 'measured', lock: { verdict: 'reshoot', text: 'Moved.', fix: null } }] }];
-  const requirements = wipe.requirements.filter((r) => r.parts.join() === 'out').map((r) => ({ ...judge(r, [part('Out side', take(400))]), partIds: ['out'] }));
+  const parts: GatePart[] = [
+    {
+      id: 'out',
+      name: 'Out side',
+      optional: false,
+      planned: true,
+      elsewhere: false,
+      takes: [
+        {
+          id: 't',
+          number: 1,
+          circled: false,
+          state: 'measured',
+          lock: { verdict: 'reshoot', text: 'Moved.', fix: null },
+        },
+      ],
+    },
+  ];
+  const requirements = wipe.requirements
+    .filter((r) => r.parts.join() === 'out')
+    .map((r) => ({ ...judge(r, [part('Out side', take(400))]), partIds: ['out'] }));
   expect(judgeGate(parts, [{ id: 'w', name: wipe.name, requirements }]).verdict).toBe('unjudged');
 });
 
@@ -100,7 +271,10 @@ test('a clean plate is decided by who is in it: nobody, a clear run to use, or n
   const r = need('clean-plate', null);
   expect(judge(r, [part('Plate', take(0))])).toMatchObject({ verdict: 'holds', byEye: false });
   const somebody = { ...clear, clear_runs: [{ start: 0, end: 40 }], present_runs: [{ start: 41, end: 149 }] };
-  expect(judge(r, [part('Plate', take(0, {}, somebody))])).toMatchObject({ verdict: 'workable', fix: 'Use frames 0 to 40 as the plate.' });
+  expect(judge(r, [part('Plate', take(0, {}, somebody))])).toMatchObject({
+    verdict: 'workable',
+    fix: 'Use frames 0 to 40 as the plate.',
+  });
   const always = { ...clear, clear_runs: [{ start: 0, end: 3 }], present_runs: [{ start: 4, end: 149 }] };
   const bad = judge(r, [part('Plate', take(0, {}, always))]);
   expect(bad.verdict).toBe('reshoot');
@@ -110,14 +284,28 @@ test('a clean plate is decided by who is in it: nobody, a clear run to use, or n
   const wild = judge(r, [part('Plate', take(0, {}, { ...clear, restless_share: 0.6 }))]);
   expect(wild).toMatchObject({ verdict: 'unjudged', byEye: true });
   expect(wild.text).toContain('60 %');
-  expect(judge(r, [part('Plate', take(0, {}, { ...clear, unjudged: 'The camera moves too far.' }))], { by: 'Ines', at: '' })).toMatchObject({ verdict: 'holds', text: 'by eye: Ines' });
+  expect(
+    judge(r, [part('Plate', take(0, {}, { ...clear, unjudged: 'The camera moves too far.' }))], { by: 'Ines', at: '' }),
+  ).toMatchObject({ verdict: 'holds', text: 'by eye: Ines' });
 });
 
 test('somebody seen only beside another take is found whichever was held against the other', () => {
   const crate = { x: 400, y: 300, width: 120, height: 90 };
   const [known] = compared();
-  const inPlate = { ...known, takeId: 'pass', againstId: 'plate', takeName: 'Pass B', gap: { ...known.gap!, intruders: [crate] } };
-  const turned = { ...known, takeId: 'plate', againstId: 'pass', againstName: 'Pass B', gap: { ...known.gap!, moved: [{ ...crate, strength: 0.5, only: 'take' as const }] } };
+  const inPlate = {
+    ...known,
+    takeId: 'pass',
+    againstId: 'plate',
+    takeName: 'Pass B',
+    gap: { ...known.gap!, intruders: [crate] },
+  };
+  const turned = {
+    ...known,
+    takeId: 'plate',
+    againstId: 'pass',
+    againstName: 'Pass B',
+    gap: { ...known.gap!, moved: [{ ...crate, strength: 0.5, only: 'take' as const }] },
+  };
   const plate = part('Plate', { ...take(0), id: 'plate' });
   for (const pair of [inPlate, turned]) {
     const found = judge(need('clean-plate', null), [plate], null, [pair]);
@@ -131,18 +319,38 @@ test('somebody seen only beside another take is found whichever was held against
 test('what stays inside the frame holds; what touches an edge is shown with its frames for somebody to look at', () => {
   const r = need('inside-frame', null);
   expect(judge(r, [part('Pass', take(0))]).verdict).toBe('holds');
-  const touched = judge(r, [part('Pass', take(0, {}, { ...clear, edge_runs: { ...clear.edge_runs, left: [{ start: 12, end: 18 }] } }))]);
+  const touched = judge(r, [
+    part('Pass', take(0, {}, { ...clear, edge_runs: { ...clear.edge_runs, left: [{ start: 12, end: 18 }] } })),
+  ]);
   expect(touched).toMatchObject({ verdict: 'unjudged', byEye: true });
   expect(touched.text).toContain('left edge touched in frames 12 to 18');
 });
 
 test('two that should go against each other: opposed, the same way, one that only stands', () => {
   const r = { ...need('opposite-direction', 20), parts: ['a', 'b'] };
-  const going = (angle: number | null) => take(0, {}, { ...clear, travel: angle === null ? null : { angle_deg: angle, px_per_frame: 9 } });
-  expect(judge(r, [part('Performer', going(4)), part('Vehicle', going(178))])).toMatchObject({ verdict: 'holds', byEye: false, text: 'Performer goes to the right, Vehicle to the left: 6° from opposite; 20° are allowed' });
-  expect(judge(r, [part('Performer', going(0)), part('Vehicle', going(2))])).toMatchObject({ verdict: 'workable', fix: 'Mend it.' });
-  expect(judge(r, [part('Performer', going(0)), part('Vehicle', going(120))])).toMatchObject({ verdict: 'reshoot', fix: 'Do it again.' });
-  expect(judge(r, [part('Performer', going(null)), part('Vehicle', going(178))])).toMatchObject({ verdict: 'unjudged', byEye: true, text: 'which way it goes could not be told in Performer' });
+  const going = (angle: number | null) =>
+    take(0, {}, { ...clear, travel: angle === null ? null : { angle_deg: angle, px_per_frame: 9 } });
+  expect(judge(r, [part('Performer', going(4)), part('Vehicle', going(178))])).toMatchObject({
+    verdict: 'holds',
+    byEye: false,
+    text: 'Performer goes to the right, Vehicle to the left: 6° from opposite; 20° are allowed',
+  });
+  expect(judge(r, [part('Performer', going(0)), part('Vehicle', going(2))])).toMatchObject({
+    verdict: 'workable',
+    fix: 'Mend it.',
+  });
+  expect(judge(r, [part('Performer', going(0)), part('Vehicle', going(120))])).toMatchObject({
+    verdict: 'reshoot',
+    fix: 'Do it again.',
+  });
+  expect(judge(r, [part('Performer', going(null)), part('Vehicle', going(178))])).toMatchObject({
+    verdict: 'unjudged',
+    byEye: true,
+    text: 'which way it goes could not be told in Performer',
+  });
   // Takes measured before this was known are looked at by eye.
-  expect(judge(r, [part('Performer', take(0)), part('Vehicle', going(178))])).toMatchObject({ verdict: 'unjudged', byEye: true });
+  expect(judge(r, [part('Performer', take(0)), part('Vehicle', going(178))])).toMatchObject({
+    verdict: 'unjudged',
+    byEye: true,
+  });
 });

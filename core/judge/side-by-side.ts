@@ -12,9 +12,13 @@ export interface SettingRow {
 }
 
 /** A take with what is noted of it. */
-export interface NotedTake { report: Pick<TakeReport, 'media' | 'lock' | 'light' | 'focus' | 'presence' | 'grain_levels'>; meter: readonly MeterReading[] | null }
+export interface NotedTake {
+  report: Pick<TakeReport, 'media' | 'lock' | 'light' | 'focus' | 'presence' | 'grain_levels'>;
+  meter: readonly MeterReading[] | null;
+}
 
-const n = (v: number | null, digits: number, unit: string) => (v === null ? 'not known' : `${v.toFixed(digits)} ${unit}`);
+const n = (v: number | null, digits: number, unit: string) =>
+  v === null ? 'not known' : `${v.toFixed(digits)} ${unit}`;
 const METER_LIMIT = 0.15;
 /** Grain of one take against the other that begins to show, as a ratio. */
 const GRAIN_RATIO = 1.4;
@@ -22,15 +26,35 @@ const GRAIN_RATIO = 1.4;
 /** The settings and states of two takes, line by line. @param minutes between the rolling of the two */
 export function sideBySide(a: NotedTake, b: NotedTake, minutes: number): SettingRow[] {
   const [x, y] = [a.report, b.report];
-  const row = (name: string, first: string, second: string, differs = first !== second): SettingRow => ({ name, first, second, differs });
-  const rate = (r: NotedTake['report']) => (r.media.measured_fps === null ? r.media.container_fps : `${rateName(r.media.measured_fps)} fps${r.media.variable_rate ? ', wandering' : ''}`);
-  const ev = (m: readonly MeterReading[] | null) => (m?.length ? `${[...m].map((r) => r.ev).sort((p, q) => p - q)[m.length >> 1].toFixed(2)} EV` : 'no reading');
+  const row = (name: string, first: string, second: string, differs = first !== second): SettingRow => ({
+    name,
+    first,
+    second,
+    differs,
+  });
+  const rate = (r: NotedTake['report']) =>
+    r.media.measured_fps === null
+      ? r.media.container_fps
+      : `${rateName(r.media.measured_fps)} fps${r.media.variable_rate ? ', wandering' : ''}`;
+  const ev = (m: readonly MeterReading[] | null) =>
+    m?.length
+      ? `${[...m]
+          .map((r) => r.ev)
+          .sort((p, q) => p - q)
+          [m.length >> 1].toFixed(2)} EV`
+      : 'no reading';
   const gap = meterGap(a.meter ?? [], b.meter ?? []);
-  const grain = x.grain_levels && y.grain_levels ? Math.max(x.grain_levels / y.grain_levels, y.grain_levels / x.grain_levels) : 1;
+  const grain =
+    x.grain_levels && y.grain_levels ? Math.max(x.grain_levels / y.grain_levels, y.grain_levels / x.grain_levels) : 1;
   return [
     row('Picture', `${x.media.width} × ${x.media.height} px`, `${y.media.width} × ${y.media.height} px`),
     row('Rate', rate(x), rate(y)),
-    row('Distinct pictures', n(x.media.real_fps, 2, 'a second'), n(y.media.real_fps, 2, 'a second'), Math.abs((x.media.real_fps ?? 0) / (y.media.real_fps || 1) - 1) > 0.02),
+    row(
+      'Distinct pictures',
+      n(x.media.real_fps, 2, 'a second'),
+      n(y.media.real_fps, 2, 'a second'),
+      Math.abs((x.media.real_fps ?? 0) / (y.media.real_fps || 1) - 1) > 0.02,
+    ),
     row('Depth', `${x.media.bit_depth} bit`, `${y.media.bit_depth} bit`),
     row('Codec', x.media.codec, y.media.codec),
     row('Turned', `${x.media.rotation_deg}°`, `${y.media.rotation_deg}°`),
@@ -38,8 +62,18 @@ export function sideBySide(a: NotedTake, b: NotedTake, minutes: number): Setting
     row('Rolled', '', `${minutes < 1 ? 'within a minute' : `${Math.round(minutes)} min apart`}`, false),
     row('Light meter', ev(a.meter), ev(b.meter), gap !== null && Math.abs(gap) > METER_LIMIT),
     row('Movement', n(x.lock.peak_px, 2, 'px'), n(y.lock.peak_px, 2, 'px'), x.lock.verdict !== y.lock.verdict),
-    row('Light in the take', n(x.light.range_stops, 2, 'stop'), n(y.light.range_stops, 2, 'stop'), x.light.verdict !== y.light.verdict),
-    row('Detail lost', n(x.focus.worst_loss_pct, 0, '%'), n(y.focus.worst_loss_pct, 0, '%'), x.focus.verdict !== y.focus.verdict),
+    row(
+      'Light in the take',
+      n(x.light.range_stops, 2, 'stop'),
+      n(y.light.range_stops, 2, 'stop'),
+      x.light.verdict !== y.light.verdict,
+    ),
+    row(
+      'Detail lost',
+      n(x.focus.worst_loss_pct, 0, '%'),
+      n(y.focus.worst_loss_pct, 0, '%'),
+      x.focus.verdict !== y.focus.verdict,
+    ),
     row('Grain', n(x.grain_levels, 2, 'levels'), n(y.grain_levels, 2, 'levels'), grain > GRAIN_RATIO),
     row('Clear', clear(x), clear(y), false),
   ];

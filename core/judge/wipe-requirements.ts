@@ -8,18 +8,40 @@ import { judgeCut } from './cut';
 type Finding = { verdict: VerdictWord; text: string; fix: string | null };
 
 /** What is known of what covers a take's picture. */
-export interface TakeCover { state: 'waiting' | 'working' | 'done' | 'failed'; failure: string | null; measure: CoverSummary | null }
+export interface TakeCover {
+  state: 'waiting' | 'working' | 'done' | 'failed';
+  failure: string | null;
+  measure: CoverSummary | null;
+}
 
 /** Two takes held against each other as the sides of a cut. */
-export interface TakeCut { outId: string; inId: string; state: 'waiting' | 'working' | 'done' | 'failed'; failure: string | null; measure: CutMeasure | null }
+export interface TakeCut {
+  outId: string;
+  inId: string;
+  state: 'waiting' | 'working' | 'done' | 'failed';
+  failure: string | null;
+  measure: CutMeasure | null;
+}
 
 /** A take with what names it. */
-export interface CoveredSide { name: string; number: number; width: number; height: number; frameCount: number; cover: TakeCover | null }
+export interface CoveredSide {
+  name: string;
+  number: number;
+  width: number;
+  height: number;
+  frameCount: number;
+  cover: TakeCover | null;
+}
 
 type Size = { width: number; height: number };
 
 /** Decides a requirement on what covers one take; 'pending' while that is being measured. */
-export function judgeCovered(r: Requirement, side: CoveredSide & { id: string }, delivery: Size, cuts: readonly TakeCut[]): Finding | 'pending' {
+export function judgeCovered(
+  r: Requirement,
+  side: CoveredSide & { id: string },
+  delivery: Size,
+  cuts: readonly TakeCut[],
+): Finding | 'pending' {
   const { cover } = side;
   const said = (text: string) => `${side.name}, take ${side.number}: ${text}`;
   if (!cover || (!cover.measure && cover.state !== 'failed')) return 'pending';
@@ -38,20 +60,38 @@ export function judgeCovered(r: Requirement, side: CoveredSide & { id: string },
           return needed <= 1 ? { verdict: 'holds', text, fix: null } : { verdict: 'unjudged', text, fix: r.remedySet };
         }
         const n = m.last_full_frame - m.first_full_frame + 1;
-        if (n >= needed) return { verdict: 'holds', text: said(`all covered in ${n} ${n === 1 ? 'frame' : 'frames'}, from ${m.first_full_frame} on`), fix: null };
-        return { verdict: 'reshoot', text: said(`all covered in ${n} of the ${needed} frames asked for`), fix: r.remedySet };
+        if (n >= needed)
+          return {
+            verdict: 'holds',
+            text: said(`all covered in ${n} ${n === 1 ? 'frame' : 'frames'}, from ${m.first_full_frame} on`),
+            fix: null,
+          };
+        return {
+          verdict: 'reshoot',
+          text: said(`all covered in ${n} of the ${needed} frames asked for`),
+          fix: r.remedySet,
+        };
       }
-      const found = whole.reasons.find((q) => q.code === 'punch-in' || q.code === 'misses' || q.code === 'no-cover') ?? worst;
+      const found =
+        whole.reasons.find((q) => q.code === 'punch-in' || q.code === 'misses' || q.code === 'no-cover') ?? worst;
       return { verdict: found.code === 'punch-in' ? 'workable' : 'reshoot', text: said(found.text), fix: found.fix };
     }
     case 'leaves-frame':
-      return m.leave_frame !== null ? { verdict: 'holds', text: said(`gone after frame ${m.leave_frame}`), fix: null } : { verdict: 'reshoot', text: said('what covered it is still in the picture at the end'), fix: r.remedySet };
+      return m.leave_frame !== null
+        ? { verdict: 'holds', text: said(`gone after frame ${m.leave_frame}`), fix: null }
+        : { verdict: 'reshoot', text: said('what covered it is still in the picture at the end'), fix: r.remedySet };
     case 'straight-edge': {
-      if (m.edge.bend_px === null) return { verdict: 'unjudged', text: said('the closing edge could not be seen well enough'), fix: r.remedySet };
-      const bend = m.edge.bend_px * (delivery.width / side.width), limit = r.tolerance ?? 6;
+      if (m.edge.bend_px === null)
+        return { verdict: 'unjudged', text: said('the closing edge could not be seen well enough'), fix: r.remedySet };
+      const bend = m.edge.bend_px * (delivery.width / side.width),
+        limit = r.tolerance ?? 6;
       const error = (m.edge.bend_error_px ?? 0) * (delivery.width / side.width);
-      const text = said(`the edge bends by ${bend.toFixed(1)} px at delivery, known to ${error.toFixed(1)}; ${limit} are allowed`);
-      return bend - error <= limit ? { verdict: 'holds', text, fix: null } : { verdict: 'workable', text, fix: r.remedyEdit ?? r.remedySet };
+      const text = said(
+        `the edge bends by ${bend.toFixed(1)} px at delivery, known to ${error.toFixed(1)}; ${limit} are allowed`,
+      );
+      return bend - error <= limit
+        ? { verdict: 'holds', text, fix: null }
+        : { verdict: 'workable', text, fix: r.remedyEdit ?? r.remedySet };
     }
     default:
       return { verdict: 'unjudged', text: said('this is not known'), fix: r.remedySet };
@@ -68,29 +108,52 @@ function sideSpread(id: string, cuts: readonly TakeCut[]): number | null {
 }
 
 function steady(r: Requirement, m: CoverSummary, beside: number | null, said: (text: string) => string): Finding {
-  const spread = m.kind === 'approaching' ? m.approach?.speed_spread ?? null : beside ?? (m.sure_share < 0.5 ? null : m.edge.speed_spread);
-  if (spread === null) return { verdict: 'unjudged', text: said('the camera’s speed could not be followed'), fix: r.remedySet };
+  const spread =
+    m.kind === 'approaching'
+      ? (m.approach?.speed_spread ?? null)
+      : (beside ?? (m.sure_share < 0.5 ? null : m.edge.speed_spread));
+  if (spread === null)
+    return { verdict: 'unjudged', text: said('the camera’s speed could not be followed'), fix: r.remedySet };
   const limit = r.tolerance ?? 15;
   const text = said(`the speed varies by ${(100 * spread).toFixed(0)} %; ${limit} % are allowed`);
   if (100 * spread <= limit) return { verdict: 'holds', text, fix: null };
-  return 100 * spread <= 2.5 * limit && r.remedyEdit ? { verdict: 'workable', text, fix: r.remedyEdit } : { verdict: 'reshoot', text, fix: r.remedySet };
+  return 100 * spread <= 2.5 * limit && r.remedyEdit
+    ? { verdict: 'workable', text, fix: r.remedyEdit }
+    : { verdict: 'reshoot', text, fix: r.remedySet };
 }
 
 /** Whether a recording is large enough for the punch-in that its cover needs; null when none is needed or known. */
 export function judgePunchIn(side: CoveredSide, delivery: Size): Finding | null {
   const punch = side.cover?.measure?.punch_in;
   if (!punch) return null;
-  const spare = headroom(side.width, side.height, delivery.width, delivery.height, 100, 0).left_pct, needed = 100 * (punch.scale - 1);
+  const spare = headroom(side.width, side.height, delivery.width, delivery.height, 100, 0).left_pct,
+    needed = 100 * (punch.scale - 1);
   const text = `${side.name}, take ${side.number}: the cover needs a punch-in to ${(100 * punch.scale).toFixed(0)} %; the recording is ${spare.toFixed(0)} % larger than delivery`;
-  return spare >= needed ? { verdict: 'workable', text, fix: `Punch in to ${(100 * punch.scale).toFixed(0)} % in the edit.` } : { verdict: 'reshoot', text, fix: 'Bring the object closer so that it covers all, or record larger, and roll again.' };
+  return spare >= needed
+    ? { verdict: 'workable', text, fix: `Punch in to ${(100 * punch.scale).toFixed(0)} % in the edit.` }
+    : {
+        verdict: 'reshoot',
+        text,
+        fix: 'Bring the object closer so that it covers all, or record larger, and roll again.',
+      };
 }
 
 /** Do the two sides move the same way? Where the out side's camera stands, the way of what crosses counts. */
-export function judgeSameWay(r: Requirement, out: CoveredSide & { id: string }, into: CoveredSide & { id: string }, cuts: readonly TakeCut[]): Finding | 'pending' {
+export function judgeSameWay(
+  r: Requirement,
+  out: CoveredSide & { id: string },
+  into: CoveredSide & { id: string },
+  cuts: readonly TakeCut[],
+): Finding | 'pending' {
   const cut = cuts.find((c) => c.outId === out.id && c.inId === into.id);
   if (!cut || (!cut.measure && cut.state !== 'failed')) return 'pending';
   const c = cut.measure;
-  if (!c) return { verdict: 'unjudged', text: `${out.name} and ${into.name} could not be compared: ${cut.failure ?? 'the reason is not known'}`, fix: r.remedySet };
+  if (!c)
+    return {
+      verdict: 'unjudged',
+      text: `${out.name} and ${into.name} could not be compared: ${cut.failure ?? 'the reason is not known'}`,
+      fix: r.remedySet,
+    };
   const limit = r.tolerance ?? 15;
   const whole = judgeCut(c);
   const [worst] = whole.reasons;
@@ -101,10 +164,25 @@ export function judgeSameWay(r: Requirement, out: CoveredSide & { id: string }, 
     const text = `what crosses goes ${wayInWords(crossing)}, the in side moves ${wayInWords(c.in.angle_deg)}, ${gap.toFixed(0)}° apart; ${limit}° are allowed`;
     return gap <= limit ? { verdict: 'holds', text, fix: null } : { verdict: 'reshoot', text, fix: r.remedySet };
   }
-  if (c.angle_gap_deg === null) return { verdict: c.relation === 'still' ? 'holds' : 'reshoot', text: worst.text, fix: c.relation === 'still' ? null : worst.fix };
+  if (c.angle_gap_deg === null)
+    return {
+      verdict: c.relation === 'still' ? 'holds' : 'reshoot',
+      text: worst.text,
+      fix: c.relation === 'still' ? null : worst.fix,
+    };
   const text = `${out.name} and ${into.name} move ${c.angle_gap_deg.toFixed(0)}° apart; ${limit}° are allowed`;
-  if (c.angle_gap_deg > limit) return { verdict: c.mirror_helps ? 'workable' : 'reshoot', text, fix: c.mirror_helps ? r.remedyEdit ?? worst.fix : r.remedySet };
+  if (c.angle_gap_deg > limit)
+    return {
+      verdict: c.mirror_helps ? 'workable' : 'reshoot',
+      text,
+      fix: c.mirror_helps ? (r.remedyEdit ?? worst.fix) : r.remedySet,
+    };
   const speed = whole.reasons.find((q) => q.code === 'speed');
-  if (speed) return { verdict: speed.fix?.startsWith('Play') ? 'workable' : 'reshoot', text: `${text}. ${speed.text}`, fix: speed.fix };
+  if (speed)
+    return {
+      verdict: speed.fix?.startsWith('Play') ? 'workable' : 'reshoot',
+      text: `${text}. ${speed.text}`,
+      fix: speed.fix,
+    };
   return { verdict: 'holds', text, fix: null };
 }

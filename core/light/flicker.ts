@@ -23,7 +23,11 @@ const HALF_SHARE = 0.45;
  * Looks for a steady rhythm in the light: the strongest sine (by least squares at each frequency up to half the rate,
  * Lomb 1976) after slow changes and steps are taken off. Null when none stands out.
  */
-export function findFlicker(path: readonly (number | null)[], fps: number, steps: readonly { frame: number; stops: number }[] = []): Flicker | null {
+export function findFlicker(
+  path: readonly (number | null)[],
+  fps: number,
+  steps: readonly { frame: number; stops: number }[] = [],
+): Flicker | null {
   const level = (f: number) => steps.reduce((s, step) => (f >= step.frame ? s + step.stops : s), 0);
   const known = path.flatMap((v, f) => (v === null ? [] : [{ f, light: 2 ** (v - level(f)) }]));
   if (known.length < LEAST_FRAMES) return null;
@@ -34,16 +38,25 @@ export function findFlicker(path: readonly (number | null)[], fps: number, steps
     return { f, v: light / quantile(around, 0.5) - middle / quantile(around, 0.5) };
   });
   // Steps leave a few large values: a flicker is there all the time.
-  const bound = 4 * quantile(rest.map((r) => abs(r.v)), 0.7);
+  const bound =
+    4 *
+    quantile(
+      rest.map((r) => abs(r.v)),
+      0.7,
+    );
   const points = rest.filter((r) => abs(r.v) <= bound);
   const span = points.length ? points[points.length - 1].f - points[0].f : 0;
   if (span < LEAST_FRAMES) return null;
-  const lowest = LEAST_CYCLES / span, step = 0.25 / span;
+  const lowest = LEAST_CYCLES / span,
+    step = 0.25 / span;
   const powers: { hz: number; power: number }[] = [];
   for (let c = lowest; c <= 0.5; c += step) powers.push({ hz: c * fps, power: sine(points, c) });
   if (powers.length < 5) return null;
   const best = powers.reduce((a, b) => (b.power > a.power ? b : a));
-  const ground = quantile(powers.filter((p) => abs(p.hz - best.hz) > (4 * fps) / span).map((p) => p.power), 0.5);
+  const ground = quantile(
+    powers.filter((p) => abs(p.hz - best.hz) > (4 * fps) / span).map((p) => p.power),
+    0.5,
+  );
   const at = refine(points, best.hz / fps, step);
   const amplitude = sqrt(sine(points, at));
   const share = 100 * min(1, amplitude);
@@ -56,10 +69,15 @@ export function findFlicker(path: readonly (number | null)[], fps: number, steps
 
 /** Square of the amplitude of the best sine of `cycles` a frame. */
 function sine(points: { f: number; v: number }[], cycles: number): number {
-  let cc = 0, ss = 0, cs = 0, vc = 0, vs = 0;
+  let cc = 0,
+    ss = 0,
+    cs = 0,
+    vc = 0,
+    vs = 0;
   const w = 2 * Math.PI * cycles;
   for (const { f, v } of points) {
-    const c = cos(w * f), s = sin(w * f);
+    const c = cos(w * f),
+      s = sin(w * f);
     cc += c * c;
     ss += s * s;
     cs += c * s;
@@ -68,12 +86,14 @@ function sine(points: { f: number; v: number }[], cycles: number): number {
   }
   const det = cc * ss - cs * cs;
   // What the sine explains of the whole says its amplitude, also near half the rate where its phase is not determined.
-  const explained = det < 1e-3 * cc * cc ? (cc > 0 ? (vc * vc) / cc : 0) : (vc * vc * ss - 2 * vc * vs * cs + vs * vs * cc) / det;
+  const explained =
+    det < 1e-3 * cc * cc ? (cc > 0 ? (vc * vc) / cc : 0) : (vc * vc * ss - 2 * vc * vs * cs + vs * vs * cc) / det;
   return (2 * explained) / points.length;
 }
 
 function refine(points: { f: number; v: number }[], cycles: number, step: number): number {
-  let at = cycles, best = sine(points, cycles);
+  let at = cycles,
+    best = sine(points, cycles);
   for (let d = step; d > step / 60; d /= 2) {
     for (const c of [at - d, at + d]) {
       const p = c > 0 && c <= 0.5 ? sine(points, c) : 0;

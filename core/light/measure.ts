@@ -22,8 +22,16 @@ export function measureLight(readings: LightReadings, fps: number): LightMeasure
   const path = readings.stops.map((s) => (s === null || first === null ? null : s - first));
   const known = path.filter((s): s is number => s !== null);
   const empty: LightMeasure = {
-    drift_stops: null, range_stops: null, steps: [], flicker: null, white: null, uncertainty_stops: null, measured_share: path.length ? known.length / path.length : 0,
-    brightest_frame: null, darkest_frame: null, path: { stops: path, red_stops: path.map(() => null), blue_stops: path.map(() => null) },
+    drift_stops: null,
+    range_stops: null,
+    steps: [],
+    flicker: null,
+    white: null,
+    uncertainty_stops: null,
+    measured_share: path.length ? known.length / path.length : 0,
+    brightest_frame: null,
+    darkest_frame: null,
+    path: { stops: path, red_stops: path.map(() => null), blue_stops: path.map(() => null) },
   };
   if (known.length === 0) return empty;
   const second = max(1, min(round(fps), floor(known.length / 2)));
@@ -33,8 +41,10 @@ export function measureLight(readings: LightReadings, fps: number): LightMeasure
   // What flickers is no drift: the span is that of the path evened over a few frames.
   const smooth = evened(path, flicker ? max(2, round(fps / max(1, flicker.seen_hz) / 2)) : 2);
   const inside = smooth.filter((s): s is number => s !== null);
-  const high = max(...inside), low = min(...inside);
-  const red = readings.white.map((w) => w?.red ?? null), blue = readings.white.map((w) => w?.blue ?? null);
+  const high = max(...inside),
+    low = min(...inside);
+  const red = readings.white.map((w) => w?.red ?? null),
+    blue = readings.white.map((w) => w?.blue ?? null);
   const shift = (values: (number | null)[]) => {
     const seen = values.filter((v): v is number => v !== null);
     const n = max(1, min(round(fps), floor(seen.length / 2)));
@@ -53,7 +63,8 @@ export function measureLight(readings: LightReadings, fps: number): LightMeasure
     white: redShift === null || blueShift === null ? null : { red_stops: redShift, blue_stops: blueShift },
     uncertainty_stops: max(0.002, 1.5 * noise),
     measured_share: known.length / path.length,
-    brightest_frame: smooth.indexOf(high), darkest_frame: smooth.indexOf(low),
+    brightest_frame: smooth.indexOf(high),
+    darkest_frame: smooth.indexOf(low),
     path: { stops: path, red_stops: against(red), blue_stops: against(blue) },
   };
 }
@@ -70,5 +81,12 @@ export function frameNoise(path: readonly (number | null)[]): number {
 
 /** Running median over 2 n + 1 frames. */
 function evened(path: readonly (number | null)[], n: number): (number | null)[] {
-  return path.map((v, f) => (v === null ? null : quantile(path.slice(max(0, f - n), f + n + 1).filter((s): s is number => s !== null), 0.5)));
+  return path.map((v, f) =>
+    v === null
+      ? null
+      : quantile(
+          path.slice(max(0, f - n), f + n + 1).filter((s): s is number => s !== null),
+          0.5,
+        ),
+  );
 }

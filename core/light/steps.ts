@@ -14,13 +14,27 @@ const STEP_SECONDS = 0.16;
  * Finds where the light jumps to another level, as automatic exposure does: levels (medians over 0.4 s) differ on both sides, and
  * the change between happens within a few frames. The step's frame is the first that has left the old level.
  */
-export function findSteps(path: readonly (number | null)[], fps: number, noise: number): { frame: number; stops: number }[] {
-  const side = max(3, round(0.4 * fps)), quick = max(1, round(STEP_SECONDS * fps));
+export function findSteps(
+  path: readonly (number | null)[],
+  fps: number,
+  noise: number,
+): { frame: number; stops: number }[] {
+  const side = max(3, round(0.4 * fps)),
+    quick = max(1, round(STEP_SECONDS * fps));
   const level = (from: number, to: number) => {
     const values = path.slice(max(0, from), max(0, to)).filter((v): v is number => v !== null);
     if (values.length < max(3, 0.6 * (to - from))) return null;
     const middle = quantile(values, 0.5);
-    return { middle, spread: 1.4826 * quantile(values.map((v) => abs(v - middle)), 0.5), slope: slopeOf(values) };
+    return {
+      middle,
+      spread:
+        1.4826 *
+        quantile(
+          values.map((v) => abs(v - middle)),
+          0.5,
+        ),
+      slope: slopeOf(values),
+    };
   };
   const candidates: { frame: number; stops: number; rank: number }[] = [];
   for (let f = 1; f < path.length; f++) {
@@ -29,7 +43,10 @@ export function findSteps(path: readonly (number | null)[], fps: number, noise: 
       const after = level(f + length, f + length + side);
       if (!before || !after) continue;
       // What goes on changing on both sides is a drift and not a step.
-      const drift = sign(before.slope) === sign(after.slope) ? min(abs(before.slope), abs(after.slope)) * sign(before.slope) * (side + length) : 0;
+      const drift =
+        sign(before.slope) === sign(after.slope)
+          ? min(abs(before.slope), abs(after.slope)) * sign(before.slope) * (side + length)
+          : 0;
       const stops = after.middle - before.middle - drift;
       const error = hypot(noise, before.spread, after.spread) / sqrt(side / 2);
       const within = hypot(before.spread, after.spread);
@@ -47,9 +64,16 @@ export function findSteps(path: readonly (number | null)[], fps: number, noise: 
 }
 
 /** The first frame near `frame` that has gone a fifth of the way (or clear of the noise) and does not come back. */
-function firstChanged(path: readonly (number | null)[], frame: number, stops: number, side: number, quick: number, noise: number): number {
+function firstChanged(
+  path: readonly (number | null)[],
+  frame: number,
+  stops: number,
+  side: number,
+  quick: number,
+  noise: number,
+): number {
   const before = path.slice(max(0, frame - side), max(1, frame - quick)).filter((v): v is number => v !== null);
-  const base = before.length ? quantile(before, 0.5) : path[frame - 1] ?? 0;
+  const base = before.length ? quantile(before, 0.5) : (path[frame - 1] ?? 0);
   const bound = max(0.2 * abs(stops), 4 * noise);
   for (let f = max(1, frame - quick); f <= min(path.length - 1, frame + quick); f++) {
     const away = (g: number) => ((path[g] ?? base) - base) * sign(stops) > bound;

@@ -6,7 +6,10 @@ import type { SteadyPicture } from '../scene/steady-reader';
 const { floor, min } = Math;
 
 /** How red and blue stand to green against the background, in stops. */
-export interface WhiteReading { red: number; blue: number }
+export interface WhiteReading {
+  red: number;
+  blue: number;
+}
 
 const STEP = 5;
 const LEAST_PLACES = 30;
@@ -25,14 +28,28 @@ export class WhiteGauge {
   private readonly ratios = { red: 0, blue: 0 };
   private readonly green: number;
 
-  constructor(background: Background, private readonly stops: Float32Array, private readonly matrix: Matrix) {
+  constructor(
+    background: Background,
+    private readonly stops: Float32Array,
+    private readonly matrix: Matrix,
+  ) {
     this.green = 1 - matrix.red - matrix.blue;
     const { width, height, colourWidth, colourHeight, luma, restless } = background;
-    const places: number[] = [], colours: number[] = [], red: number[] = [], blue: number[] = [];
+    const places: number[] = [],
+      colours: number[] = [],
+      red: number[] = [],
+      blue: number[] = [];
     for (let c = 0; c < colourWidth * colourHeight; c += STEP) {
-      const cx = c % colourWidth, cy = (c - cx) / colourWidth;
+      const cx = c % colourWidth,
+        cy = (c - cx) / colourWidth;
       const i = min(height - 1, 2 * cy) * width + min(width - 1, 2 * cx);
-      if (restless[i] || luma[i] < 35 || luma[i] > 225 || !this.readRatios(luma[i], background.blue[c] - 128, background.red[c] - 128)) continue;
+      if (
+        restless[i] ||
+        luma[i] < 35 ||
+        luma[i] > 225 ||
+        !this.readRatios(luma[i], background.blue[c] - 128, background.red[c] - 128)
+      )
+        continue;
       places.push(i);
       colours.push(c);
       red.push(this.ratios.red);
@@ -47,9 +64,12 @@ export class WhiteGauge {
   /** The white of a picture on the pixels in which nobody stands (strength up to `bound`); null when too few. */
   read(picture: SteadyPicture, strength: Float32Array, bound: number): WhiteReading | null {
     const { places, colours, ratios } = this;
-    let red = 0, blue = 0, n = 0;
+    let red = 0,
+      blue = 0,
+      n = 0;
     for (let k = 0; k < places.length; k++) {
-      const i = places[k], c = colours[k];
+      const i = places[k],
+        c = colours[k];
       if (strength[i] > bound || (picture.seen && !picture.seen[i])) continue;
       if (!this.readRatios(picture.luma[i], picture.blue[c] - 128, picture.red[c] - 128)) continue;
       red += ratios.red - this.red[k];
@@ -62,7 +82,8 @@ export class WhiteGauge {
   /** Leaves red over green and blue over green, stops, in `ratios`; false where a colour is black or burnt out. */
   private readRatios(y: number, cb: number, cr: number): boolean {
     const { matrix, stops, green, ratios } = this;
-    const r = y + 2 * (1 - matrix.red) * cr, b = y + 2 * (1 - matrix.blue) * cb;
+    const r = y + 2 * (1 - matrix.red) * cr,
+      b = y + 2 * (1 - matrix.blue) * cb;
     const g = (y - matrix.red * r - matrix.blue * b) / green;
     if (r < DARKEST || g < DARKEST || b < DARKEST || r > BRIGHTEST || g > BRIGHTEST || b > BRIGHTEST) return false;
     const base = inside(stops, g);

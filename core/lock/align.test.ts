@@ -4,10 +4,23 @@ import { RandomTexture, renderFrame } from '../testing/rendered-scene';
 import { PatchAligner } from './align';
 import { choosePatches, patchSize } from './patches';
 
-const scene = (seed: number, grain: number) => ({ width: 320, height: 180, background: new RandomTexture(seed, 3, 45), grain, seed });
+const scene = (seed: number, grain: number) => ({
+  width: 320,
+  height: 180,
+  background: new RandomTexture(seed, 3, 45),
+  grain,
+  seed,
+});
 
-test.each([[0.25, -0.4], [0.5, 0.5], [-1.3, 0.8], [2.2, -1.9]])('a shift of %d, %d px is found without bias to 0.02 px', (dx, dy) => {
-  let sumX = 0, sumY = 0, count = 0;
+test.each([
+  [0.25, -0.4],
+  [0.5, 0.5],
+  [-1.3, 0.8],
+  [2.2, -1.9],
+])('a shift of %d, %d px is found without bias to 0.02 px', (dx, dy) => {
+  let sumX = 0,
+    sumY = 0,
+    count = 0;
   for (const seed of [1, 2]) {
     const reference = renderFrame(scene(seed, 1), IDENTITY, 0);
     const moved = renderFrame(scene(seed, 1), { ...IDENTITY, dx, dy }, 1);
@@ -33,13 +46,16 @@ test('contrast and brightness may change', () => {
   const aligner = new PatchAligner(patchSize(320));
   const grid = choosePatches(reference, grainOf(reference), aligner);
   aligner.show(dim);
-  const errors = grid.patches.filter((p) => p.ways === 2).map((patch) => {
-    const out = { dx: 0, dy: 0, gain: 1, residual: 0 };
-    expect(aligner.align(patch, out, 10, 5)).toBe(true);
-    expect(out.gain).toBeGreaterThan(0.35);
-    expect(out.gain).toBeLessThan(0.65);
-    return Math.abs(out.dx - 0.7);
-  }).sort((a, b) => a - b);
+  const errors = grid.patches
+    .filter((p) => p.ways === 2)
+    .map((patch) => {
+      const out = { dx: 0, dy: 0, gain: 1, residual: 0 };
+      expect(aligner.align(patch, out, 10, 5)).toBe(true);
+      expect(out.gain).toBeGreaterThan(0.35);
+      expect(out.gain).toBeLessThan(0.65);
+      return Math.abs(out.dx - 0.7);
+    })
+    .sort((a, b) => a - b);
   expect(errors[Math.floor(errors.length / 2)]).toBeLessThan(0.05);
 });
 
@@ -52,7 +68,10 @@ test('a window that leaves the picture is not learned', () => {
 });
 
 test('a flat picture gives no patches, a straight edge fixes one direction only', () => {
-  expect(choosePatches({ width: 320, height: 180, data: new Uint8Array(320 * 180).fill(120) }, 1, new PatchAligner(10)).patches).toHaveLength(0);
+  expect(
+    choosePatches({ width: 320, height: 180, data: new Uint8Array(320 * 180).fill(120) }, 1, new PatchAligner(10))
+      .patches,
+  ).toHaveLength(0);
   const data = Uint8Array.from({ length: 320 * 180 }, (_, i) => (i % 320 < 165 ? 60 : 190));
   const edge = choosePatches({ width: 320, height: 180, data }, 1, new PatchAligner(10));
   expect(edge.patches.length).toBeGreaterThan(3);

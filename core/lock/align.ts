@@ -80,7 +80,8 @@ export class PatchAligner {
       this.width = width;
       this.height = height;
     }
-    if (width !== this.width || height !== this.height) throw new RangeError('All pictures in which patches are looked for must have the same size.');
+    if (width !== this.width || height !== this.height)
+      throw new RangeError('All pictures in which patches are looked for must have the same size.');
     this.kernels.bytes(this.plane, width * height).set(asBytes(plane));
   }
 
@@ -92,10 +93,27 @@ export class PatchAligner {
     const { size, stride, kernels } = this;
     if (!(left >= 2 && top >= 2 && left + size + 2 < this.width && top + size + 2 < this.height)) return null;
     const at = kernels.reserve(8 * HEAD_NUMBERS + 3 * 4 * size * stride);
-    kernels.run.prepareTemplate(this.plane, this.width, left, top, size, stride, this.mask, this.scratch, this.window, at, this.sums);
+    kernels.run.prepareTemplate(
+      this.plane,
+      this.width,
+      left,
+      top,
+      size,
+      stride,
+      this.mask,
+      this.scratch,
+      this.window,
+      at,
+      this.sums,
+    );
     const [level, xx, xy, xs, yy, ys, ss, ...changes] = kernels.doubles(this.sums, 13);
     kernels.doubles(at, HEAD_NUMBERS).set([left, top, level], 9);
-    return { at, moments: Float64Array.of(xx, xy, xs, xy, yy, ys, xs, ys, ss), grow: Float64Array.from(changes.slice(0, 3)), turn: Float64Array.from(changes.slice(3)) };
+    return {
+      at,
+      moments: Float64Array.of(xx, xy, xs, xy, yy, ys, xs, ys, ss),
+      grow: Float64Array.from(changes.slice(0, 3)),
+      turn: Float64Array.from(changes.slice(3)),
+    };
   }
 
   /** How a learned window's step is solved: 3 x 3, row by row, turns the sums of the picture's products with slopes and grey values into shift x, shift y and contrast. */
@@ -126,7 +144,22 @@ export class PatchAligner {
     const { result } = this;
     result[0] = out.dx;
     result[1] = out.dy;
-    if (!kernels.run.alignTemplate(this.plane, this.width, this.height, at, this.size, this.stride, this.mask, this.scratch, steps, reach, this.out)) return false;
+    if (
+      !kernels.run.alignTemplate(
+        this.plane,
+        this.width,
+        this.height,
+        at,
+        this.size,
+        this.stride,
+        this.mask,
+        this.scratch,
+        steps,
+        reach,
+        this.out,
+      )
+    )
+      return false;
     out.dx = result[0];
     out.dy = result[1];
     out.gain = result[2];

@@ -7,7 +7,12 @@ const scene: SceneOptions = { width: 640, height: 360, background: new RandomTex
 const reference = renderFrame(scene, IDENTITY, 0);
 const { patches } = choosePatches(reference, 2);
 
-test.each([[0, 0], [30, -18], [-62, 40], [9, 66]])('a sudden shift by %d, %d px is found to a few pixels', (dx, dy) => {
+test.each([
+  [0, 0],
+  [30, -18],
+  [-62, 40],
+  [9, 66],
+])('a sudden shift by %d, %d px is found to a few pixels', (dx, dy) => {
   const found = new CoarseFinder(reference, patches, 8).find(renderFrame(scene, { ...IDENTITY, dx, dy }, 1), 0, 0, 72);
   expect(Math.abs(found!.dx - dx)).toBeLessThan(5);
   expect(Math.abs(found!.dy - dy)).toBeLessThan(5);
@@ -20,8 +25,16 @@ test('round a place that is known, a short reach is enough', () => {
 });
 
 test('somebody in front does not decide the shift', () => {
-  const crossed = { ...scene, mover: { texture: new RandomTexture(32, 4, 60), at: () => ({ x: 200, y: 0, width: 260, height: 360 }) } };
-  const found = new CoarseFinder(reference, patches, 8).find(renderFrame(crossed, { ...IDENTITY, dx: 40, dy: 8 }, 3), 0, 0, 72);
+  const crossed = {
+    ...scene,
+    mover: { texture: new RandomTexture(32, 4, 60), at: () => ({ x: 200, y: 0, width: 260, height: 360 }) },
+  };
+  const found = new CoarseFinder(reference, patches, 8).find(
+    renderFrame(crossed, { ...IDENTITY, dx: 40, dy: 8 }, 3),
+    0,
+    0,
+    72,
+  );
   expect(Math.abs(found!.dx - 40)).toBeLessThan(5);
   expect(Math.abs(found!.dy - 8)).toBeLessThan(5);
 });

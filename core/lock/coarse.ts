@@ -25,7 +25,11 @@ export class CoarseFinder {
   private small: Float32Array | undefined;
 
   /** @param factor how many measuring pixels make one of the small picture */
-  constructor(reference: Plane, patches: readonly Patch[], private readonly factor: number) {
+  constructor(
+    reference: Plane,
+    patches: readonly Patch[],
+    private readonly factor: number,
+  ) {
     const small = shrink(reference, factor);
     const step = max(1, patches.length / MOST_SPOTS);
     for (let k = 0; k < patches.length; k += step) {
@@ -78,7 +82,9 @@ export class CoarseFinder {
     let at: [number, number] = [0, 0];
     for (let v = 0; v < side; v++) {
       for (let u = 0; u < side; u++) {
-        let sum = 0, sx = 0, sy = 0;
+        let sum = 0,
+          sx = 0,
+          sy = 0;
         for (let j = max(0, v - 1); j <= min(side - 1, v + 1); j++) {
           for (let i = max(0, u - 1); i <= min(side - 1, u + 1); i++) {
             const w = votes[j * side + i];
@@ -93,7 +99,11 @@ export class CoarseFinder {
         }
       }
     }
-    return { dx: (baseX + at[0] - r) * this.factor, dy: (baseY + at[1] - r) * this.factor, share: top / max(1, this.spots.length) };
+    return {
+      dx: (baseX + at[0] - r) * this.factor,
+      dy: (baseY + at[1] - r) * this.factor,
+      share: top / max(1, this.spots.length),
+    };
   }
 }
 
@@ -119,7 +129,10 @@ function cut(plane: Plane, left: number, top: number, out: Float32Array): number
 function correlate(plane: Plane, left: number, top: number, spot: CoarsePatch): number {
   const { data, width } = plane;
   const shape = spot.shape;
-  let sum = 0, square = 0, product = 0, k = 0;
+  let sum = 0,
+    square = 0,
+    product = 0,
+    k = 0;
   for (let y = 0; y < SIDE; y++) {
     const row = (top + y) * width + left;
     for (let x = 0; x < SIDE; x++, k++) {

@@ -3,7 +3,19 @@ import { IDENTITY, type Similarity } from '../geometry/similarity';
 import { seededNormal, seededRandom } from '../image/random';
 import { RandomTexture, renderFrame } from '../testing/rendered-scene';
 import {
-  agrees, covarianceOf, emptySighting, fitPose, misfit, poseToSimilarity, searchPose, similarityToPose, strayOf, support, tellsApart, type Pose, type Sighting,
+  agrees,
+  covarianceOf,
+  emptySighting,
+  fitPose,
+  misfit,
+  poseToSimilarity,
+  searchPose,
+  similarityToPose,
+  strayOf,
+  support,
+  tellsApart,
+  type Pose,
+  type Sighting,
 } from './consensus';
 import { choosePatches, type Patch } from './patches';
 
@@ -21,7 +33,12 @@ function seen(poseOf: (i: number) => Pose, noise = 0, seed = 1): Sighting {
     const pose = poseOf(i);
     s.found[i] = 1;
     for (let k = 0; k < p.ways; k++) {
-      const along = p.rows[4 * k] * pose[0] + p.rows[4 * k + 1] * pose[1] + p.rows[4 * k + 2] * pose[2] + p.rows[4 * k + 3] * pose[3] + noise * normal();
+      const along =
+        p.rows[4 * k] * pose[0] +
+        p.rows[4 * k + 1] * pose[1] +
+        p.rows[4 * k + 2] * pose[2] +
+        p.rows[4 * k + 3] * pose[3] +
+        noise * normal();
       s.dx[i] += along * p.axes[2 * k];
       s.dy[i] += along * p.axes[2 * k + 1];
     }
@@ -32,30 +49,48 @@ function seen(poseOf: (i: number) => Pose, noise = 0, seed = 1): Sighting {
 const pose = (t: Partial<Similarity>) => similarityToPose({ ...IDENTITY, ...t });
 
 test('a pose and a similarity are two ways to write one thing', () => {
-  fc.assert(fc.property(
-    fc.double({ min: -50, max: 50, noNaN: true }), fc.double({ min: -50, max: 50, noNaN: true }), fc.double({ min: -0.5, max: 0.5, noNaN: true }), fc.double({ min: 0.7, max: 1.4, noNaN: true }),
-    (dx, dy, rotation, scale) => {
-      const back = poseToSimilarity(similarityToPose({ dx, dy, rotation, scale }));
-      expect(back.dx).toBeCloseTo(dx, 9);
-      expect(back.rotation).toBeCloseTo(rotation, 9);
-      expect(back.scale).toBeCloseTo(scale, 9);
-    },
-  ));
+  fc.assert(
+    fc.property(
+      fc.double({ min: -50, max: 50, noNaN: true }),
+      fc.double({ min: -50, max: 50, noNaN: true }),
+      fc.double({ min: -0.5, max: 0.5, noNaN: true }),
+      fc.double({ min: 0.7, max: 1.4, noNaN: true }),
+      (dx, dy, rotation, scale) => {
+        const back = poseToSimilarity(similarityToPose({ dx, dy, rotation, scale }));
+        expect(back.dx).toBeCloseTo(dx, 9);
+        expect(back.rotation).toBeCloseTo(rotation, 9);
+        expect(back.scale).toBeCloseTo(scale, 9);
+      },
+    ),
+  );
 });
 
-test('enough patches to mean something', () => { expect(patches.length).toBeGreaterThan(80); });
-
-test.each([1, 2, 3])('the fit finds shift, turn and size among noise, and says how sure it is, from a start a little off, seed %d', (seed) => {
-  const truth = pose({ dx: 1.4, dy: -0.8, rotation: 0.003, scale: 1.004 });
-  const fit = fitPose(patches, seen(() => truth, 0.05, seed), pose({ dx: 1.2, dy: -0.7, rotation: 0.0025, scale: 1.0035 }), ones, spreads, 3, 8);
-  expect(fit.members).toBeGreaterThan(0.9 * patches.length);
-  for (let k = 0; k < 2; k++) expect(Math.abs(fit.pose[k] - truth[k])).toBeLessThan(0.03);
-  expect(Math.abs(fit.pose[2] - truth[2])).toBeLessThan(2e-4);
-  expect(Math.abs(fit.pose[3] - truth[3])).toBeLessThan(2e-4);
-  const sigma = Math.sqrt(covarianceOf(fit)![0]);
-  expect(sigma).toBeGreaterThan(0.001);
-  expect(sigma).toBeLessThan(0.02);
+test('enough patches to mean something', () => {
+  expect(patches.length).toBeGreaterThan(80);
 });
+
+test.each([1, 2, 3])(
+  'the fit finds shift, turn and size among noise, and says how sure it is, from a start a little off, seed %d',
+  (seed) => {
+    const truth = pose({ dx: 1.4, dy: -0.8, rotation: 0.003, scale: 1.004 });
+    const fit = fitPose(
+      patches,
+      seen(() => truth, 0.05, seed),
+      pose({ dx: 1.2, dy: -0.7, rotation: 0.0025, scale: 1.0035 }),
+      ones,
+      spreads,
+      3,
+      8,
+    );
+    expect(fit.members).toBeGreaterThan(0.9 * patches.length);
+    for (let k = 0; k < 2; k++) expect(Math.abs(fit.pose[k] - truth[k])).toBeLessThan(0.03);
+    expect(Math.abs(fit.pose[2] - truth[2])).toBeLessThan(2e-4);
+    expect(Math.abs(fit.pose[3] - truth[3])).toBeLessThan(2e-4);
+    const sigma = Math.sqrt(covarianceOf(fit)![0]);
+    expect(sigma).toBeGreaterThan(0.001);
+    expect(sigma).toBeLessThan(0.02);
+  },
+);
 
 test('a third that goes its own way is given up, from a start near the rest', () => {
   const [rest, mover] = [pose({ dx: 0.3 }), pose({ dx: 6, dy: 2 })];
@@ -72,7 +107,18 @@ test('the search takes what most of the picture agrees on, wherever it starts; a
   const found = searchPose(patches, s, [{ pose: few, favour: 1 }], ones, spreads, 120, seededRandom(3));
   expect(found.pose[0]).toBeCloseTo(-4, 1);
   const tied = seen((i) => (i % 9 < 5 ? most : few), 0.03);
-  const favoured = searchPose(patches, tied, [{ pose: most, favour: 1 }, { pose: few, favour: 1.5 }], ones, spreads, 0, seededRandom(3));
+  const favoured = searchPose(
+    patches,
+    tied,
+    [
+      { pose: most, favour: 1 },
+      { pose: few, favour: 1.5 },
+    ],
+    ones,
+    spreads,
+    0,
+    seededRandom(3),
+  );
   expect(favoured.pose[0]).toBeCloseTo(5, 1);
 });
 
@@ -95,7 +141,13 @@ test('distance from a pose: none on it, agreeing near it, told apart far from it
 });
 
 test('an edge tells nothing apart along itself', () => {
-  const stripes = { ...SIZE, data: Uint8Array.from({ length: SIZE.width * SIZE.height }, (_, k) => 120 + 60 * Math.sin(Math.floor(k / SIZE.width) / 4)) };
+  const stripes = {
+    ...SIZE,
+    data: Uint8Array.from(
+      { length: SIZE.width * SIZE.height },
+      (_, k) => 120 + 60 * Math.sin(Math.floor(k / SIZE.width) / 4),
+    ),
+  };
   const level = choosePatches(stripes, 0.5).patches;
   expect(level.length).toBeGreaterThan(20);
   for (const p of level) {
@@ -108,6 +160,8 @@ test('an edge tells nothing apart along itself', () => {
 test('support counts picture area: more patches on a pose, more support; none off it', () => {
   const s = seen((i) => (i < patches.length / 2 ? pose({}) : pose({ dx: 4 })));
   const all = seen(() => pose({}));
-  expect(support(patches, s, pose({}), ones, spreads)).toBeLessThan(0.7 * support(patches, all, pose({}), ones, spreads));
+  expect(support(patches, s, pose({}), ones, spreads)).toBeLessThan(
+    0.7 * support(patches, all, pose({}), ones, spreads),
+  );
   expect(support(patches, all, pose({ dx: 5 }), ones, spreads)).toBe(0);
 });

@@ -30,7 +30,13 @@ export interface Sighting {
 }
 
 export function emptySighting(count: number): Sighting {
-  return { looked: new Uint8Array(count), found: new Uint8Array(count), dx: new Float32Array(count), dy: new Float32Array(count), residual: new Float32Array(count).fill(Infinity) };
+  return {
+    looked: new Uint8Array(count),
+    found: new Uint8Array(count),
+    dx: new Float32Array(count),
+    dy: new Float32Array(count),
+    residual: new Float32Array(count).fill(Infinity),
+  };
 }
 
 export interface Fit {
@@ -87,8 +93,10 @@ export function strayOf(patch: Patch, pose: Pose, dx: number, dy: number): numbe
   const { rows, axes, ways } = patch;
   let sum = 0;
   for (let k = 0, o = 0; k < ways; k++, o += 4) {
-    const r = axes[2 * k] * dx + axes[2 * k + 1] * dy
-      - (rows[o] * pose[0] + rows[o + 1] * pose[1] + rows[o + 2] * pose[2] + rows[o + 3] * pose[3]);
+    const r =
+      axes[2 * k] * dx +
+      axes[2 * k + 1] * dy -
+      (rows[o] * pose[0] + rows[o + 1] * pose[1] + rows[o + 2] * pose[2] + rows[o + 3] * pose[3]);
     sum += r * r;
   }
   return sqrt(sum / ways);
@@ -105,7 +113,8 @@ const TOLD_APART = 4;
 export function tellsApart(patch: Patch, a: Pose, b: Pose, spread: number): boolean {
   const { rows, variances, ways } = patch;
   for (let k = 0, o = 0; k < ways; k++, o += 4) {
-    const apart = rows[o] * (a[0] - b[0]) + rows[o + 1] * (a[1] - b[1]) + rows[o + 2] * (a[2] - b[2]) + rows[o + 3] * (a[3] - b[3]);
+    const apart =
+      rows[o] * (a[0] - b[0]) + rows[o + 1] * (a[1] - b[1]) + rows[o + 2] * (a[2] - b[2]) + rows[o + 3] * (a[3] - b[3]);
     if (apart * apart > TOLD_APART * TOLD_APART * (variances[k] + spread * spread)) return true;
   }
   return false;
@@ -116,23 +125,40 @@ const NUMBERS = 14;
 
 /** Evidence of a frame's patches, gathered for going over it again and again, with what is needed for that, in the kernels' memory. */
 function roomFor(patches: number) {
-  const room = Kernels.with({ evidence: ['doubles', NUMBERS * patches], pose: ['doubles', 4], prior: ['doubles', 16], normal: ['doubles', 16], right: ['doubles', 4], scratch: ['doubles', 24], out: ['doubles', 6] });
+  const room = Kernels.with({
+    evidence: ['doubles', NUMBERS * patches],
+    pose: ['doubles', 4],
+    prior: ['doubles', 16],
+    normal: ['doubles', 16],
+    right: ['doubles', 4],
+    scratch: ['doubles', 24],
+    out: ['doubles', 6],
+  });
   expectLittle(room.arrays.prior);
   return { ...room, patches };
 }
 let room: ReturnType<typeof roomFor> | null = null;
 
-interface Evidence extends ReturnType<typeof roomFor> { count: number }
+interface Evidence extends ReturnType<typeof roomFor> {
+  count: number;
+}
 
 /** What the found patches of one frame say. Valid until the next call. */
-function gather(patches: readonly Patch[], s: Sighting, weights: ArrayLike<number>, spreads: ArrayLike<number>): Evidence {
+function gather(
+  patches: readonly Patch[],
+  s: Sighting,
+  weights: ArrayLike<number>,
+  spreads: ArrayLike<number>,
+): Evidence {
   if (!room || room.patches < patches.length) room = roomFor(patches.length);
   const numbers = room.arrays.evidence;
   let o = 0;
   for (let i = 0; i < patches.length; i++) {
     if (!s.found[i] || weights[i] <= 0) continue;
     const { rows, axes, variances, ways } = patches[i];
-    const own = spreads[i] * spreads[i], dx = s.dx[i], dy = s.dy[i];
+    const own = spreads[i] * spreads[i],
+      dx = s.dx[i],
+      dy = s.dy[i];
     numbers[o] = weights[i];
     numbers[o + 1] = ways;
     for (let k = 0, e = o + 2; k < ways; k++, e += 6) {
@@ -150,7 +176,11 @@ function gather(patches: readonly Patch[], s: Sighting, weights: ArrayLike<numbe
 
 /** How much support a pose has: each patch adds up to its own weight, by the biweight of its distance. */
 export function support(
-  patches: readonly Patch[], s: Sighting, pose: Pose, weights: ArrayLike<number>, spreads: ArrayLike<number>,
+  patches: readonly Patch[],
+  s: Sighting,
+  pose: Pose,
+  weights: ArrayLike<number>,
+  spreads: ArrayLike<number>,
 ): number {
   return supportOf(gather(patches, s, weights, spreads), pose);
 }
@@ -165,16 +195,41 @@ function supportOf({ kernels, arrays, count }: Evidence, pose: Pose): number {
  * The reach shrinks from `wide` times to its final size, so that a start a little off still ends at the right place.
  */
 export function fitPose(
-  patches: readonly Patch[], s: Sighting, start: Pose, weights: ArrayLike<number>, spreads: ArrayLike<number>, wide = 3, rounds = 6,
+  patches: readonly Patch[],
+  s: Sighting,
+  start: Pose,
+  weights: ArrayLike<number>,
+  spreads: ArrayLike<number>,
+  wide = 3,
+  rounds = 6,
 ): Fit {
   return fitTo(gather(patches, s, weights, spreads), start, wide, rounds);
 }
 
 function fitTo({ kernels, arrays, count }: Evidence, start: Pose, wide: number, rounds: number): Fit {
   arrays.pose.set(start);
-  kernels.run.fitPose(at(arrays.evidence), count, at(arrays.pose), REACH, wide, rounds, at(arrays.prior), at(arrays.normal), at(arrays.scratch), at(arrays.out));
+  kernels.run.fitPose(
+    at(arrays.evidence),
+    count,
+    at(arrays.pose),
+    REACH,
+    wide,
+    rounds,
+    at(arrays.prior),
+    at(arrays.normal),
+    at(arrays.scratch),
+    at(arrays.out),
+  );
   const [agreeing, found, members, equations, squares, sure] = arrays.out;
-  return { pose: arrays.pose.slice(), agreeing, found, members, normal: arrays.normal.slice(), scatter: squares / max(1, sure), equations };
+  return {
+    pose: arrays.pose.slice(),
+    agreeing,
+    found,
+    members,
+    normal: arrays.normal.slice(),
+    scatter: squares / max(1, sure),
+    equations,
+  };
 }
 
 /** Normal equations that say no more than that a camera hardly zooms or rolls, and the shift's own certainty. */
@@ -186,7 +241,14 @@ function expectLittle(normal: Float64Array, shift = 0): void {
 }
 
 /** Adds one equation (row at `o` times the pose is `v`) with weight `w`; only the upper half is kept. */
-function accumulate(normal: Float64Array, right: Float64Array, rows: Float64Array, o: number, w: number, v: number): void {
+function accumulate(
+  normal: Float64Array,
+  right: Float64Array,
+  rows: Float64Array,
+  o: number,
+  w: number,
+  v: number,
+): void {
   for (let i = 0; i < 4; i++) {
     const a = w * rows[o + i];
     right[i] += a * v;
@@ -200,8 +262,15 @@ function accumulate(normal: Float64Array, right: Float64Array, rows: Float64Arra
  * A start's support is multiplied by its favour.
  */
 export function searchPose(
-  patches: readonly Patch[], s: Sighting, starts: { pose: Pose; favour: number }[],
-  weights: ArrayLike<number>, spreads: ArrayLike<number>, draws: number, random: () => number, wide = 3, rounds = 6,
+  patches: readonly Patch[],
+  s: Sighting,
+  starts: { pose: Pose; favour: number }[],
+  weights: ArrayLike<number>,
+  spreads: ArrayLike<number>,
+  draws: number,
+  random: () => number,
+  wide = 3,
+  rounds = 6,
 ): Fit {
   const evidence = gather(patches, s, weights, spreads);
   let best = starts[0].pose;
@@ -224,9 +293,11 @@ export function searchPose(
       const picks = usable.length > 20 && d % 2 ? 2 : 3;
       for (let p = 0; p < picks; p++) {
         const which = floor(random() * usable.length);
-        const spread = spreads[usable[which]], o = NUMBERS * which;
+        const spread = spreads[usable[which]],
+          o = NUMBERS * which;
         const w = 1 / (spread * spread);
-        for (let k = 0, e = o + 2; k < numbers[o + 1]; k++, e += 6) accumulate(normal, right, numbers, e, w, numbers[e + 4]);
+        for (let k = 0, e = o + 2; k < numbers[o + 1]; k++, e += 6)
+          accumulate(normal, right, numbers, e, w, numbers[e + 4]);
       }
       if (!kernels.run.solveFour(at(normal), at(right), at(arrays.scratch), at(arrays.pose))) continue;
       const value = kernels.run.supportOf(at(numbers), evidence.count, at(arrays.pose), REACH);

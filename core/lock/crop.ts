@@ -33,11 +33,16 @@ function roomFor({ dx, dy, along, across }: Movements, width: number, height: nu
   let cy = 0;
   let least = -Infinity;
   for (let round = 0; round < 6; round++) {
-    let left = Infinity, right = Infinity, top = Infinity, bottom = Infinity;
+    let left = Infinity,
+      right = Infinity,
+      top = Infinity,
+      bottom = Infinity;
     for (let k = 0; k < dx.length; k++) {
       // Where the middle of the held crop lies in the frame as shot, and how far its corners reach from there.
-      const x = along[k] * cx - across[k] * cy + dx[k], y = across[k] * cx + along[k] * cy + dy[k];
-      const wide = abs(along[k]) * halfX + abs(across[k]) * halfY, high = abs(across[k]) * halfX + abs(along[k]) * halfY;
+      const x = along[k] * cx - across[k] * cy + dx[k],
+        y = across[k] * cx + along[k] * cy + dy[k];
+      const wide = abs(along[k]) * halfX + abs(across[k]) * halfY,
+        high = abs(across[k]) * halfX + abs(along[k]) * halfY;
       left = min(left, width / 2 + x - wide);
       right = min(right, width / 2 - x - wide);
       top = min(top, height / 2 + y - high);
@@ -51,9 +56,19 @@ function roomFor({ dx, dy, along, across }: Movements, width: number, height: nu
 }
 
 /** Shifts in pixels, and size times the cosine and the sine of the turn, by frame. */
-interface Movements { dx: Float64Array; dy: Float64Array; along: Float64Array; across: Float64Array }
+interface Movements {
+  dx: Float64Array;
+  dy: Float64Array;
+  along: Float64Array;
+  across: Float64Array;
+}
 
 function movements(poses: readonly Similarity[]): Movements {
   const column = (pick: (p: Similarity) => number) => Float64Array.from(poses, pick);
-  return { dx: column((p) => p.dx), dy: column((p) => p.dy), along: column((p) => p.scale * cos(p.rotation)), across: column((p) => p.scale * sin(p.rotation)) };
+  return {
+    dx: column((p) => p.dx),
+    dy: column((p) => p.dy),
+    along: column((p) => p.scale * cos(p.rotation)),
+    across: column((p) => p.scale * sin(p.rotation)),
+  };
 }

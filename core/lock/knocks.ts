@@ -18,7 +18,13 @@ const WINDOW_S = 0.5;
  * @param poses movement against the reference, source pixels
  * @param sigma one standard deviation of a corner, source pixels
  */
-export function findKnocks(poses: readonly (Similarity | null)[], width: number, height: number, fps: number, sigma: number): Knock[] {
+export function findKnocks(
+  poses: readonly (Similarity | null)[],
+  width: number,
+  height: number,
+  fps: number,
+  sigma: number,
+): Knock[] {
   const points = cornersAndCentre(width, height);
   const places = poses.map((p) => (p ? Float64Array.from(points.flatMap(([x, y]) => applySimilarity(p, x, y))) : null));
   const speed = new Float64Array(poses.length);

@@ -15,11 +15,17 @@ function measure(options: SceneOptions, poses: Similarity[]): LockMeasure {
 
 /** Root mean square error at the worst corner over the measured frames, px. */
 function error(lock: LockMeasure, truth: Similarity[], size = SIZE): { rms: number; share: number } {
-  let sum = 0, count = 0;
+  let sum = 0,
+    count = 0;
   truth.forEach((t, f) => {
     const dx = lock.path.dx_px[f];
     if (dx === null) return;
-    const got = { dx, dy: lock.path.dy_px[f]!, rotation: lock.path.rotation_deg[f]! * DEGREE, scale: lock.path.scale[f]! };
+    const got = {
+      dx,
+      dy: lock.path.dy_px[f]!,
+      rotation: lock.path.rotation_deg[f]! * DEGREE,
+      scale: lock.path.scale[f]!,
+    };
     sum += greatestDisplacement(got, t, size.width, size.height) ** 2;
     count++;
   });
@@ -28,11 +34,20 @@ function error(lock: LockMeasure, truth: Similarity[], size = SIZE): { rms: numb
 
 const verdict = (lock: LockMeasure, frames: number) => judgeLock(lock, SIZE, SIZE, frames).verdict;
 const still = (n: number) => Array.from({ length: n }, () => ({ ...IDENTITY }));
-const base = (seed: number, more: Partial<SceneOptions> = {}): SceneOptions => ({ ...SIZE, background: new RandomTexture(seed, 4, 40), grain: 2, seed, ...more });
+const base = (seed: number, more: Partial<SceneOptions> = {}): SceneOptions => ({
+  ...SIZE,
+  background: new RandomTexture(seed, 4, 40),
+  grain: 2,
+  seed,
+  ...more,
+});
 
 test.each([1, 2, 3])('shift, turn and size together, seed %d: within 0.05 px at the worst corner', (seed) => {
   const truth = Array.from({ length: 24 }, (_, f) => ({
-    dx: 12 * Math.sin(f / 5), dy: 7 * Math.sin(f / 4), rotation: 0.5 * DEGREE * Math.sin(f / 6), scale: 1 + 0.01 * Math.sin(f / 7),
+    dx: 12 * Math.sin(f / 5),
+    dy: 7 * Math.sin(f / 4),
+    rotation: 0.5 * DEGREE * Math.sin(f / 6),
+    scale: 1 + 0.01 * Math.sin(f / 7),
   }));
   const lock = measure(base(seed), truth);
   const { rms, share } = error(lock, truth);
@@ -51,7 +66,9 @@ test.each([4, 5])('a camera that stays put holds, seed %d, whatever the light do
 
 test('somebody who covers more than half the frame for a while does not pull the camera along', () => {
   const truth = still(36).map((p, f) => ({ ...p, dx: 0.3 * Math.sin(f / 4) }));
-  const options = base(6, { mover: { texture: new RandomTexture(60, 4, 55), at: (f) => ({ x: -340 + f * 24, y: 0, width: 330, height: 270 }) } });
+  const options = base(6, {
+    mover: { texture: new RandomTexture(60, 4, 55), at: (f) => ({ x: -340 + f * 24, y: 0, width: 330, height: 270 }) },
+  });
   const { rms, share } = error(measure(options, truth), truth);
   expect(share).toBeGreaterThan(0.9);
   expect(rms).toBeLessThan(0.12);
@@ -59,7 +76,10 @@ test('somebody who covers more than half the frame for a while does not pull the
 
 test('something detailed that covers a third from the first frame and creeps across is not taken for the background', () => {
   const size = { width: 640, height: 360 };
-  const mover = { texture: new RandomTexture(70, 3, 60), at: (f: number) => ({ x: f * 1.6, y: 0, width: 213, height: 360 }) };
+  const mover = {
+    texture: new RandomTexture(70, 3, 60),
+    at: (f: number) => ({ x: f * 1.6, y: 0, width: 213, height: 360 }),
+  };
   const lock = measure({ ...base(7), ...size, background: new RandomTexture(7, 7, 16), mover }, still(45));
   expect(lock.peak_px).toBeLessThan(0.35);
   expect(judgeLock(lock, size, size, 45).verdict).toBe('holds');
@@ -72,12 +92,18 @@ class Boards extends RandomTexture {
   }
 }
 
-test.each([20, 21, 22])('in front of level boards that cannot contradict it, the creeping thing is not taken for the camera, seed %d', (seed) => {
-  const size = { width: 640, height: 360 };
-  const mover = { texture: new RandomTexture(seed + 60, 3, 60), at: (f: number) => ({ x: 20 + f * 0.3, y: 0, width: 220, height: 360 }) };
-  const lock = measure({ ...base(seed), ...size, grain: 1.5, background: new Boards(seed, 14, 5), mover }, still(60));
-  expect(['holds', 'unjudged']).toContain(judgeLock(lock, size, size, 60).verdict);
-});
+test.each([20, 21, 22])(
+  'in front of level boards that cannot contradict it, the creeping thing is not taken for the camera, seed %d',
+  (seed) => {
+    const size = { width: 640, height: 360 };
+    const mover = {
+      texture: new RandomTexture(seed + 60, 3, 60),
+      at: (f: number) => ({ x: 20 + f * 0.3, y: 0, width: 220, height: 360 }),
+    };
+    const lock = measure({ ...base(seed), ...size, grain: 1.5, background: new Boards(seed, 14, 5), mover }, still(60));
+    expect(['holds', 'unjudged']).toContain(judgeLock(lock, size, size, 60).verdict);
+  },
+);
 
 test('a pan across level boards with posts is still seen as a pan', () => {
   const boards = new Boards(23, 5, 22);
@@ -88,13 +114,17 @@ test('a pan across level boards with posts is still seen as a pan', () => {
 });
 
 test('when only a third of the picture has detail and that moves, it says that it cannot tell', () => {
-  const mover = { texture: new RandomTexture(71, 3, 60), at: (f: number) => ({ x: 10 + f, y: 0, width: 160, height: 270 }) };
+  const mover = {
+    texture: new RandomTexture(71, 3, 60),
+    at: (f: number) => ({ x: 10 + f, y: 0, width: 160, height: 270 }),
+  };
   const lock = measure(base(19, { background: new RandomTexture(19, 7, 0), mover }), still(30));
   expect(judgeLock(lock, SIZE, SIZE, 30)).toMatchObject({ verdict: 'unjudged', reasons: [{ code: 'part-moves' }] });
 });
 
 test('wind in two thirds of the picture is not camera movement', () => {
-  const wind = (f: number, x: number, y: number): [number, number] => (x < 320 ? [3 * Math.sin(f / 3 + x / 40 + y / 55), 1.5 * Math.sin(f / 2.2 + x / 31)] : [0, 0]);
+  const wind = (f: number, x: number, y: number): [number, number] =>
+    x < 320 ? [3 * Math.sin(f / 3 + x / 40 + y / 55), 1.5 * Math.sin(f / 2.2 + x / 31)] : [0, 0];
   const lock = measure(base(8, { wind }), still(40));
   expect(lock.peak_px).toBeLessThan(0.25);
   expect(verdict(lock, 40)).toBe('holds');
@@ -103,7 +133,10 @@ test('wind in two thirds of the picture is not camera movement', () => {
 });
 
 test('when everything moves by itself it is unjudged', () => {
-  const wind = (f: number, x: number, y: number): [number, number] => [5 * Math.sin(f / 2 + x / 23 + y / 41), 4 * Math.sin(f / 1.7 + x / 37 - y / 19)];
+  const wind = (f: number, x: number, y: number): [number, number] => [
+    5 * Math.sin(f / 2 + x / 23 + y / 41),
+    4 * Math.sin(f / 1.7 + x / 37 - y / 19),
+  ];
   expect(verdict(measure(base(9, { wind }), still(30)), 30)).toBe('unjudged');
 });
 
@@ -125,7 +158,12 @@ test('no frame at all gives an empty measure', () => {
 
 test('dark, noisy material stays within 0.15 px', () => {
   const size = { width: 960, height: 540 };
-  const truth = Array.from({ length: 12 }, (_, f) => ({ dx: 6 * Math.sin(f / 6), dy: 3 * Math.sin(f / 5), rotation: 0, scale: 1 }));
+  const truth = Array.from({ length: 12 }, (_, f) => ({
+    dx: 6 * Math.sin(f / 6),
+    dy: 3 * Math.sin(f / 5),
+    rotation: 0,
+    scale: 1,
+  }));
   const { rms, share } = error(measure({ ...base(13, { light: () => 0.2 }), ...size }, truth), truth, size);
   expect(share).toBe(1);
   expect(rms).toBeLessThan(0.15);

@@ -65,33 +65,49 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
   const column = <T>(pick: (p: Similarity) => T) => poses.map((p) => (p ? pick(p) : null));
   const empty = measured.length === 0 || path.referenceFrame === null;
   const sigmaAt = (f: number, hidden: number) => {
-    const s = path.cornerSigma[f], p = poses[f];
+    const s = path.cornerSigma[f],
+      p = poses[f];
     if (s === null || !p) return null;
     const moved = greatestDisplacement(p, IDENTITY, width, height) > MOVED_PX;
     return hypot(s * factorX, hidden * factorX, moved ? CODING_SIGMA : 0);
   };
   // What the whole take is known to is that of its frames in focus.
-  const sorted = poses.map((_, f) => sigmaAt(f, HIDDEN_SIGMA)).filter((s): s is number => s !== null).sort((a, b) => a - b);
+  const sorted = poses
+    .map((_, f) => sigmaAt(f, HIDDEN_SIGMA))
+    .filter((s): s is number => s !== null)
+    .sort((a, b) => a - b);
   const uncertainty = sorted.length ? sorted[floor(0.9 * (sorted.length - 1))] : null;
   const sigmas = poses.map((_, f) => sigmaAt(f, HIDDEN_SIGMA / max(LEAST_DETAIL, scale.sharpness?.[f] ?? 1) ** 2));
   const shares = path.stillShare.filter((s): s is number => s !== null);
   const result: LockMeasure = {
     reference_frame: empty ? null : path.referenceFrame,
-    peak_px: null, sure_peak_px: null, peak_frame: null, drift_px: null, jitter_px: null, peak_rotation_deg: null, peak_scale_pct: null,
+    peak_px: null,
+    sure_peak_px: null,
+    peak_frame: null,
+    drift_px: null,
+    jitter_px: null,
+    peak_rotation_deg: null,
+    peak_scale_pct: null,
     knocks: [],
     make_still_crop_pct: null,
     uncertainty_px: empty ? null : uncertainty,
     still_share: shares.length ? median(shares) : null,
     measured_share: poses.length ? measured.length / poses.length : 0,
     patches: path.patches.map((p) => ({
-      x_px: (p.x * factorX) + width / 2, y_px: (p.y * factorY) + height / 2, size_px: p.size * factorX, trust: p.trust, witness: p.witness,
+      x_px: p.x * factorX + width / 2,
+      y_px: p.y * factorY + height / 2,
+      size_px: p.size * factorX,
+      trust: p.trust,
+      witness: p.witness,
     })),
     spread_share: spreadShare(path.patches, width / factorX, height / factorY),
     rival_ratio: path.rival,
     textured_share: path.spots ? path.patches.length / path.spots : 0,
     path: {
-      dx_px: column((p) => p.dx), dy_px: column((p) => p.dy),
-      rotation_deg: column((p) => p.rotation * DEGREES), scale: column((p) => p.scale),
+      dx_px: column((p) => p.dx),
+      dy_px: column((p) => p.dy),
+      rotation_deg: column((p) => p.rotation * DEGREES),
+      scale: column((p) => p.scale),
       displacement_px: column((p) => greatestDisplacement(p, IDENTITY, width, height)),
     },
   };
@@ -138,8 +154,14 @@ const WINDOW_SIGMAS = 3;
  * The greatest of many measured places is greater than the truth by chance alone: of n normal errors in two directions
  * the largest is near sqrt(2 ln n) + 0.7 standard deviations. A displacement that lasts is known better, from the median over half a second.
  */
-function surePeak(poses: readonly (Similarity | null)[], sigmaAt: (frame: number) => number, usual: number, { width, height, fps }: LockScale): number {
-  const beyond = (p: Similarity, error: number) => sqrt(max(0, greatestDisplacement(p, IDENTITY, width, height) ** 2 - error * error));
+function surePeak(
+  poses: readonly (Similarity | null)[],
+  sigmaAt: (frame: number) => number,
+  usual: number,
+  { width, height, fps }: LockScale,
+): number {
+  const beyond = (p: Similarity, error: number) =>
+    sqrt(max(0, greatestDisplacement(p, IDENTITY, width, height) ** 2 - error * error));
   const count = poses.filter((p) => p !== null).length;
   const reach = sqrt(2 * log(max(2, count))) + 0.7;
   const window = max(6, round(fps / 2));
@@ -164,13 +186,19 @@ function middlePose(poses: readonly (Similarity | null)[]): Similarity | null {
   const seen = poses.filter((p): p is Similarity => p !== null);
   if (seen.length === 0) return null;
   return {
-    dx: median(seen.map((p) => p.dx)), dy: median(seen.map((p) => p.dy)),
-    rotation: median(seen.map((p) => p.rotation)), scale: median(seen.map((p) => p.scale)),
+    dx: median(seen.map((p) => p.dx)),
+    dy: median(seen.map((p) => p.dy)),
+    rotation: median(seen.map((p) => p.rotation)),
+    scale: median(seen.map((p) => p.scale)),
   };
 }
 
 /** The path with the frames of each knock left out and what the knock left behind taken off afterwards. */
-function withoutKnocks(poses: readonly (Similarity | null)[], knocks: { start: number; end: number }[], fps: number): (Similarity | null)[] {
+function withoutKnocks(
+  poses: readonly (Similarity | null)[],
+  knocks: { start: number; end: number }[],
+  fps: number,
+): (Similarity | null)[] {
   const out = [...poses];
   const window = max(2, round(fps / 2));
   for (const { start, end } of knocks) {
@@ -182,8 +210,10 @@ function withoutKnocks(poses: readonly (Similarity | null)[], knocks: { start: n
       const p = out[f];
       if (!p) continue;
       out[f] = {
-        dx: p.dx - after.dx + before.dx, dy: p.dy - after.dy + before.dy,
-        rotation: p.rotation - after.rotation + before.rotation, scale: (p.scale * before.scale) / after.scale,
+        dx: p.dx - after.dx + before.dx,
+        dy: p.dy - after.dy + before.dy,
+        rotation: p.rotation - after.rotation + before.rotation,
+        scale: (p.scale * before.scale) / after.scale,
       };
     }
   }

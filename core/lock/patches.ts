@@ -56,7 +56,11 @@ export function patchSize(width: number): number {
  * @param grain grain of the picture in levels of 255
  * @param aligner is shown the picture, and learns the patches
  */
-export function choosePatches(plane: Plane, grain: number, aligner = new PatchAligner(patchSize(plane.width))): PatchGrid {
+export function choosePatches(
+  plane: Plane,
+  grain: number,
+  aligner = new PatchAligner(patchSize(plane.width)),
+): PatchGrid {
   const cell = cellSize(plane.width);
   const { size } = aligner;
   aligner.show(plane);
@@ -98,7 +102,9 @@ function clamp(value: number, low: number, high: number): number {
 function cornerStrength(plane: Plane, left: number, top: number, size: number): number {
   const { width, data } = plane;
   if (left < 1 || top < 1) return -1;
-  let xx = 0, xy = 0, yy = 0;
+  let xx = 0,
+    xy = 0,
+    yy = 0;
   for (let y = top; y < top + size; y += 2) {
     for (let x = left; x < left + size; x += 2) {
       const i = y * width + x;
@@ -115,9 +121,7 @@ function cornerStrength(plane: Plane, left: number, top: number, size: number): 
 }
 
 /** Prepares the window at (left, top) as a patch; null when it has too little texture for the grain. */
-export function makePatch(
-  plane: Plane, aligner: PatchAligner, left: number, top: number, grain: number,
-): Patch | null {
+export function makePatch(plane: Plane, aligner: PatchAligner, left: number, top: number, grain: number): Patch | null {
   const n = aligner.size;
   const before = aligner.kept;
   const texture = aligner.learn(left, top);
@@ -132,7 +136,14 @@ export function makePatch(
 }
 
 /** The patch that a learned window makes, and how its steps are solved; null when it has too little texture for the grain. */
-function patchOf(texture: Texture, n: number, left: number, top: number, plane: Plane, grain: number): { patch: Patch; solve: Float64Array } | null {
+function patchOf(
+  texture: Texture,
+  n: number,
+  left: number,
+  top: number,
+  plane: Plane,
+  grain: number,
+): { patch: Patch; solve: Float64Array } | null {
   const { moments } = texture;
   const half = (moments[0] + moments[4]) / 2;
   const spread = hypot((moments[0] - moments[4]) / 2, moments[1]);
@@ -143,7 +154,10 @@ function patchOf(texture: Texture, n: number, left: number, top: number, plane: 
   // Grain has slopes of its own, which tell nothing: their expected energy is taken off.
   const grainEnergy = n * n * GRAIN_SLOPE * max(LEAST_NOISE, grain) ** 2;
   const strengths = [half + spread, half - spread].map((s) => max(1e-9, s - grainEnergy));
-  const axes: [number, number][] = [[cos(angle), sin(angle)], [-sin(angle), cos(angle)]];
+  const axes: [number, number][] = [
+    [cos(angle), sin(angle)],
+    [-sin(angle), cos(angle)],
+  ];
   const directions: [number, number][] = [];
   const variances: number[] = [];
   for (let k = 0; k < 2; k++) {
@@ -158,10 +172,16 @@ function patchOf(texture: Texture, n: number, left: number, top: number, plane: 
   if (!solve) return null;
   const centre = (n - 1) / 2;
   const patch: Patch = {
-    at: texture.at, size: n, left, top, energy: moments[8],
+    at: texture.at,
+    size: n,
+    left,
+    top,
+    energy: moments[8],
     x: left + centre - (plane.width - 1) / 2,
     y: top + centre - (plane.height - 1) / 2,
-    ways: directions.length as 1 | 2, axes: Float64Array.from(directions.flat()), variances: Float64Array.from(variances),
+    ways: directions.length as 1 | 2,
+    axes: Float64Array.from(directions.flat()),
+    variances: Float64Array.from(variances),
     rows: new Float64Array(4 * directions.length),
   };
   fillRows(patch, texture, solve, directions);
@@ -172,17 +192,20 @@ function patchOf(texture: Texture, n: number, left: number, top: number, plane: 
 function solver(m: Float64Array, directions: [number, number][]): Float64Array | null {
   const basis = [...directions.map(([x, y]) => [x, y, 0]), [0, 0, 1]];
   const k = basis.length;
-  const reduced = basis.map((u) => basis.map((v) => {
-    let sum = 0;
-    for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) sum += u[i] * m[i * 3 + j] * v[j];
-    return sum;
-  }));
+  const reduced = basis.map((u) =>
+    basis.map((v) => {
+      let sum = 0;
+      for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) sum += u[i] * m[i * 3 + j] * v[j];
+      return sum;
+    }),
+  );
   const inverse = invertMatrix(reduced);
   if (!inverse) return null;
   const out = new Float64Array(9);
   for (let a = 0; a < k; a++) {
     for (let b = 0; b < k; b++) {
-      for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) out[i * 3 + j] += basis[a][i] * inverse[a][b] * basis[b][j];
+      for (let i = 0; i < 3; i++)
+        for (let j = 0; j < 3; j++) out[i * 3 + j] += basis[a][i] * inverse[a][b] * basis[b][j];
     }
   }
   return out;
@@ -210,9 +233,12 @@ export function invertMatrix(matrix: number[][]): number[][] | null {
 
 /** How the window's own shift estimate answers to a turn and a growth about its middle. */
 function fillRows(patch: Patch, { grow, turn }: Texture, solve: Float64Array, directions: [number, number][]): void {
-  const answer = (s: Float64Array, r: number) => solve[r * 3] * s[0] + solve[r * 3 + 1] * s[1] + solve[r * 3 + 2] * s[2];
-  const growX = patch.x + answer(grow, 0), growY = patch.y + answer(grow, 1);
-  const turnX = -patch.y + answer(turn, 0), turnY = patch.x + answer(turn, 1);
+  const answer = (s: Float64Array, r: number) =>
+    solve[r * 3] * s[0] + solve[r * 3 + 1] * s[1] + solve[r * 3 + 2] * s[2];
+  const growX = patch.x + answer(grow, 0),
+    growY = patch.y + answer(grow, 1);
+  const turnX = -patch.y + answer(turn, 0),
+    turnY = patch.x + answer(turn, 1);
   directions.forEach(([ex, ey], k) => {
     patch.rows.set([ex, ey, ex * growX + ey * growY, ex * turnX + ey * turnY], 4 * k);
   });

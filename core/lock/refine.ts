@@ -2,7 +2,16 @@ import { composeSimilarity, cornersAndCentre, IDENTITY, type Similarity } from '
 import { select } from '../image/quantile';
 import { seededRandom } from '../image/random';
 import {
-  agrees, covarianceOf, fitPose, poseToSimilarity, searchPose, similarityToPose, strayOf, tellsApart, type Fit, type Pose,
+  agrees,
+  covarianceOf,
+  fitPose,
+  poseToSimilarity,
+  searchPose,
+  similarityToPose,
+  strayOf,
+  tellsApart,
+  type Fit,
+  type Pose,
 } from './consensus';
 import { median } from './knocks';
 import { LEAST_MEMBERS, reliabilities, STILL_FAVOUR, type Anchor, type FrameRecord } from './track';
@@ -46,7 +55,12 @@ const MOVE_TO_STRAY = 15;
  * Looks at the whole take at once: a patch that strays from the common movement at any time (foliage, water, somebody
  * who stood still at first) loses its say in every frame, and each frame is fitted again from what remains.
  */
-export function refinePath(anchors: readonly Anchor[], records: readonly FrameRecord[], width: number, height: number): CameraPath {
+export function refinePath(
+  anchors: readonly Anchor[],
+  records: readonly FrameRecord[],
+  width: number,
+  height: number,
+): CameraPath {
   const path: CameraPath = {
     referenceFrame: null,
     poses: records.map(() => null),
@@ -64,7 +78,13 @@ export function refinePath(anchors: readonly Anchor[], records: readonly FrameRe
   path.referenceFrame = first.frame;
   path.spots = first.grid.spots;
   const witnesses = findWitnesses(first, records, refined[island].fits);
-  path.patches = first.grid.patches.map((p, i) => ({ x: p.x, y: p.y, size: p.size, trust: refined[island].trust[i], witness: witnesses[i] === 1 }));
+  path.patches = first.grid.patches.map((p, i) => ({
+    x: p.x,
+    y: p.y,
+    size: p.size,
+    trust: refined[island].trust[i],
+    witness: witnesses[i] === 1,
+  }));
   const corners = cornersAndCentre(width, height);
   records.forEach((record, f) => {
     if (record.anchor < 0 || links[record.anchor]?.island !== island) return;
@@ -77,13 +97,20 @@ export function refinePath(anchors: readonly Anchor[], records: readonly FrameRe
   return path;
 }
 
-interface RefinedFit extends Fit { share: number }
-interface RefinedAnchor { fits: Map<number, RefinedFit>; trust: Float32Array }
+interface RefinedFit extends Fit {
+  share: number;
+}
+interface RefinedAnchor {
+  fits: Map<number, RefinedFit>;
+  trust: Float32Array;
+}
 
 function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: number): RefinedAnchor {
   const { patches } = anchor.grid;
   const frames: number[] = [];
-  records.forEach((r, f) => { if (r.anchor === index && r.sighting && r.pose) frames.push(f); });
+  records.forEach((r, f) => {
+    if (r.anchor === index && r.sighting && r.pose) frames.push(f);
+  });
   const random = seededRandom(7 + index);
   let weights = reliabilities(anchor);
   let spreads: Float32Array = new Float32Array(patches.length).fill(0.06);
@@ -95,10 +122,15 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
     for (const f of frames) {
       const sighting = records[f].sighting!;
       const start = fits.get(f)?.pose ?? records[f].pose!;
-      const starts = [{ pose: start, favour: 1 }, { pose: previous, favour: 1 }, { pose: still, favour: STILL_FAVOUR }];
-      const fit = round < 2
-        ? searchPose(patches, sighting, starts, weights, spreads, 0, random, 2, 3)
-        : fitPose(patches, sighting, start, weights, spreads, 1.5, 4);
+      const starts = [
+        { pose: start, favour: 1 },
+        { pose: previous, favour: 1 },
+        { pose: still, favour: STILL_FAVOUR },
+      ];
+      const fit =
+        round < 2
+          ? searchPose(patches, sighting, starts, weights, spreads, 0, random, 2, 3)
+          : fitPose(patches, sighting, start, weights, spreads, 1.5, 4);
       fits.set(f, { ...fit, share: 0 });
       previous = fit.pose;
     }
@@ -108,10 +140,14 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
   for (const f of frames) {
     const fit = fits.get(f)!;
     const s = records[f].sighting!;
-    let visible = 0, going = 0, trustedVisible = 0, trustedGoing = 0;
+    let visible = 0,
+      going = 0,
+      trustedVisible = 0,
+      trustedGoing = 0;
     for (let i = 0; i < patches.length; i++) {
       if (!s.looked[i]) continue;
-      const goes = s.found[i] === 1 && agrees(patches[i], fit.pose, s.dx[i], s.dy[i], max(spreads[i], trusted[i] ? strays[i] : 0));
+      const goes =
+        s.found[i] === 1 && agrees(patches[i], fit.pose, s.dx[i], s.dy[i], max(spreads[i], trusted[i] ? strays[i] : 0));
       visible++;
       if (goes) going++;
       if (trusted[i]) trustedVisible++;
@@ -128,7 +164,10 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
  * (depth, rolling shutter), so straying is also weighed against how far the camera went.
  */
 function trustedPatches(
-  frames: readonly number[], fits: Map<number, RefinedFit>, weights: Float32Array, strays: Float32Array,
+  frames: readonly number[],
+  fits: Map<number, RefinedFit>,
+  weights: Float32Array,
+  strays: Float32Array,
 ): Uint8Array {
   const trusted = Uint8Array.from(weights, (w) => (w >= TRUSTED ? 1 : 0));
   if (trusted.reduce((a, b) => a + b, 0) >= LEAST_MEMBERS) return trusted;
@@ -147,15 +186,26 @@ function findWitnesses(anchor: Anchor, records: readonly FrameRecord[], fits: Ma
   const out = new Uint8Array(patches.length);
   const still = similarityToPose(IDENTITY);
   const corners = cornersAndCentre(2 * anchor.halfWidth, 2 * anchor.halfHeight);
-  const far = [...fits].map(([frame, { pose }]) => ({
-    frame, pose, distance: max(...corners.map(([x, y]) => hypot(pose[0] + pose[2] * x - pose[3] * y, pose[1] + pose[3] * x + pose[2] * y))),
-  })).sort((a, b) => b.distance - a.distance);
+  const far = [...fits]
+    .map(([frame, { pose }]) => ({
+      frame,
+      pose,
+      distance: max(
+        ...corners.map(([x, y]) => hypot(pose[0] + pose[2] * x - pose[3] * y, pose[1] + pose[3] * x + pose[2] * y)),
+      ),
+    }))
+    .sort((a, b) => b.distance - a.distance);
   const enough = far.filter((f) => f.distance >= 0.3 * far[0].distance);
   for (let n = 0; n < WITNESS_FRAMES && n < enough.length; n++) {
     const { frame, pose } = enough[floor((n * enough.length) / min(WITNESS_FRAMES, enough.length))];
     const s = records[frame].sighting!;
     for (let i = 0; i < patches.length; i++) {
-      if (s.found[i] && agrees(patches[i], pose, s.dx[i], s.dy[i], LOUD_SPREAD) && tellsApart(patches[i], pose, still, QUIET_SPREAD)) out[i] = 1;
+      if (
+        s.found[i] &&
+        agrees(patches[i], pose, s.dx[i], s.dy[i], LOUD_SPREAD) &&
+        tellsApart(patches[i], pose, still, QUIET_SPREAD)
+      )
+        out[i] = 1;
     }
   }
   return out;
@@ -163,7 +213,10 @@ function findWitnesses(anchor: Anchor, records: readonly FrameRecord[], fits: Ma
 
 /** What each patch's straying over the take says about it: its say and how near it must be to agree. */
 function judgePatches(
-  anchor: Anchor, frames: readonly number[], records: readonly FrameRecord[], fits: Map<number, RefinedFit>,
+  anchor: Anchor,
+  frames: readonly number[],
+  records: readonly FrameRecord[],
+  fits: Map<number, RefinedFit>,
 ) {
   const { patches } = anchor.grid;
   const weights = new Float32Array(patches.length);
@@ -216,7 +269,11 @@ function linkAnchors(anchors: readonly Anchor[], records: readonly FrameRecord[]
   return links;
 }
 
-function largestIsland(links: { island: number }[], records: readonly FrameRecord[], refined: readonly RefinedAnchor[]): number {
+function largestIsland(
+  links: { island: number }[],
+  records: readonly FrameRecord[],
+  refined: readonly RefinedAnchor[],
+): number {
   const counts = new Map<number, number>();
   records.forEach((r, f) => {
     if (r.anchor < 0 || !refined[r.anchor].fits.has(f)) return;
@@ -225,7 +282,11 @@ function largestIsland(links: { island: number }[], records: readonly FrameRecor
   });
   let best = 0;
   let most = 0;
-  for (const [island, count] of counts) if (count > most) { best = island; most = count; }
+  for (const [island, count] of counts)
+    if (count > most) {
+      best = island;
+      most = count;
+    }
   return best;
 }
 

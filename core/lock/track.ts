@@ -1,10 +1,25 @@
-import { applySimilarity, composeSimilarity, IDENTITY, invertSimilarity, type Similarity } from '../geometry/similarity';
+import {
+  applySimilarity,
+  composeSimilarity,
+  IDENTITY,
+  invertSimilarity,
+  type Similarity,
+} from '../geometry/similarity';
 import { assertPlane, grainOf, type Plane } from '../image/plane';
 import { seededRandom } from '../image/random';
 import { PatchAligner, type Alignment } from './align';
 import { CoarseFinder } from './coarse';
 import {
-  agrees, emptySighting, fitPose, poseToSimilarity, searchPose, similarityToPose, tellsApart, type Fit, type Pose, type Sighting,
+  agrees,
+  emptySighting,
+  fitPose,
+  poseToSimilarity,
+  searchPose,
+  similarityToPose,
+  tellsApart,
+  type Fit,
+  type Pose,
+  type Sighting,
 } from './consensus';
 import { choosePatches, patchSize, type PatchGrid } from './patches';
 
@@ -117,7 +132,12 @@ export class CameraTracker {
         this.step[k] = fresh[k] - this.last[k];
         this.last[k] = fresh[k];
       }
-      this.records.push({ anchor: this.current, sighting: fit.sighting, pose: Float64Array.from(fresh), rival: rival?.wins ? undefined : rival?.ratio });
+      this.records.push({
+        anchor: this.current,
+        sighting: fit.sighting,
+        pose: Float64Array.from(fresh),
+        rival: rival?.wins ? undefined : rival?.ratio,
+      });
       this.considerAnchor(plane, index, anchor, fit);
       if (!anchor.fromFirst && index % TIE_EVERY === 0) this.tie(plane, anchor, fit.fit.pose);
       return;
@@ -140,19 +160,38 @@ export class CameraTracker {
 
     const look = (around: Pose, thorough: boolean, every = 1) => {
       const seen = this.sight(anchor, around, weights, thorough ? 8 : 4, every);
-      const starts = [{ pose: around, favour: 1 }, { pose: this.last, favour: 1 }, { pose: still, favour: STILL_FAVOUR }];
+      const starts = [
+        { pose: around, favour: 1 },
+        { pose: this.last, favour: 1 },
+        { pose: still, favour: STILL_FAVOUR },
+      ];
       const quick = fitPose(patches, seen.sighting, around, weights, spreads, 2, 4);
       const share = quick.agreeing / max(1e-9, seen.inViewWeight);
       if (share > 0.6 || share > FEWER * this.usualShare) return { ...seen, fit: quick };
-      const searched = searchPose(patches, seen.sighting, [{ pose: quick.pose, favour: 1 }, ...starts], weights, spreads, thorough ? 160 : 60, this.random);
+      const searched = searchPose(
+        patches,
+        seen.sighting,
+        [{ pose: quick.pose, favour: 1 }, ...starts],
+        weights,
+        spreads,
+        thorough ? 160 : 60,
+        this.random,
+      );
       return { ...seen, fit: searched };
     };
     const score = (r: ReturnType<typeof look>) => r.fit.agreeing;
-    const standing = this.lost === 0 && patches.length >= LEAST_SOME * SOME && farFrom(this.step, NOWHERE, this.width, this.height) < STANDS_STILL;
+    const standing =
+      this.lost === 0 &&
+      patches.length >= LEAST_SOME * SOME &&
+      farFrom(this.step, NOWHERE, this.width, this.height) < STANDS_STILL;
     let best = look(predicted, false, standing ? SOME : 1);
-    const alike = () => best.fit.agreeing >= max(0.6, 0.95 * this.usualShare) * best.inViewWeight && best.fit.members >= LEAST_SOME / 2 && farFrom(best.fit.pose, this.last, this.width, this.height) < STANDS_STILL;
+    const alike = () =>
+      best.fit.agreeing >= max(0.6, 0.95 * this.usualShare) * best.inViewWeight &&
+      best.fit.members >= LEAST_SOME / 2 &&
+      farFrom(best.fit.pose, this.last, this.width, this.height) < STANDS_STILL;
     if (standing && !alike()) best = look(predicted, false);
-    const good = () => best.fit.members >= LEAST_MEMBERS && best.fit.agreeing >= min(0.5, FEWER * this.usualShare) * best.inViewWeight;
+    const good = () =>
+      best.fit.members >= LEAST_MEMBERS && best.fit.agreeing >= min(0.5, FEWER * this.usualShare) * best.inViewWeight;
     if (good() && farFrom(best.fit.pose, predicted, this.width, this.height) > 1) {
       const again = look(best.fit.pose, false);
       if (score(again) >= score(best)) best = again;
@@ -162,7 +201,8 @@ export class CameraTracker {
       for (const [finder, reach] of this.lost > 2 ? [[far, 72] as const] : [[near, 16] as const, [far, 72] as const]) {
         const coarse = finder.find(plane, this.last[0], this.last[1], reach);
         if (!coarse || coarse.share < 0.12) continue;
-        if (hypot(coarse.dx - best.fit.pose[0], coarse.dy - best.fit.pose[1]) < 3 && best.fit.members >= LEAST_MEMBERS) break;
+        if (hypot(coarse.dx - best.fit.pose[0], coarse.dy - best.fit.pose[1]) < 3 && best.fit.members >= LEAST_MEMBERS)
+          break;
         const pose = Float64Array.from(this.last);
         pose[0] = coarse.dx;
         pose[1] = coarse.dy;
@@ -195,14 +235,19 @@ export class CameraTracker {
     const still = similarityToPose(IDENTITY);
     const weights = new Float32Array(patches.length).fill(1);
     const { sighting, inView } = this.sight(anchor, still, weights, 4);
-    let stayed = 0, moved = 0;
+    let stayed = 0,
+      moved = 0;
     // A patch stays near wherever it is looked for when its texture is weak, so what counts is where it looks more like itself.
     const least = 0.5 * max(0.5, anchor.grid.grain ** 2);
     for (let i = 0; i < patches.length; i++) {
       if (!tellsApart(patches[i], seen.fit.pose, still, SPREAD)) continue;
-      const here = sighting.found[i] && agrees(patches[i], still, sighting.dx[i], sighting.dy[i], SPREAD) ? sighting.residual[i] + least : Infinity;
+      const here =
+        sighting.found[i] && agrees(patches[i], still, sighting.dx[i], sighting.dy[i], SPREAD)
+          ? sighting.residual[i] + least
+          : Infinity;
       const s = seen.sighting;
-      const there = s.found[i] && agrees(patches[i], seen.fit.pose, s.dx[i], s.dy[i], SPREAD) ? s.residual[i] + least : Infinity;
+      const there =
+        s.found[i] && agrees(patches[i], seen.fit.pose, s.dx[i], s.dy[i], SPREAD) ? s.residual[i] + least : Infinity;
       if (here < there * CLEARLY) {
         stayed++;
         anchor.movedVotes[i]--;
@@ -223,7 +268,10 @@ export class CameraTracker {
    * within their own error of one place by chance, so a fifth of them together there is no chance.
    */
   private agreesWhereExpected({ fit, sighting }: { fit: Fit; sighting: Sighting }): boolean {
-    const near = min(farFrom(fit.pose, this.last, this.width, this.height), farFrom(fit.pose, similarityToPose(IDENTITY), this.width, this.height));
+    const near = min(
+      farFrom(fit.pose, this.last, this.width, this.height),
+      farFrom(fit.pose, similarityToPose(IDENTITY), this.width, this.height),
+    );
     const found = sighting.found.reduce((a, b) => a + b, 0);
     return near < EXPECTED_WITHIN && fit.members >= 2 * LEAST_MEMBERS && fit.members >= 0.2 * found;
   }
@@ -298,9 +346,15 @@ export class CameraTracker {
   private addAnchor(plane: Plane, frame: number, grid: PatchGrid, fromFirst: Similarity | null): void {
     const count = grid.patches.length;
     this.anchors.push({
-      frame, grid, fromFirst, finders: { near: new CoarseFinder(plane, grid.patches, 4), far: new CoarseFinder(plane, grid.patches, 8) },
-      halfWidth: plane.width / 2, halfHeight: plane.height / 2,
-      foundCount: new Float64Array(count), agreedCount: new Float64Array(count), movedVotes: new Float64Array(count),
+      frame,
+      grid,
+      fromFirst,
+      finders: { near: new CoarseFinder(plane, grid.patches, 4), far: new CoarseFinder(plane, grid.patches, 8) },
+      halfWidth: plane.width / 2,
+      halfHeight: plane.height / 2,
+      foundCount: new Float64Array(count),
+      agreedCount: new Float64Array(count),
+      movedVotes: new Float64Array(count),
     });
     this.current = this.anchors.length - 1;
     this.last = similarityToPose(IDENTITY);
@@ -335,8 +389,11 @@ export class CameraTracker {
       const from = this.anchors[i].fromFirst;
       if (i === this.current || !from) continue;
       const relative = composeSimilarity(here, invertSimilarity(from));
-      const near = abs(relative.dx) < 0.25 * this.width && abs(relative.dy) < 0.25 * this.height
-        && abs(relative.rotation) < 0.04 && abs(log(relative.scale)) < 0.04;
+      const near =
+        abs(relative.dx) < 0.25 * this.width &&
+        abs(relative.dy) < 0.25 * this.height &&
+        abs(relative.rotation) < 0.04 &&
+        abs(log(relative.scale)) < 0.04;
       if (!near) continue;
       this.current = i;
       this.last = similarityToPose(relative);
@@ -352,7 +409,8 @@ export class CameraTracker {
     this.last = similarityToPose(IDENTITY);
     this.step = new Float64Array(4);
     const seen = this.follow(plane, this.anchors[0]);
-    if (seen) anchor.fromFirst = composeSimilarity(invertSimilarity(poseToSimilarity(pose)), poseToSimilarity(seen.fit.pose));
+    if (seen)
+      anchor.fromFirst = composeSimilarity(invertSimilarity(poseToSimilarity(pose)), poseToSimilarity(seen.fit.pose));
     Object.assign(this, kept);
   }
 
@@ -385,7 +443,12 @@ export function reliabilities(anchor: Anchor): Float32Array {
 /** Greatest corner distance between two poses, in measuring pixels. */
 function farFrom(a: Pose, b: Pose, width: number, height: number): number {
   let worst = 0;
-  for (const [x, y] of [[-1, -1], [1, -1], [1, 1], [-1, 1]]) {
+  for (const [x, y] of [
+    [-1, -1],
+    [1, -1],
+    [1, 1],
+    [-1, 1],
+  ]) {
     const u = (x * width) / 2;
     const v = (y * height) / 2;
     const ex = a[0] - b[0] + (a[2] - b[2]) * u - (a[3] - b[3]) * v;

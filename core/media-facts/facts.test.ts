@@ -3,7 +3,15 @@ import { seededRandom } from '../image/random';
 import { mediaFacts, rateOf, RepeatMeter, type ContainerFacts } from './facts';
 
 const container = (times: number[], containerFps = '25/1'): ContainerFacts => ({
-  width: 320, height: 180, rotationDeg: 0, codec: 'h264', pixelFormat: 'yuv420p', bitDepth: 8, containerFps, times, timecode: null,
+  width: 320,
+  height: 180,
+  rotationDeg: 0,
+  codec: 'h264',
+  pixelFormat: 'yuv420p',
+  bitDepth: 8,
+  containerFps,
+  times,
+  timecode: null,
 });
 
 /** Feeds pictures by number: equal numbers are equal pictures. */
@@ -23,7 +31,13 @@ test('rates are read as fractions', () => {
 });
 
 test('fifteen pictures a second in a thirty file are seen for what they are', () => {
-  const f = mediaFacts(container(Array.from({ length: 60 }, (_, i) => i / 30), '30/1'), meter(Array.from({ length: 60 }, (_, i) => Math.floor(i / 2))));
+  const f = mediaFacts(
+    container(
+      Array.from({ length: 60 }, (_, i) => i / 30),
+      '30/1',
+    ),
+    meter(Array.from({ length: 60 }, (_, i) => Math.floor(i / 2))),
+  );
   expect(f.measured_fps).toBeCloseTo(30);
   expect(f.repeated_frames).toEqual(Array.from({ length: 30 }, (_, i) => 2 * i + 1));
   expect(f.real_fps).toBeCloseTo(15);
@@ -36,12 +50,20 @@ test('a still picture claims no repeats, nor does a steady one', () => {
 });
 
 test('gaps in the time stamps are missing frames', () => {
-  fc.assert(fc.property(fc.integer({ min: 2, max: 40 }), fc.integer({ min: 1, max: 5 }), fc.constantFrom(24, 25, 29.97, 50), (at, lost, fps) => {
-    const times = Array.from({ length: 60 }, (_, i) => (i + (i > at ? lost : 0)) / fps);
-    const f = mediaFacts(container(times, `${fps}/1`), meter(times.map((_, i) => i)));
-    expect(f.missing_frames).toEqual([{ after: at, count: lost }]);
-    expect(f.variable_rate).toBe(true);
-  }), { numRuns: 25 });
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 2, max: 40 }),
+      fc.integer({ min: 1, max: 5 }),
+      fc.constantFrom(24, 25, 29.97, 50),
+      (at, lost, fps) => {
+        const times = Array.from({ length: 60 }, (_, i) => (i + (i > at ? lost : 0)) / fps);
+        const f = mediaFacts(container(times, `${fps}/1`), meter(times.map((_, i) => i)));
+        expect(f.missing_frames).toEqual([{ after: at, count: lost }]);
+        expect(f.variable_rate).toBe(true);
+      },
+    ),
+    { numRuns: 25 },
+  );
 });
 
 test('a wandering rate is told from millisecond rounding', () => {
@@ -54,5 +76,9 @@ test('a wandering rate is told from millisecond rounding', () => {
 test('without time stamps the declared rate serves; with nothing it is null', () => {
   const none = mediaFacts(container([NaN, NaN, NaN]), meter([1, 2, 3]));
   expect(none).toMatchObject({ measured_fps: 25, variable_rate: null, frame_count: 3, missing_frames: [] });
-  expect(mediaFacts(container([], '0/0'), meter([1]))).toMatchObject({ measured_fps: null, real_fps: null, duration_s: null });
+  expect(mediaFacts(container([], '0/0'), meter([1]))).toMatchObject({
+    measured_fps: null,
+    real_fps: null,
+    duration_s: null,
+  });
 });

@@ -58,7 +58,8 @@ export class RepeatMeter {
     const count = Math.ceil(height / ROW_STEP) * width;
     const first = this.kernels === null;
     const kernels = (this.kernels ??= new Kernels(2 * count + 4096));
-    if (first) this.at = { now: kernels.reserve(count), before: kernels.reserve(count), counts: kernels.reserve(4 * 511) };
+    if (first)
+      this.at = { now: kernels.reserve(count), before: kernels.reserve(count), counts: kernels.reserve(4 * 511) };
     const { at } = this;
     const now = kernels.bytes(at.now, count);
     for (let y = 0, k = 0; y < height; y += ROW_STEP, k += width) now.set(data.subarray(y * width, (y + 1) * width), k);
@@ -103,11 +104,14 @@ export class RepeatMeter {
       const bound = COPY_RATIO * Math.max(...run);
       const before = f > 1 ? d[f - 1] : Infinity;
       const after = end + 1 < d.length ? d[end + 1] : Infinity;
-      const around = [...d.slice(Math.max(1, f - longest), f), ...d.slice(end + 1, end + 1 + longest)].sort((a, b) => b - a);
+      const around = [...d.slice(Math.max(1, f - longest), f), ...d.slice(end + 1, end + 1 + longest)].sort(
+        (a, b) => b - a,
+      );
       const fresh = around.length ? around[Math.floor(NEW_SHARE * around.length)] : 0;
       // At the take's end nothing shows that the pictures go on changing: a longer standstill there is the scene's.
       const open = end + 1 >= d.length && run.length > LONGEST_OPEN;
-      if (!open && run.length <= longest && before > bound && after > bound && fresh > Math.max(bound, LEAST_CHANGE)) run.forEach((_, k) => found.push(f + k));
+      if (!open && run.length <= longest && before > bound && after > bound && fresh > Math.max(bound, LEAST_CHANGE))
+        run.forEach((_, k) => found.push(f + k));
       f = end;
     }
     return found;
@@ -117,7 +121,7 @@ export class RepeatMeter {
 /** Median of absolute differences from their counts (index 255 is none), between whole levels in proportion. */
 function middleDifference(counts: Uint32Array, total: number): number {
   let seen = counts[255];
-  if (seen >= total / 2) return (0.5 * total) / Math.max(1, seen) * 0.5;
+  if (seen >= total / 2) return ((0.5 * total) / Math.max(1, seen)) * 0.5;
   for (let d = 1; d < 256; d++) {
     const n = counts[255 - d] + counts[255 + d];
     if (seen + n >= total / 2) return d - 0.5 + (total / 2 - seen) / n;

@@ -17,7 +17,8 @@ export interface View {
 /** The share by which the panorama follows what is seen, at least: light and focus change slowly. */
 const FOLLOW = 0.12;
 /** Widths and heights of the picture that a panorama may reach to each side. */
-const REACH_X = 2.2, REACH_Y = 0.8;
+const REACH_X = 2.2,
+  REACH_Y = 0.8;
 
 /**
  * What lies behind, put together from the pictures of a camera that may move: pixels of the first picture's place, reaching
@@ -36,7 +37,10 @@ export class Panorama {
   /** Whether its colour is shown too. */
   private coloured = false;
 
-  constructor(private readonly size: SmallSize, moving: boolean) {
+  constructor(
+    private readonly size: SmallSize,
+    moving: boolean,
+  ) {
     this.left = moving ? floor(size.width * REACH_X) : 0;
     this.top = moving ? floor(size.height * REACH_Y) : 0;
     this.width = size.width + 2 * this.left;
@@ -51,14 +55,39 @@ export class Panorama {
   show(pose: Similarity, colour = true): View {
     const { size, width, height, own, view } = this;
     const last = this.shown;
-    if (last && last.dx === pose.dx && last.dy === pose.dy && last.rotation === pose.rotation && last.scale === pose.scale && (this.coloured || !colour)) return view;
+    if (
+      last &&
+      last.dx === pose.dx &&
+      last.dy === pose.dy &&
+      last.rotation === pose.rotation &&
+      last.scale === pose.scale &&
+      (this.coloured || !colour)
+    )
+      return view;
     this.shown = { ...pose };
     this.coloured = colour;
     const back = invertSimilarity(pose);
-    const c = back.scale * cos(back.rotation), s = back.scale * sin(back.rotation);
-    const cx = (size.width - 1) / 2, cy = (size.height - 1) / 2;
+    const c = back.scale * cos(back.rotation),
+      s = back.scale * sin(back.rotation);
+    const cx = (size.width - 1) / 2,
+      cy = (size.height - 1) / 2;
     const [u0, v0] = applySimilarity(back, -cx, -cy);
-    this.kernels.run.showPanorama(at(own.field), width, height, u0 + cx + this.left, v0 + cy + this.top, c, s, size.width, size.height, colour ? 1 : 0, at(own.luma), at(own.blue), at(own.red), at(own.known));
+    this.kernels.run.showPanorama(
+      at(own.field),
+      width,
+      height,
+      u0 + cx + this.left,
+      v0 + cy + this.top,
+      c,
+      s,
+      size.width,
+      size.height,
+      colour ? 1 : 0,
+      at(own.luma),
+      at(own.blue),
+      at(own.red),
+      at(own.known),
+    );
     return view;
   }
 
@@ -69,30 +98,67 @@ export class Panorama {
   add(picture: SmallPicture, pose: Similarity, free: Uint8Array | null, gain: number): void {
     const { size, width, height, own } = this;
     this.shown = null;
-    const cx = (size.width - 1) / 2, cy = (size.height - 1) / 2;
+    const cx = (size.width - 1) / 2,
+      cy = (size.height - 1) / 2;
     // Every pixel of the panorama that the frame may show.
     const back = invertSimilarity(pose);
-    const corners = [[-cx, -cy], [cx, -cy], [cx, cy], [-cx, cy]].map(([x, y]) => applySimilarity(back, x, y));
-    const fromX = max(0, floor(min(...corners.map((p) => p[0])) + cx + this.left)), toX = min(width - 1, floor(max(...corners.map((p) => p[0])) + cx + this.left) + 1);
-    const fromY = max(0, floor(min(...corners.map((p) => p[1])) + cy + this.top)), toY = min(height - 1, floor(max(...corners.map((p) => p[1])) + cy + this.top) + 1);
-    const c = pose.scale * cos(pose.rotation), s = pose.scale * sin(pose.rotation);
+    const corners = [
+      [-cx, -cy],
+      [cx, -cy],
+      [cx, cy],
+      [-cx, cy],
+    ].map(([x, y]) => applySimilarity(back, x, y));
+    const fromX = max(0, floor(min(...corners.map((p) => p[0])) + cx + this.left)),
+      toX = min(width - 1, floor(max(...corners.map((p) => p[0])) + cx + this.left) + 1);
+    const fromY = max(0, floor(min(...corners.map((p) => p[1])) + cy + this.top)),
+      toY = min(height - 1, floor(max(...corners.map((p) => p[1])) + cy + this.top) + 1);
+    const c = pose.scale * cos(pose.rotation),
+      s = pose.scale * sin(pose.rotation);
     const [u0, v0] = applySimilarity(pose, -cx - this.left, -cy - this.top);
     own.seenLuma.set(picture.luma);
     own.seenBlue.set(picture.blue);
     own.seenRed.set(picture.red);
     if (free) own.free.set(free);
     this.kernels.run.addToPanorama(
-      at(own.field), at(own.weight), width, fromX, toX, fromY, toY, u0 + cx, v0 + cy, c, s,
-      at(own.seenLuma), at(own.seenBlue), at(own.seenRed), free ? at(own.free) : 0, size.width, size.height, size.colourWidth, size.colourHeight, gain, FOLLOW,
+      at(own.field),
+      at(own.weight),
+      width,
+      fromX,
+      toX,
+      fromY,
+      toY,
+      u0 + cx,
+      v0 + cy,
+      c,
+      s,
+      at(own.seenLuma),
+      at(own.seenBlue),
+      at(own.seenRed),
+      free ? at(own.free) : 0,
+      size.width,
+      size.height,
+      size.colourWidth,
+      size.colourHeight,
+      gain,
+      FOLLOW,
     );
   }
 }
 
 /** The field (luma, blue, red and whether it was seen, pixel by pixel), what it shows, and a frame, in the kernels' memory. */
 function room({ width, height, colourWidth, colourHeight }: SmallSize, whole: number) {
-  const pixels = width * height, colours = colourWidth * colourHeight;
+  const pixels = width * height,
+    colours = colourWidth * colourHeight;
   return Kernels.with({
-    field: ['floats', 4 * whole], weight: ['floats', whole], luma: ['floats', pixels], blue: ['floats', pixels], red: ['floats', pixels], known: ['bytes', pixels],
-    seenLuma: ['bytes', pixels], seenBlue: ['bytes', colours], seenRed: ['bytes', colours], free: ['bytes', pixels],
+    field: ['floats', 4 * whole],
+    weight: ['floats', whole],
+    luma: ['floats', pixels],
+    blue: ['floats', pixels],
+    red: ['floats', pixels],
+    known: ['bytes', pixels],
+    seenLuma: ['bytes', pixels],
+    seenBlue: ['bytes', colours],
+    seenRed: ['bytes', colours],
+    free: ['bytes', pixels],
   });
 }

@@ -11,7 +11,8 @@ export function checkTrick(trick: Trick): string[] {
     if (!part.name.trim()) wrong.push('Every part needs a name.');
     if (keys.has(part.key)) wrong.push(`Two parts have the key "${part.key}".`);
     keys.add(part.key);
-    if (!(part.seconds > 0 && part.seconds <= 3600)) wrong.push(`${part.name}: a length of above 0 and up to 3600 s can be planned.`);
+    if (!(part.seconds > 0 && part.seconds <= 3600))
+      wrong.push(`${part.name}: a length of above 0 and up to 3600 s can be planned.`);
   }
   const requirements = new Set<string>();
   for (const r of trick.requirements) {
@@ -24,19 +25,29 @@ export function checkTrick(trick: Trick): string[] {
     requirements.add(r.key);
     const missing = r.parts.find((p) => !keys.has(p));
     if (missing !== undefined) wrong.push(`${kind.name} speaks of a part "${missing}" that is not there.`);
-    if (new Set(r.parts).size < kind.parts) wrong.push(`${kind.name} needs ${kind.parts === 1 ? 'a part' : `${kind.parts} different parts`}.`);
+    if (new Set(r.parts).size < kind.parts)
+      wrong.push(`${kind.name} needs ${kind.parts === 1 ? 'a part' : `${kind.parts} different parts`}.`);
     if (kind.tolerance) {
       const { least, most, unit } = kind.tolerance;
-      if (r.tolerance === null || !(r.tolerance >= least && r.tolerance <= most)) wrong.push(`${kind.name}: ${least} to ${most} ${unit} can be asked for.`);
+      if (r.tolerance === null || !(r.tolerance >= least && r.tolerance <= most))
+        wrong.push(`${kind.name}: ${least} to ${most} ${unit} can be asked for.`);
     }
   }
-  for (const line of trick.script) if (line.part !== null && !keys.has(line.part)) wrong.push(`A script line speaks of a part "${line.part}" that is not there.`);
+  for (const line of trick.script)
+    if (line.part !== null && !keys.has(line.part))
+      wrong.push(`A script line speaks of a part "${line.part}" that is not there.`);
   return [...new Set(wrong)];
 }
 
 /** A key for a new part that no other part has: "pass", "pass-2" … */
 export function freshKey(name: string, taken: readonly string[]): string {
-  const base = name.toLowerCase().normalize('NFKD').replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '').slice(0, 30) || 'part';
+  const base =
+    name
+      .toLowerCase()
+      .normalize('NFKD')
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 30) || 'part';
   let key = base;
   for (let n = 2; taken.includes(key); n++) key = `${base}-${n}`;
   return key;

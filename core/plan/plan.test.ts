@@ -6,7 +6,12 @@ import { proposeOrder, standingOrders, stepsInOrder } from './rolling-order';
 import { NO_NOTES, type PlannedPart, type PlannedTrick } from './types';
 
 const HD = { width: 1920, height: 1080, fps: 25 };
-const planned = (key: string, parts: Record<string, string>, wishes: Partial<TrickWishes> = {}, id = key): PlannedTrick => ({ id, trick: findTrick(key)!, wishes: { ...NO_WISHES, ...wishes }, parts });
+const planned = (
+  key: string,
+  parts: Record<string, string>,
+  wishes: Partial<TrickWishes> = {},
+  id = key,
+): PlannedTrick => ({ id, trick: findTrick(key)!, wishes: { ...NO_WISHES, ...wishes }, parts });
 const part = (id: string): PlannedPart => ({ id, name: id, what: '', seconds: 5, optional: false });
 
 describe('contradictions', () => {
@@ -24,7 +29,8 @@ describe('contradictions', () => {
     expect(findContradictions({ ...NO_NOTES, fps: 63 }, HD, [slow])).toEqual([]);
   });
   test('a push beyond the headroom, a trick’s own rate and headroom, a small picture, a long shutter', () => {
-    const codes = (notes: object, t: PlannedTrick) => findContradictions({ ...NO_NOTES, ...notes }, HD, [t]).map((c) => c.code);
+    const codes = (notes: object, t: PlannedTrick) =>
+      findContradictions({ ...NO_NOTES, ...notes }, HD, [t]).map((c) => c.code);
     expect(codes({ width: 2560, height: 1440 }, planned('double', {}, { push_pct: 150 }))).toEqual(['headroom']);
     expect(codes({ width: 3840, height: 2160 }, planned('double', {}, { push_pct: 150 }))).toEqual([]);
     expect(codes({ fps: 25, width: 3840, height: 2160 }, planned('floater', {}))).toEqual(['rate']);
@@ -34,10 +40,15 @@ describe('contradictions', () => {
     expect(codes({ fps: 50, shutter_s: 1 / 50 }, double)).toEqual([]);
   });
   test('two positions on one setup are named once', () => {
-    const found = findContradictions(NO_NOTES, HD, [planned('double', {}, { height_m: 1.4 }), planned('slip-behind', {}, { height_m: 0.4 })]);
+    const found = findContradictions(NO_NOTES, HD, [
+      planned('double', {}, { height_m: 1.4 }),
+      planned('slip-behind', {}, { height_m: 0.4 }),
+    ]);
     expect(found).toHaveLength(1);
     expect(found[0]).toMatchObject({ code: 'position', tricks: ['double', 'slip-behind'] });
-    expect(findContradictions({ ...NO_NOTES, focal_mm: 35 }, HD, [planned('double', {}, { lens_mm: 50 })])[0].text).toContain('the setup 35 mm');
+    expect(
+      findContradictions({ ...NO_NOTES, focal_mm: 35 }, HD, [planned('double', {}, { lens_mm: 50 })])[0].text,
+    ).toContain('the setup 35 mm');
     expect(findContradictions(NO_NOTES, HD, [double, planned('pan-past-wipe', {})])[0].code).toBe('moving');
   });
 });
@@ -45,7 +56,9 @@ describe('contradictions', () => {
 describe('rolling order', () => {
   const parts = ['b', 'in', 'a', 'pull', 'end', 'p', 'out'].map(part);
   const tricks = [
-    planned('passing-wipe', { out: 'out', in: 'in' }), planned('double', { plate: 'p', 'pass-a': 'a', 'pass-b': 'b' }), planned('cover-pull', { pass: 'pull', plate: 'end' }),
+    planned('passing-wipe', { out: 'out', in: 'in' }),
+    planned('double', { plate: 'p', 'pass-a': 'a', 'pass-b': 'b' }),
+    planned('cover-pull', { pass: 'pull', plate: 'end' }),
   ];
 
   test('empty first, light-critical passes next, the end of a roll after its pass, other places last', () => {
@@ -61,27 +74,36 @@ describe('rolling order', () => {
     expect(steps[1].script.length).toBeGreaterThan(0);
   });
   test('one empty frame serves several tricks', () => {
-    const steps = proposeOrder([part('a'), part('p')], [planned('slip-behind', { plate: 'p', pass: 'a' }), planned('see-through', { plate: 'p', pass: 'a' })]);
+    const steps = proposeOrder(
+      [part('a'), part('p')],
+      [planned('slip-behind', { plate: 'p', pass: 'a' }), planned('see-through', { plate: 'p', pass: 'a' })],
+    );
     expect(steps[0]).toMatchObject({ part: { id: 'p' }, tricks: ['Slip-behind', 'See-through figure'] });
     expect(steps[0].why).toContain('serves 2 tricks');
   });
   test('whatever is planned, each part comes once, and a chosen order is kept', () => {
-    fc.assert(fc.property(fc.subarray([...TRICKS], { minLength: 1, maxLength: 4 }), fc.boolean(), (chosen, share) => {
-      const all: PlannedPart[] = [];
-      const plans = chosen.map((t): PlannedTrick => ({
-        id: t.key, trick: t, wishes: NO_WISHES,
-        parts: Object.fromEntries(t.parts.map((p) => {
-          const id = share && p.role === 'plate' ? 'shared' : `${t.key}.${p.key}`;
-          if (!all.some((q) => q.id === id)) all.push(part(id));
-          return [p.key, id];
-        })),
-      }));
-      const steps = proposeOrder(all, plans);
-      expect(steps.map((s) => s.part.id).sort()).toEqual(all.map((p) => p.id).sort());
-      expect(steps.every((s) => s.why.length > 10)).toBe(true);
-      expect(steps.map((s) => s.roll)).toEqual(steps.map((s) => s.roll).sort((a, b) => a - b));
-      expect(stepsInOrder([...all].reverse(), plans).map((s) => s.part.id)).toEqual(all.map((p) => p.id).reverse());
-    }));
+    fc.assert(
+      fc.property(fc.subarray([...TRICKS], { minLength: 1, maxLength: 4 }), fc.boolean(), (chosen, share) => {
+        const all: PlannedPart[] = [];
+        const plans = chosen.map((t): PlannedTrick => ({
+          id: t.key,
+          trick: t,
+          wishes: NO_WISHES,
+          parts: Object.fromEntries(
+            t.parts.map((p) => {
+              const id = share && p.role === 'plate' ? 'shared' : `${t.key}.${p.key}`;
+              if (!all.some((q) => q.id === id)) all.push(part(id));
+              return [p.key, id];
+            }),
+          ),
+        }));
+        const steps = proposeOrder(all, plans);
+        expect(steps.map((s) => s.part.id).sort()).toEqual(all.map((p) => p.id).sort());
+        expect(steps.every((s) => s.why.length > 10)).toBe(true);
+        expect(steps.map((s) => s.roll)).toEqual(steps.map((s) => s.roll).sort((a, b) => a - b));
+        expect(stepsInOrder([...all].reverse(), plans).map((s) => s.part.id)).toEqual(all.map((p) => p.id).reverse());
+      }),
+    );
   });
   test('standing orders say who must not touch what', () => {
     expect(standingOrders([tricks[1]]).join(' ')).toMatch(/Nobody touches the tripod.*Nobody changes a lamp/);

@@ -1,7 +1,10 @@
 import type { PlannedPart, PlannedTrick, RollStep } from './types';
 import type { TrickPart } from '../tricks/types';
 
-interface Need { trick: PlannedTrick; part: TrickPart }
+interface Need {
+  trick: PlannedTrick;
+  part: TrickPart;
+}
 
 /** For each part of the setup, the tricks that rest on it. */
 function needsOf(tricks: readonly PlannedTrick[]): Map<string, Need[]> {
@@ -41,11 +44,16 @@ export function proposeOrder(parts: readonly PlannedPart[], tricks: readonly Pla
     const group = elsewhere ? 4 : plate && !ends ? 0 : all.some((n) => lightCritical(n.trick)) ? 1 : 2;
     return [group, plate && !ends ? 0 : first, ends ? 2 : still ? 3 : 1];
   };
-  const sorted = parts.map((part, at) => ({ part, key: [...rank(part.id), at] })).sort((a, b) => {
-    for (let i = 0; i < a.key.length; i++) if (a.key[i] !== b.key[i]) return a.key[i] - b.key[i];
-    return 0;
-  });
-  return describe(sorted.map((s) => s.part), needs);
+  const sorted = parts
+    .map((part, at) => ({ part, key: [...rank(part.id), at] }))
+    .sort((a, b) => {
+      for (let i = 0; i < a.key.length; i++) if (a.key[i] !== b.key[i]) return a.key[i] - b.key[i];
+      return 0;
+    });
+  return describe(
+    sorted.map((s) => s.part),
+    needs,
+  );
 }
 
 /** Ids of the setup's parts that are recorded in another place. */
@@ -64,13 +72,23 @@ function describe(parts: readonly PlannedPart[], needs: Map<string, Need[]>): Ro
   return parts.map((part) => {
     const all = needs.get(part.id) ?? [];
     const names = [...new Set(all.map((n) => n.trick.trick.name))];
-    const together = new Set(all.filter((n) => n.trick.trick.oneRoll && n.part.role !== 'still').map((n) => n.trick.id));
+    const together = new Set(
+      all.filter((n) => n.trick.trick.oneRoll && n.part.role !== 'still').map((n) => n.trick.id),
+    );
     const goesOn = [...together].some((id) => rolling.has(id));
     if (!goesOn) roll++;
     rolling = goesOn ? new Set([...rolling, ...together]) : together;
     return {
-      part, tricks: names, roll, elsewhere: isElsewhere(all), why: reason(all, names, goesOn),
-      script: [...new Map(all.flatMap((n) => n.trick.trick.script.filter((l) => l.part === n.part.key).map((l) => [l.say, l] as const))).values()],
+      part,
+      tricks: names,
+      roll,
+      elsewhere: isElsewhere(all),
+      why: reason(all, names, goesOn),
+      script: [
+        ...new Map(
+          all.flatMap((n) => n.trick.trick.script.filter((l) => l.part === n.part.key).map((l) => [l.say, l] as const)),
+        ).values(),
+      ],
       requirements: all.flatMap((n) => n.trick.trick.requirements.filter((r) => r.parts.includes(n.part.key))),
     };
   });
@@ -82,9 +100,12 @@ function reason(all: Need[], names: string[], goesOn: boolean): string {
   if (isElsewhere(all)) return 'Belongs to the other place: roll it when you stand there.';
   if (all.every((n) => n.part.role === 'still')) return 'Taken from a pass already rolled.';
   const on = goesOn ? ' Do not stop the camera before it.' : '';
-  if (plate && all.every((n) => n.part.place === 'last')) return `At the end of the same roll, when the light is still that of the pass.${on}`;
+  if (plate && all.every((n) => n.part.place === 'last'))
+    return `At the end of the same roll, when the light is still that of the pass.${on}`;
   if (plate) {
-    return names.length > 1 ? `One empty frame serves ${names.length} tricks; before anybody has touched anything.` : 'Empty first, before anybody has touched anything.';
+    return names.length > 1
+      ? `One empty frame serves ${names.length} tricks; before anybody has touched anything.`
+      : 'Empty first, before anybody has touched anything.';
   }
   if (all.some((n) => lightCritical(n.trick))) return `Close to the empty frame, before the light goes.${on}`;
   return `Depends less on the light, so it can wait.${on}`;
@@ -95,11 +116,15 @@ export function standingOrders(tricks: readonly PlannedTrick[]): string[] {
   const said = tricks.flatMap((t) => t.trick.script.filter((l) => l.part === null).map((l) => l.say));
   const locked = tricks.some((t) => t.trick.camera === 'still');
   const light = tricks.some((t) => t.trick.requirements.some((r) => r.kind === 'same-light'));
-  const clean = tricks.some((t) => t.trick.requirements.some((r) => r.kind === 'clean-plate' || r.kind === 'same-position'));
-  return [...new Set([
-    ...said,
-    ...(locked ? ['Nobody touches the tripod, the camera or its cable.'] : []),
-    ...(light ? ['Nobody changes a lamp, a curtain or a door.'] : []),
-    ...(clean ? ['Nobody moves anything that is in the picture between the parts.'] : []),
-  ])];
+  const clean = tricks.some((t) =>
+    t.trick.requirements.some((r) => r.kind === 'clean-plate' || r.kind === 'same-position'),
+  );
+  return [
+    ...new Set([
+      ...said,
+      ...(locked ? ['Nobody touches the tripod, the camera or its cable.'] : []),
+      ...(light ? ['Nobody changes a lamp, a curtain or a door.'] : []),
+      ...(clean ? ['Nobody moves anything that is in the picture between the parts.'] : []),
+    ]),
+  ];
 }

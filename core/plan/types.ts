@@ -19,10 +19,25 @@ export interface CameraNotes {
 }
 
 export const NO_NOTES: CameraNotes = {
-  camera: '', lens: '', focal_mm: null, width: null, height: null, fps: null, shutter_s: null, iso: null, white_k: null, focus_m: null, height_m: null, tilt_deg: null,
+  camera: '',
+  lens: '',
+  focal_mm: null,
+  width: null,
+  height: null,
+  fps: null,
+  shutter_s: null,
+  iso: null,
+  white_k: null,
+  focus_m: null,
+  height_m: null,
+  tilt_deg: null,
 };
 
-export interface Delivery { width: number; height: number; fps: number }
+export interface Delivery {
+  width: number;
+  height: number;
+  fps: number;
+}
 
 /** A trick as it is planned on a setup: its own copy, adjusted, and which of the setup's parts records which of its parts. */
 export interface PlannedTrick {
@@ -34,7 +49,13 @@ export interface PlannedTrick {
 }
 
 /** Something to be recorded at a setup; several tricks may rest on it. */
-export interface PlannedPart { id: string; name: string; what: string; seconds: number; optional: boolean }
+export interface PlannedPart {
+  id: string;
+  name: string;
+  what: string;
+  seconds: number;
+  optional: boolean;
+}
 
 /** Something in the plan that cannot work, or will hurt, with what to do. */
 export interface Contradiction {

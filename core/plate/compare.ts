@@ -33,7 +33,9 @@ export interface CompareInput {
 }
 
 /** A background in place of a plate, with what of it was ever seen free. */
-export interface SmallPlate { background: Background }
+export interface SmallPlate {
+  background: Background;
+}
 
 /** What differs in light, and in what stands in the picture, between a plate and a take's background. */
 export type PictureGap = Pick<PlateComparison, 'light' | 'moved' | 'intruders'>;
@@ -51,7 +53,11 @@ export function comparePictures(input: CompareInput): PictureGap | null {
   } else {
     stack.frame(plate);
   }
-  const reader = new SteadyReader(stack, [offset ? invertSimilarity(offset) : { dx: 0, dy: 0, rotation: 0, scale: 1 }], factor);
+  const reader = new SteadyReader(
+    stack,
+    [offset ? invertSimilarity(offset) : { dx: 0, dy: 0, rotation: 0, scale: 1 }],
+    factor,
+  );
   const picture = reader.read(0)!;
   const stops = stopsTable(input.curve);
   const free = Uint8Array.from(background.restless, (r) => (r ? 0 : 1));
@@ -59,7 +65,14 @@ export function comparePictures(input: CompareInput): PictureGap | null {
   const reading = gauge.read(picture.luma, picture.seen);
   if (!reading) return null;
   // One still picture has more of its own in it than the mean of many: grain, and edges laid anew.
-  const wary: Background = { ...background, moved: true, gradient: steps(background), colourNoise: 1.5 * background.colourNoise + 1.5, sigma: background.sigma.map((s) => 1.5 * s + 0.4), sigmaDown: background.sigmaDown.map((s) => 1.5 * s + 0.4) };
+  const wary: Background = {
+    ...background,
+    moved: true,
+    gradient: steps(background),
+    colourNoise: 1.5 * background.colourNoise + 1.5,
+    sigma: background.sigma.map((s) => 1.5 * s + 0.4),
+    sigmaDown: background.sigmaDown.map((s) => 1.5 * s + 0.4),
+  };
   const differ = new Differ(wary, stops);
   const shade = new ShadeTest(background, stops);
   let zones = new ZoneField(background, slopes(stops), 1, differ);
@@ -83,23 +96,51 @@ export function comparePictures(input: CompareInput): PictureGap | null {
   const gap = -light;
   const even = zones.smoothed();
   let worst = -1;
-  even.forEach((s, z) => { if (!Number.isNaN(s) && (worst < 0 || abs(gap - s) > abs(gap - even[worst]))) worst = z; });
-  const sx = input.width / background.width, sy = input.height / background.height;
-  const box = (f: { left: number; top: number; right: number; bottom: number }): Box => ({ x: f.left * sx, y: f.top * sy, width: (f.right - f.left + 1) * sx, height: (f.bottom - f.top + 1) * sy });
+  even.forEach((s, z) => {
+    if (!Number.isNaN(s) && (worst < 0 || abs(gap - s) > abs(gap - even[worst]))) worst = z;
+  });
+  const sx = input.width / background.width,
+    sy = input.height / background.height;
+  const box = (f: { left: number; top: number; right: number; bottom: number }): Box => ({
+    x: f.left * sx,
+    y: f.top * sy,
+    width: (f.right - f.left + 1) * sx,
+    height: (f.bottom - f.top + 1) * sy,
+  });
   const stands = figures.map((f) => standsIn(f, picture.luma, background));
   const intrudes = figures.map((_, k) => stands[k] === 'plate' && !hasCounterpart(k, figures, stands));
-  const moved = figures.flatMap((f, k) => (intrudes[k] ? [] : [{ ...box(f), strength: strengthOf(f, differ, background.width), only: stands[k] === 'take' && !hasCounterpart(k, figures, stands) ? 'take' as const : null }]));
+  const moved = figures.flatMap((f, k) =>
+    intrudes[k]
+      ? []
+      : [
+          {
+            ...box(f),
+            strength: strengthOf(f, differ, background.width),
+            only: stands[k] === 'take' && !hasCounterpart(k, figures, stands) ? ('take' as const) : null,
+          },
+        ],
+  );
   const intruders = figures.flatMap((f, k) => (intrudes[k] ? [box(f)] : []));
   return {
     light: {
-      gap_stops: gap, red_stops: white ? -white.red : null, blue_stops: white ? -white.blue : null,
-      worst_region: worst < 0 ? null : {
-        x: ((worst % ZONES_ACROSS) * input.width) / ZONES_ACROSS, y: (floor(worst / ZONES_ACROSS) * input.height) / ZONES_DOWN,
-        width: input.width / ZONES_ACROSS, height: input.height / ZONES_DOWN, stops: gap - even[worst],
-      },
-      fade_in_frames: 0, uncertainty_stops: 0.005 + 0.02 * (1 - min(1, reading.share)),
+      gap_stops: gap,
+      red_stops: white ? -white.red : null,
+      blue_stops: white ? -white.blue : null,
+      worst_region:
+        worst < 0
+          ? null
+          : {
+              x: ((worst % ZONES_ACROSS) * input.width) / ZONES_ACROSS,
+              y: (floor(worst / ZONES_ACROSS) * input.height) / ZONES_DOWN,
+              width: input.width / ZONES_ACROSS,
+              height: input.height / ZONES_DOWN,
+              stops: gap - even[worst],
+            },
+      fade_in_frames: 0,
+      uncertainty_stops: 0.005 + 0.02 * (1 - min(1, reading.share)),
     },
-    moved: moved.sort((a, b) => b.strength * b.width * b.height - a.strength * a.width * a.height), intruders,
+    moved: moved.sort((a, b) => b.strength * b.width * b.height - a.strength * a.width * a.height),
+    intruders,
   };
 }
 
@@ -118,7 +159,12 @@ function smallPicture({ luma, blue, red }: Background): SmallPicture {
 function hide(figures: readonly Figure[], strength: Float32Array, { width, height }: Background): void {
   for (const f of figures) {
     for (let k = 0; k < f.rows.length; k += 4) {
-      for (let y = max(0, f.rows[k] - 3); y <= min(height - 1, f.rows[k] + 3); y++) strength.fill(Infinity, y * width + max(0, f.rows[k + 1] - 3), y * width + min(width - 1, f.rows[k + 2] + 3) + 1);
+      for (let y = max(0, f.rows[k] - 3); y <= min(height - 1, f.rows[k] + 3); y++)
+        strength.fill(
+          Infinity,
+          y * width + max(0, f.rows[k + 1] - 3),
+          y * width + min(width - 1, f.rows[k + 2] + 3) + 1,
+        );
     }
   }
 }
@@ -138,22 +184,42 @@ const MOST_STEP = 40;
 function standsIn(figure: Figure, plate: Uint8Array, { width, height, luma }: Background): 'plate' | 'take' | 'both' {
   if (!figure.box) return 'plate';
   const inside = new Uint8Array(width * height);
-  for (let k = 0; k < figure.rows.length; k += 4) inside.fill(1, figure.rows[k] * width + figure.rows[k + 1], figure.rows[k] * width + figure.rows[k + 2] + 1);
-  const there = { across: 0, along: 0 }, here = { across: 0, along: 0 };
+  for (let k = 0; k < figure.rows.length; k += 4)
+    inside.fill(1, figure.rows[k] * width + figure.rows[k + 1], figure.rows[k] * width + figure.rows[k + 2] + 1);
+  const there = { across: 0, along: 0 },
+    here = { across: 0, along: 0 };
   const step = (a: number, b: number) => min(MOST_STEP, abs(a - b));
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       if (!inside[i]) continue;
       for (const [dx, dy] of OUTWARDS) {
-        const far = { x: x + (1 + 2 * SPAN) * dx, y: y + (1 + 2 * SPAN) * dy }, deep = { x: x - SPAN * dx, y: y - SPAN * dy };
-        if (far.x < 0 || far.y < 0 || far.x >= width || far.y >= height || deep.x < 0 || deep.y < 0 || deep.x >= width || deep.y >= height) continue;
-        const d = dy * width + dx, o = i + (1 + SPAN) * d;
+        const far = { x: x + (1 + 2 * SPAN) * dx, y: y + (1 + 2 * SPAN) * dy },
+          deep = { x: x - SPAN * dx, y: y - SPAN * dy };
+        if (
+          far.x < 0 ||
+          far.y < 0 ||
+          far.x >= width ||
+          far.y >= height ||
+          deep.x < 0 ||
+          deep.y < 0 ||
+          deep.x >= width ||
+          deep.y >= height
+        )
+          continue;
+        const d = dy * width + dx,
+          o = i + (1 + SPAN) * d;
         // The outline is known to a pixel or two: a span that long lies between the two sides that are held against each other.
         if (inside[i + d] || inside[i + 2 * d] || inside[o] || !inside[deep.y * width + deep.x]) continue;
         const a = i - d;
-        const inner = deep.x - dx >= 0 && deep.y - dy >= 0 && deep.x - dx < width && deep.y - dy < height ? i - (1 + SPAN) * d : i - SPAN * d;
-        for (const [sums, p] of [[there, plate], [here, luma]] as const) {
+        const inner =
+          deep.x - dx >= 0 && deep.y - dy >= 0 && deep.x - dx < width && deep.y - dy < height
+            ? i - (1 + SPAN) * d
+            : i - SPAN * d;
+        for (const [sums, p] of [
+          [there, plate],
+          [here, luma],
+        ] as const) {
           sums.across += step(p[a], p[o]);
           sums.along += NOISE_STEP + 0.5 * (step(p[a], p[inner]) + step(p[o], p[i + (1 + 2 * SPAN) * d]));
         }
@@ -161,34 +227,67 @@ function standsIn(figure: Figure, plate: Uint8Array, { width, height, luma }: Ba
     }
   }
   if (there.along === 0) return 'both';
-  const plateStep = there.across / there.along, takeStep = here.across / here.along;
+  const plateStep = there.across / there.along,
+    takeStep = here.across / here.along;
   return plateStep > CLEARLY * takeStep ? 'plate' : takeStep > SURELY * plateStep ? 'take' : 'both';
 }
 
 /** Small pixels between two spots whose difference is a step. */
 const SPAN = 3;
-const OUTWARDS = [[1, 0], [-1, 0], [0, 1], [0, -1]] as const;
+const OUTWARDS = [
+  [1, 0],
+  [-1, 0],
+  [0, 1],
+  [0, -1],
+] as const;
 
 /** A thing that moved is missed at one place and new at another close by; somebody in the plate is new only. */
-function hasCounterpart(k: number, figures: readonly Figure[], stands: readonly ('plate' | 'take' | 'both')[]): boolean {
+function hasCounterpart(
+  k: number,
+  figures: readonly Figure[],
+  stands: readonly ('plate' | 'take' | 'both')[],
+): boolean {
   const a = figures[k];
   const size = (f: Figure) => f.body + f.shadow;
-  return figures.some((b, j) => j !== k && stands[j] !== stands[k] && size(b) > 0.3 * size(a) && size(b) < 3.3 * size(a)
-    && abs(b.left + b.right - a.left - a.right) / 2 < 2.5 * (a.right - a.left + 10) && abs(b.top + b.bottom - a.top - a.bottom) / 2 < 1.5 * (a.bottom - a.top + 10));
+  return figures.some(
+    (b, j) =>
+      j !== k &&
+      stands[j] !== stands[k] &&
+      size(b) > 0.3 * size(a) &&
+      size(b) < 3.3 * size(a) &&
+      abs(b.left + b.right - a.left - a.right) / 2 < 2.5 * (a.right - a.left + 10) &&
+      abs(b.top + b.bottom - a.top - a.bottom) / 2 < 1.5 * (a.bottom - a.top + 10),
+  );
 }
 
 /** How much a thing differs, 0 to 1: mean difference over its pixels of 100 levels. */
 function strengthOf(figure: Figure, differ: Differ, width: number): number {
-  let sum = 0, n = 0;
+  let sum = 0,
+    n = 0;
   for (let k = 0; k < figure.rows.length; k += 4) {
-    for (let x = figure.rows[k + 1]; x <= figure.rows[k + 2]; x++, n++) sum += abs(differ.difference[figure.rows[k] * width + x]);
+    for (let x = figure.rows[k + 1]; x <= figure.rows[k + 2]; x++, n++)
+      sum += abs(differ.difference[figure.rows[k] * width + x]);
   }
   return n ? min(1, sum / n / 100) : 0;
 }
 
 /** Boxes round everything that was somebody at some time, for a plate that is a recording. */
-export function whoWasIn(figures: readonly (readonly Figure[] | null)[], width: number, height: number, scaleX: number, scaleY: number): Box[] {
+export function whoWasIn(
+  figures: readonly (readonly Figure[] | null)[],
+  width: number,
+  height: number,
+  scaleX: number,
+  scaleY: number,
+): Box[] {
   const mask = new Uint8Array(width * height);
-  for (const all of figures) for (const f of all ?? []) for (let k = 0; k < f.rows.length; k += 4) mask.fill(1, f.rows[k] * width + f.rows[k + 1], f.rows[k] * width + f.rows[k + 2] + 1);
-  return findRegions(mask, width, height, HOT).map((r) => ({ x: r.left * scaleX, y: r.top * scaleY, width: (r.right - r.left + 1) * scaleX, height: (r.bottom - r.top + 1) * scaleY }));
+  for (const all of figures)
+    for (const f of all ?? [])
+      for (let k = 0; k < f.rows.length; k += 4)
+        mask.fill(1, f.rows[k] * width + f.rows[k + 1], f.rows[k] * width + f.rows[k + 2] + 1);
+  return findRegions(mask, width, height, HOT).map((r) => ({
+    x: r.left * scaleX,
+    y: r.top * scaleY,
+    width: (r.right - r.left + 1) * scaleX,
+    height: (r.bottom - r.top + 1) * scaleY,
+  }));
 }

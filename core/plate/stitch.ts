@@ -5,7 +5,12 @@ import type { Box } from '../report/types';
 const { floor, max, min, round } = Math;
 
 /** Full-size colour, three values a pixel, row by row. */
-export interface ColourPicture { width: number; height: number; data: Uint8Array | Uint16Array; most: 255 | 65535 }
+export interface ColourPicture {
+  width: number;
+  height: number;
+  data: Uint8Array | Uint16Array;
+  most: 255 | 65535;
+}
 
 /** Regions of never seen pixels smaller than this share of the picture are not worth a box. */
 const LEAST_UNSEEN = 0.00005;
@@ -21,7 +26,12 @@ export class PlateStitcher {
   private frames = 0;
 
   /** @param keepGrain each pixel from one frame alone, so that the plate has a frame's own grain */
-  constructor(private readonly width: number, private readonly height: number, private readonly most: 255 | 65535, private readonly keepGrain = false) {
+  constructor(
+    private readonly width: number,
+    private readonly height: number,
+    private readonly most: 255 | 65535,
+    private readonly keepGrain = false,
+  ) {
     this.sums = new Float64Array(width * height * 3);
     this.weights = new Float32Array(width * height);
     this.all = new Float64Array(keepGrain ? 0 : width * height * 3);
@@ -31,7 +41,11 @@ export class PlateStitcher {
    * @param free which pixels may be used, on a smaller grid; null for all
    * @param relight new value for each value (0 to `most`), to bring the frame to the plate's light; null leaves it
    */
-  add(data: Uint8Array | Uint16Array, free: { mask: Uint8Array; width: number; height: number } | null, relight: Float32Array | null): void {
+  add(
+    data: Uint8Array | Uint16Array,
+    free: { mask: Uint8Array; width: number; height: number } | null,
+    relight: Float32Array | null,
+  ): void {
     const { width, height, sums, weights, all } = this;
     const average = all.length > 0;
     for (let y = 0, i = 0; y < height; y++) {
@@ -40,7 +54,9 @@ export class PlateStitcher {
         const open = free ? free.mask[row + min(free.width - 1, floor((x * free.width) / width))] : 1;
         if (!open && !average) continue;
         const k = 3 * i;
-        const r = relight ? relight[data[k]] : data[k], g = relight ? relight[data[k + 1]] : data[k + 1], b = relight ? relight[data[k + 2]] : data[k + 2];
+        const r = relight ? relight[data[k]] : data[k],
+          g = relight ? relight[data[k + 1]] : data[k + 1],
+          b = relight ? relight[data[k + 2]] : data[k + 2];
         if (average) {
           all[k] += r;
           all[k + 1] += g;
@@ -72,8 +88,14 @@ export class PlateStitcher {
         data[3 * i + c] = max(0, min(most, round(v)));
       }
     }
-    const boxes = unseen ? findRegions(missing, width, height, max(4, LEAST_UNSEEN * weights.length))
-      .map((r) => ({ x: r.left, y: r.top, width: r.right - r.left + 1, height: r.bottom - r.top + 1 })) : [];
+    const boxes = unseen
+      ? findRegions(missing, width, height, max(4, LEAST_UNSEEN * weights.length)).map((r) => ({
+          x: r.left,
+          y: r.top,
+          width: r.right - r.left + 1,
+          height: r.bottom - r.top + 1,
+        }))
+      : [];
     return { picture: { width, height, data, most }, unseenShare: unseen / weights.length, unseen: boxes };
   }
 }

@@ -2,7 +2,13 @@ import { boxMean } from '../image/regions';
 import type { Background } from '../scene/background';
 
 /** Passes of box filters, radius and number: near enough to what a lens does at the size of a few small pixels. */
-const BLURS: [radius: number, passes: number][] = [[1, 1], [1, 2], [2, 2], [3, 2], [4, 2]];
+const BLURS: [radius: number, passes: number][] = [
+  [1, 1],
+  [1, 2],
+  [2, 2],
+  [3, 2],
+  [4, 2],
+];
 /** A difference larger than this, levels, is somebody's and says nothing of the blur. */
 const CAP = 12;
 
@@ -18,7 +24,8 @@ export class DefocusedBackground {
    */
   nearest(luma: Uint8Array, table: Float32Array): Float32Array {
     this.steps ??= [this.background.luma, ...BLURS.map(([radius, passes]) => blurred(this.background, radius, passes))];
-    let best = this.steps[0], least = Infinity;
+    let best = this.steps[0],
+      least = Infinity;
     for (const step of this.steps) {
       const off = distance(luma, table, step);
       if (off < least) {

@@ -34,12 +34,28 @@ const MOST_FIELDS = 3;
 
 /** What a differ keeps in the kernels' memory. */
 function room({ width, height, colourWidth, colourHeight }: Background) {
-  const pixels = width * height, colours = colourWidth * colourHeight;
-  return Kernels.with({
-    luma: ['bytes', pixels], table: ['floats', 256], expected: ['floats', pixels], inverse: ['floats', pixels], restless: ['bytes', pixels],
-    difference: ['floats', pixels], scaled: ['floats', pixels], rows: ['floats', pixels], strength: ['floats', pixels],
-    blue: ['bytes', colours], red: ['bytes', colours], ownBlue: ['floats', colours], ownRed: ['floats', colours], stray: ['floats', colours], colour: ['floats', colours],
-  }, MOST_FIELDS * roomFor(zoneShapes(pixels)));
+  const pixels = width * height,
+    colours = colourWidth * colourHeight;
+  return Kernels.with(
+    {
+      luma: ['bytes', pixels],
+      table: ['floats', 256],
+      expected: ['floats', pixels],
+      inverse: ['floats', pixels],
+      restless: ['bytes', pixels],
+      difference: ['floats', pixels],
+      scaled: ['floats', pixels],
+      rows: ['floats', pixels],
+      strength: ['floats', pixels],
+      blue: ['bytes', colours],
+      red: ['bytes', colours],
+      ownBlue: ['floats', colours],
+      ownRed: ['floats', colours],
+      stray: ['floats', colours],
+      colour: ['floats', colours],
+    },
+    MOST_FIELDS * roomFor(zoneShapes(pixels)),
+  );
 }
 
 /** Holds a picture against the background, pixel by pixel. Buffers are used again for each frame. */
@@ -57,7 +73,10 @@ export class Differ {
   private readonly peak: Uint8Array;
   private readonly defocused: DefocusedBackground;
 
-  constructor(private readonly background: Background, private readonly stops: Float32Array) {
+  constructor(
+    private readonly background: Background,
+    private readonly stops: Float32Array,
+  ) {
     const { kernels, arrays } = room(background);
     this.kernels = kernels;
     this.own = arrays;
@@ -67,8 +86,10 @@ export class Differ {
     this.defocused = new DefocusedBackground(background);
     const slack = background.moved ? MOVED_SLACK_PX : SLACK_PX;
     this.peak = Uint8Array.from(background.luma, (v, i) => {
-      const x = i % background.width, y = (i - x) / background.width;
-      const c = min(background.colourHeight - 1, y >> 1) * background.colourWidth + min(background.colourWidth - 1, x >> 1);
+      const x = i % background.width,
+        y = (i - x) / background.width;
+      const c =
+        min(background.colourHeight - 1, y >> 1) * background.colourWidth + min(background.colourWidth - 1, x >> 1);
       return max(0, min(255, v + max(0, 1.5748 * (background.red[c] - 128), 1.8556 * (background.blue[c] - 128))));
     });
     arrays.restless.set(background.restless);
@@ -78,7 +99,8 @@ export class Differ {
     if (background.moved) arrays.stray.set(colourSteps(background).map((step) => MOVED_SLACK_PX * step));
     const lean: number[] = [];
     for (let i = 0; i < arrays.inverse.length; i++) {
-      const noise = background.sigma[i], edge = slack * background.gradient[i];
+      const noise = background.sigma[i],
+        edge = slack * background.gradient[i];
       arrays.inverse[i] = 1 / sqrt(noise * noise + edge * edge);
       if (background.sigmaDown[i] !== background.sigma[i]) lean.push(i);
     }
@@ -87,7 +109,13 @@ export class Differ {
 
   /** @param light stops of the picture over the background. @param soft share of the fine detail that the lens has lost in this frame */
   compare(picture: SteadyPicture, light: number, zones: ZoneField | null, soft = 0): void {
-    const { background, difference, own, leaning, kernels: { run } } = this;
+    const {
+      background,
+      difference,
+      own,
+      leaning,
+      kernels: { run },
+    } = this;
     const { width, height } = background;
     const { luma, seen } = picture;
     const { scaled } = own;
@@ -97,7 +125,16 @@ export class Differ {
     own.luma.set(luma);
     own.table.set(table);
     own.expected.set(soft > LEAST_SOFT ? this.defocused.nearest(luma, table) : background.luma);
-    run.subtract(at(own.luma), at(own.table), at(own.expected), extra ? at(extra) : 0, at(own.inverse), at(difference), at(scaled), pixels);
+    run.subtract(
+      at(own.luma),
+      at(own.table),
+      at(own.expected),
+      extra ? at(extra) : 0,
+      at(own.inverse),
+      at(difference),
+      at(scaled),
+      pixels,
+    );
     if (abs(light) > LEAST_RELIT) this.allowForClipping(light);
     if (soft > LEAST_SOFT) this.allowForSoftness(soft);
     for (const i of leaning) if (difference[i] < 0) scaled[i] = difference[i] / background.sigmaDown[i];
@@ -113,26 +150,60 @@ export class Differ {
 
   /** One colour may burn out long before luma does: then the picture cannot get as bright as expected, or was brighter than the background could show. */
   private allowForClipping(light: number): void {
-    const { difference, peak, own: { scaled } } = this;
+    const {
+      difference,
+      peak,
+      own: { scaled },
+    } = this;
     const up = relight(this.stops, max(0, light));
-    for (let i = 0; i < scaled.length; i++) if (up[peak[i]] > BURNT && (light > 0 ? difference[i] < 0 : difference[i] > 0)) difference[i] = scaled[i] = 0;
+    for (let i = 0; i < scaled.length; i++)
+      if (up[peak[i]] > BURNT && (light > 0 ? difference[i] < 0 : difference[i] > 0)) difference[i] = scaled[i] = 0;
   }
 
   /** A picture out of focus differs wherever there is detail close by. */
   private allowForSoftness(soft: number): void {
-    const { difference, background, own: { scaled, inverse } } = this;
-    for (let i = 0; i < scaled.length; i++) scaled[i] = difference[i] / hypot(1 / inverse[i], SOFT_SLACK_PX * soft * background.rough[i], SOFT_LEVELS * soft * soft);
+    const {
+      difference,
+      background,
+      own: { scaled, inverse },
+    } = this;
+    for (let i = 0; i < scaled.length; i++)
+      scaled[i] =
+        difference[i] / hypot(1 / inverse[i], SOFT_SLACK_PX * soft * background.rough[i], SOFT_LEVELS * soft * soft);
   }
 
   private compareColour({ blue, red }: SteadyPicture, light: number, soft: number): void {
-    const { background: { colourWidth, colourHeight, width, height, colourNoise }, own, kernels: { run } } = this;
+    const {
+      background: { colourWidth, colourHeight, width, height, colourNoise },
+      own,
+      kernels: { run },
+    } = this;
     own.blue.set(blue);
     own.red.set(red);
     // The further the light is off, the less is known of what a strong colour becomes.
     const doubt = min(1, 0.6 * abs(light));
-    run.compareColour(at(own.blue), at(own.red), at(own.ownBlue), at(own.ownRed), at(own.stray), 2 ** (light / 2.1), doubt, at(own.colour), colourWidth * colourHeight);
+    run.compareColour(
+      at(own.blue),
+      at(own.red),
+      at(own.ownBlue),
+      at(own.ownRed),
+      at(own.stray),
+      2 ** (light / 2.1),
+      doubt,
+      at(own.colour),
+      colourWidth * colourHeight,
+    );
     const noise = max(LEAST_COLOUR, 1.6 * colourNoise) * (soft > LEAST_SOFT ? 1 + 6 * soft : 1);
-    run.strengthenByColour(at(own.colour), colourWidth, colourHeight, width, height, noise, at(own.restless), at(own.strength));
+    run.strengthenByColour(
+      at(own.colour),
+      colourWidth,
+      colourHeight,
+      width,
+      height,
+      noise,
+      at(own.restless),
+      at(own.strength),
+    );
   }
 }
 

@@ -37,7 +37,13 @@ const LARGEST_HOLE = 40;
 const LARGE_SHADE = 0.12;
 
 /** Finds the figures in one frame, once the differ has compared it. */
-export function findFigures(differ: Differ, background: Background, picture: SteadyPicture, shade: ShadeTest, light: number): Figure[] {
+export function findFigures(
+  differ: Differ,
+  background: Background,
+  picture: SteadyPicture,
+  shade: ShadeTest,
+  light: number,
+): Figure[] {
   const { width, height } = background;
   const { strength } = differ;
   const pixels = width * height;
@@ -87,8 +93,15 @@ function close(mask: Uint8Array, width: number, height: number): void {
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1, i = y * width + 1; x < width - 1; x++, i++) {
       if (before[i]) continue;
-      const n = before[i - 1] + before[i + 1] + before[i - width] + before[i + width]
-        + before[i - width - 1] + before[i - width + 1] + before[i + width - 1] + before[i + width + 1];
+      const n =
+        before[i - 1] +
+        before[i + 1] +
+        before[i - width] +
+        before[i + width] +
+        before[i - width - 1] +
+        before[i - width + 1] +
+        before[i + width - 1] +
+        before[i + width + 1];
       if (n >= 5) mask[i] = 1;
     }
   }
@@ -96,11 +109,20 @@ function close(mask: Uint8Array, width: number, height: number): void {
 
 /** Small gaps inside a body belong to it: there it happens to look like what lies behind. */
 function fillHoles(kind: Uint8Array, region: Region, width: number): void {
-  const w = region.right - region.left + 1, h = region.bottom - region.top + 1;
+  const w = region.right - region.left + 1,
+    h = region.bottom - region.top + 1;
   const gaps = new Uint8Array(w * h);
-  for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) gaps[y * w + x] = kind[(y + region.top) * width + x + region.left] === NONE ? 1 : 0;
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++) gaps[y * w + x] = kind[(y + region.top) * width + x + region.left] === NONE ? 1 : 0;
   for (const gap of findRegions(gaps, w, h)) {
-    if (gap.pixels.length > LARGEST_HOLE || gap.left === 0 || gap.top === 0 || gap.right === w - 1 || gap.bottom === h - 1) continue;
+    if (
+      gap.pixels.length > LARGEST_HOLE ||
+      gap.left === 0 ||
+      gap.top === 0 ||
+      gap.right === w - 1 ||
+      gap.bottom === h - 1
+    )
+      continue;
     for (const i of gap.pixels) kind[(floor(i / w) + region.top) * width + (i % w) + region.left] = BODY;
   }
 }
@@ -110,17 +132,25 @@ const RIM = 3;
 
 function describe(region: Region, kind: Uint8Array, differ: Differ, background: Background): Figure {
   const { width, height } = background;
-  let body = 0, shadow = 0;
+  let body = 0,
+    shadow = 0;
   const rows: number[] = [];
   const box = { left: width, top: height, right: -1, bottom: -1 };
-  const x0 = max(0, region.left - 2), x1 = min(width - 1, region.right + 2);
-  const y0 = max(0, region.top - 2), y1 = min(height - 1, region.bottom + 2);
-  const w = x1 - x0 + 1, h = y1 - y0 + 1;
+  const x0 = max(0, region.left - 2),
+    x1 = min(width - 1, region.right + 2);
+  const y0 = max(0, region.top - 2),
+    y1 = min(height - 1, region.bottom + 2);
+  const w = x1 - x0 + 1,
+    h = y1 - y0 + 1;
   const depth = depths(kind, x0, y0, w, h, background);
-  const apart = (i: number, x: number, y: number) => abs(differ.difference[i])
-    + differ.colour[min(background.colourHeight - 1, y >> 1) * background.colourWidth + min(background.colourWidth - 1, x >> 1)];
+  const apart = (i: number, x: number, y: number) =>
+    abs(differ.difference[i]) +
+    differ.colour[
+      min(background.colourHeight - 1, y >> 1) * background.colourWidth + min(background.colourWidth - 1, x >> 1)
+    ];
   for (let y = y0; y <= y1; y++) {
-    let start = x0, now = NONE;
+    let start = x0,
+      now = NONE;
     for (let x = x0; x <= x1 + 1; x++) {
       const i = y * width + x;
       const k = x <= x1 ? kind[i] : NONE;
@@ -144,17 +174,31 @@ function describe(region: Region, kind: Uint8Array, differ: Differ, background: 
       }
     }
   }
-  return { left: region.left, top: region.top, right: region.right, bottom: region.bottom, body, shadow, box: box.right < 0 ? null : box, rows };
+  return {
+    left: region.left,
+    top: region.top,
+    right: region.right,
+    bottom: region.bottom,
+    body,
+    shadow,
+    box: box.right < 0 ? null : box,
+    rows,
+  };
 
   /** How much the body differs close by, a little inside its outline. */
   function inner(x: number, y: number): number {
-    let sum = 0, n = 0, most = 1;
+    let sum = 0,
+      n = 0,
+      most = 1;
     for (let v = max(y0, y - RIM - 1); v <= min(y1, y + RIM + 1); v++) {
       for (let u = max(x0, x - RIM - 1); u <= min(x1, x + RIM + 1); u++) {
         const d = depth[(v - y0) * w + u - x0];
         if (d < 1) continue;
         const a = apart(v * width + u, u, v);
-        if (d >= RIM) { sum += a; n++; }
+        if (d >= RIM) {
+          sum += a;
+          n++;
+        }
         if (a > most) most = a;
       }
     }
@@ -163,20 +207,59 @@ function describe(region: Region, kind: Uint8Array, differ: Differ, background: 
 }
 
 /** Steps from each body pixel to bare background (sides and corners), up to 9; -1 beside a body, 0 further out. The picture's edge is no outline. */
-function depths(kind: Uint8Array, x0: number, y0: number, w: number, h: number, { width, height }: Background): Int8Array {
+function depths(
+  kind: Uint8Array,
+  x0: number,
+  y0: number,
+  w: number,
+  h: number,
+  { width, height }: Background,
+): Int8Array {
   const out = new Int8Array(w * h);
-  const at = (x: number, y: number) => (x < 0 || y < 0 || x >= w || y >= h ? (x + x0 < 0 || y + y0 < 0 || x + x0 >= width || y + y0 >= height ? 9 : 0) : out[y * w + x]);
-  for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) out[y * w + x] = kind[(y + y0) * width + x + x0] === BODY ? 9 : kind[(y + y0) * width + x + x0] === SHADOW ? 8 : 0;
-  for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) if (out[y * w + x]) out[y * w + x] = min(out[y * w + x], 1 + min(at(x - 1, y), at(x, y - 1), at(x - 1, y - 1), at(x + 1, y - 1)));
-  for (let y = h - 1; y >= 0; y--) for (let x = w - 1; x >= 0; x--) if (out[y * w + x]) out[y * w + x] = min(out[y * w + x], 1 + min(at(x + 1, y), at(x, y + 1), at(x + 1, y + 1), at(x - 1, y + 1)));
+  const at = (x: number, y: number) =>
+    x < 0 || y < 0 || x >= w || y >= h
+      ? x + x0 < 0 || y + y0 < 0 || x + x0 >= width || y + y0 >= height
+        ? 9
+        : 0
+      : out[y * w + x];
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++)
+      out[y * w + x] =
+        kind[(y + y0) * width + x + x0] === BODY ? 9 : kind[(y + y0) * width + x + x0] === SHADOW ? 8 : 0;
+  for (let y = 0; y < h; y++)
+    for (let x = 0; x < w; x++)
+      if (out[y * w + x])
+        out[y * w + x] = min(out[y * w + x], 1 + min(at(x - 1, y), at(x, y - 1), at(x - 1, y - 1), at(x + 1, y - 1)));
+  for (let y = h - 1; y >= 0; y--)
+    for (let x = w - 1; x >= 0; x--)
+      if (out[y * w + x])
+        out[y * w + x] = min(out[y * w + x], 1 + min(at(x + 1, y), at(x, y + 1), at(x + 1, y + 1), at(x - 1, y + 1)));
   for (let y = 0; y < h; y++) {
     for (let x = 0; x < w; x++) {
       const k = y * w + x;
       if (kind[(y + y0) * width + x + x0] === SHADOW) out[k] = 0;
-      else if (out[k] === 0 && [[1, 0], [-1, 0], [0, 1], [0, -1], [2, 0], [-2, 0], [0, 2], [0, -2], [1, 1], [-1, 1], [1, -1], [-1, -1]].some(([a, b]) => {
-        const u = x + a, v = y + b;
-        return u >= 0 && v >= 0 && u < w && v < h && kind[(v + y0) * width + u + x0] === BODY;
-      })) out[k] = -1;
+      else if (
+        out[k] === 0 &&
+        [
+          [1, 0],
+          [-1, 0],
+          [0, 1],
+          [0, -1],
+          [2, 0],
+          [-2, 0],
+          [0, 2],
+          [0, -2],
+          [1, 1],
+          [-1, 1],
+          [1, -1],
+          [-1, -1],
+        ].some(([a, b]) => {
+          const u = x + a,
+            v = y + b;
+          return u >= 0 && v >= 0 && u < w && v < h && kind[(v + y0) * width + u + x0] === BODY;
+        })
+      )
+        out[k] = -1;
     }
   }
   return out;

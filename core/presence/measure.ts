@@ -26,24 +26,52 @@ const SHORTEST = 2;
 
 /** Leaves out figures that no neighbouring frame knows of. */
 export function keepLasting(figures: readonly (Figure[] | null)[]): (Figure[] | null)[] {
-  const known = (frame: number, a: Figure) => (figures[frame] ?? []).some((b) => a.left <= b.right + NEAR && b.left <= a.right + NEAR && a.top <= b.bottom + NEAR && b.top <= a.bottom + NEAR
-    && max(a.body + a.shadow, b.body + b.shadow) < 12 * min(a.body + a.shadow, b.body + b.shadow) + 40);
+  const known = (frame: number, a: Figure) =>
+    (figures[frame] ?? []).some(
+      (b) =>
+        a.left <= b.right + NEAR &&
+        b.left <= a.right + NEAR &&
+        a.top <= b.bottom + NEAR &&
+        b.top <= a.bottom + NEAR &&
+        max(a.body + a.shadow, b.body + b.shadow) < 12 * min(a.body + a.shadow, b.body + b.shadow) + 40,
+    );
   if (figures.length < 3) return [...figures];
-  return figures.map((all, f) => all && all.filter((a) => {
-    const [b2, b1, a1, a2] = [-2, -1, 1, 2].map((d) => known(f + d, a));
-    // Three frames of five, its own among them.
-    return Number(b2) + Number(b1) + Number(a1) + Number(a2) >= 2;
-  }));
+  return figures.map(
+    (all, f) =>
+      all &&
+      all.filter((a) => {
+        const [b2, b1, a1, a2] = [-2, -1, 1, 2].map((d) => known(f + d, a));
+        // Three frames of five, its own among them.
+        return Number(b2) + Number(b1) + Number(a1) + Number(a2) >= 2;
+      }),
+  );
 }
 
 /** Turns the figures of each frame (null: not measured) into the numbers of the report. */
-export function measurePresence(figures: readonly (Figure[] | null)[], known: Background | null, scale: PresenceScale, unjudged: string | null): PresenceMeasure {
+export function measurePresence(
+  figures: readonly (Figure[] | null)[],
+  known: Background | null,
+  scale: PresenceScale,
+  unjudged: string | null,
+): PresenceMeasure {
   const background = known ?? { width: 1, height: 1, restless: new Uint8Array(1) };
   const pixels = background.width * background.height;
   const frames = figures.length;
   const line = () => new Array<number | null>(frames).fill(null);
-  const path = { area_share: line(), shadow_share: line(), left_px: line(), top_px: line(), right_px: line(), bottom_px: line() };
-  const edges = { left: new Array<boolean>(frames).fill(false), right: new Array<boolean>(frames).fill(false), top: new Array<boolean>(frames).fill(false), bottom: new Array<boolean>(frames).fill(false) };
+  const path = {
+    area_share: line(),
+    shadow_share: line(),
+    left_px: line(),
+    top_px: line(),
+    right_px: line(),
+    bottom_px: line(),
+  };
+  const edges = {
+    left: new Array<boolean>(frames).fill(false),
+    right: new Array<boolean>(frames).fill(false),
+    top: new Array<boolean>(frames).fill(false),
+    bottom: new Array<boolean>(frames).fill(false),
+  };
   const state: (boolean | null)[] = [];
   const shade: (boolean | null)[] = [];
   figures.forEach((all, f) => {
@@ -56,15 +84,27 @@ export function measurePresence(figures: readonly (Figure[] | null)[], known: Ba
     const bodies = all.filter((a) => a.box).map((a) => a.box!);
     const boxes = bodies.length ? bodies : all;
     const around = {
-      left: min(...boxes.map((b) => b.left)), top: min(...boxes.map((b) => b.top)),
-      right: max(...boxes.map((b) => b.right)) + 1, bottom: max(...boxes.map((b) => b.bottom)) + 1,
+      left: min(...boxes.map((b) => b.left)),
+      top: min(...boxes.map((b) => b.top)),
+      right: max(...boxes.map((b) => b.right)) + 1,
+      bottom: max(...boxes.map((b) => b.bottom)) + 1,
     };
     const box = asShown(around, scale, f, background);
     path.left_px[f] = box.left;
     path.top_px[f] = box.top;
     path.right_px[f] = box.right;
     path.bottom_px[f] = box.bottom;
-    const whole = asShown({ left: min(...all.map((b) => b.left)), top: min(...all.map((b) => b.top)), right: max(...all.map((b) => b.right)) + 1, bottom: max(...all.map((b) => b.bottom)) + 1 }, scale, f, background);
+    const whole = asShown(
+      {
+        left: min(...all.map((b) => b.left)),
+        top: min(...all.map((b) => b.top)),
+        right: max(...all.map((b) => b.right)) + 1,
+        bottom: max(...all.map((b) => b.bottom)) + 1,
+      },
+      scale,
+      f,
+      background,
+    );
     const rim = 1.5 * scale.factor;
     edges.left[f] = whole.left < rim;
     edges.top[f] = whole.top < rim;
@@ -73,20 +113,45 @@ export function measurePresence(figures: readonly (Figure[] | null)[], known: Ba
   });
   const even = joinShort(state);
   return {
-    clear_runs: runsOf(even.map((v) => v === false)), present_runs: runsOf(even.map((v) => v === true)), shadow_runs: runsOf(shade.map((v) => v === true)),
-    edge_runs: { left: runsOf(edges.left), right: runsOf(edges.right), top: runsOf(edges.top), bottom: runsOf(edges.bottom) },
-    restless: restlessBoxes(background, scale), restless_share: background.restless.reduce((s, v) => s + v, 0) / pixels,
-    travel: unjudged ? null : travelOf(path, scale.width, scale.height), unjudged, path,
+    clear_runs: runsOf(even.map((v) => v === false)),
+    present_runs: runsOf(even.map((v) => v === true)),
+    shadow_runs: runsOf(shade.map((v) => v === true)),
+    edge_runs: {
+      left: runsOf(edges.left),
+      right: runsOf(edges.right),
+      top: runsOf(edges.top),
+      bottom: runsOf(edges.bottom),
+    },
+    restless: restlessBoxes(background, scale),
+    restless_share: background.restless.reduce((s, v) => s + v, 0) / pixels,
+    travel: unjudged ? null : travelOf(path, scale.width, scale.height),
+    unjudged,
+    path,
   };
 }
 
 /** A box on the reference frame (small pixels) as it lies in a frame, in source pixels, inside the picture. */
-function asShown(box: { left: number; top: number; right: number; bottom: number }, { width, height, factor, poses }: PresenceScale, frame: number, background: SmallFrame) {
+function asShown(
+  box: { left: number; top: number; right: number; bottom: number },
+  { width, height, factor, poses }: PresenceScale,
+  frame: number,
+  background: SmallFrame,
+) {
   const pose = poses[frame];
-  const sx = width / background.width, sy = height / background.height;
-  let left = Infinity, top = Infinity, right = -Infinity, bottom = -Infinity;
-  for (const [x, y] of [[box.left, box.top], [box.right, box.top], [box.left, box.bottom], [box.right, box.bottom]]) {
-    const px = x * min(sx, factor * 1.02), py = y * min(sy, factor * 1.02);
+  const sx = width / background.width,
+    sy = height / background.height;
+  let left = Infinity,
+    top = Infinity,
+    right = -Infinity,
+    bottom = -Infinity;
+  for (const [x, y] of [
+    [box.left, box.top],
+    [box.right, box.top],
+    [box.left, box.bottom],
+    [box.right, box.bottom],
+  ]) {
+    const px = x * min(sx, factor * 1.02),
+      py = y * min(sy, factor * 1.02);
     const [u, v] = pose ? applySimilarity(pose, px - width / 2, py - height / 2) : [px - width / 2, py - height / 2];
     left = min(left, u + width / 2);
     right = max(right, u + width / 2);
@@ -97,9 +162,14 @@ function asShown(box: { left: number; top: number; right: number; bottom: number
 }
 
 function restlessBoxes(background: SmallFrame & Pick<Background, 'restless'>, scale: PresenceScale): Box[] {
-  const sx = scale.width / background.width, sy = scale.height / background.height;
-  return findRegions(background.restless, background.width, background.height, 8)
-    .map((r) => ({ x: r.left * sx, y: r.top * sy, width: (r.right - r.left + 1) * sx, height: (r.bottom - r.top + 1) * sy }));
+  const sx = scale.width / background.width,
+    sy = scale.height / background.height;
+  return findRegions(background.restless, background.width, background.height, 8).map((r) => ({
+    x: r.left * sx,
+    y: r.top * sy,
+    width: (r.right - r.left + 1) * sx,
+    height: (r.bottom - r.top + 1) * sy,
+  }));
 }
 
 /** Takes out flips of the state that last less than two frames. */
@@ -108,7 +178,15 @@ function joinShort(state: (boolean | null)[]): (boolean | null)[] {
   for (let f = 0; f < out.length;) {
     let end = f;
     while (end + 1 < out.length && out[end + 1] === out[f]) end++;
-    if (out[f] !== null && end - f + 1 < SHORTEST && f > 0 && end + 1 < out.length && out[f - 1] === out[end + 1] && out[f - 1] !== null) for (let k = f; k <= end; k++) out[k] = out[f - 1];
+    if (
+      out[f] !== null &&
+      end - f + 1 < SHORTEST &&
+      f > 0 &&
+      end + 1 < out.length &&
+      out[f - 1] === out[end + 1] &&
+      out[f - 1] !== null
+    )
+      for (let k = f; k <= end; k++) out[k] = out[f - 1];
     f = end + 1;
   }
   return out;

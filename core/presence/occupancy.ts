@@ -8,9 +8,16 @@ const { floor, max, min } = Math;
 const RESTLESS_SHARE = 0.2;
 
 /** For each frame 1 for the cells of a grid over the picture in which somebody or their shadow stands, or which move by themselves. */
-export function occupancy(figures: readonly (Figure[] | null)[], background: Background, across: number, down: number): Uint8Array[] {
-  const cellOf = (x: number, y: number) => floor((y * down) / background.height) * across + floor((x * across) / background.width);
-  const own = new Float32Array(across * down), size = new Float32Array(across * down);
+export function occupancy(
+  figures: readonly (Figure[] | null)[],
+  background: Background,
+  across: number,
+  down: number,
+): Uint8Array[] {
+  const cellOf = (x: number, y: number) =>
+    floor((y * down) / background.height) * across + floor((x * across) / background.width);
+  const own = new Float32Array(across * down),
+    size = new Float32Array(across * down);
   for (let i = 0; i < background.restless.length; i++) {
     const x = i % background.width;
     const c = cellOf(x, (i - x) / background.width);

@@ -36,34 +36,54 @@ const FADING = 7;
 export class ShadeTest {
   private made: { levels: Float32Array; noise: Float32Array } | null = null;
 
-  constructor(private readonly background: Background, private readonly stops: Float32Array) {}
+  constructor(
+    private readonly background: Background,
+    private readonly stops: Float32Array,
+  ) {}
 
   /** Light of the background and its noise at each pixel, stops; worked out when somebody is first seen. */
   private get tables(): { levels: Float32Array; noise: Float32Array } {
     if (!this.made) {
       const { luma, sigma } = this.background;
       const slope = slopes(this.stops);
-      this.made = { levels: luma.map((v) => between(this.stops, v)), noise: luma.map((v, i) => hypot(sigma[i], 0.3) * slope[round(min(255, v))]) };
+      this.made = {
+        levels: luma.map((v) => between(this.stops, v)),
+        noise: luma.map((v, i) => hypot(sigma[i], 0.3) * slope[round(min(255, v))]),
+      };
     }
     return this.made;
   }
 
   /** Writes BODY, SHADOW or NONE (light added, not taken) into `kind` for each pixel of the region. */
   classify(region: Region, picture: SteadyPicture, light: number, kind: Uint8Array): void {
-    const { background, stops, tables: { levels, noise } } = this;
+    const {
+      background,
+      stops,
+      tables: { levels, noise },
+    } = this;
     const { width, height, colourWidth, colourHeight } = background;
-    const x0 = max(0, region.left - 3), x1 = min(width - 1, region.right + 3);
-    const y0 = max(0, region.top - 3), y1 = min(height - 1, region.bottom + 3);
-    const w = x1 - x0 + 1, h = y1 - y0 + 1;
+    const x0 = max(0, region.left - 3),
+      x1 = min(width - 1, region.right + 3);
+    const y0 = max(0, region.top - 3),
+      y1 = min(height - 1, region.bottom + 3);
+    const w = x1 - x0 + 1,
+      h = y1 - y0 + 1;
     // Sums over squares of five, by running totals.
-    const left = new Float64Array((w + 1) * (h + 1)), energy = new Float64Array((w + 1) * (h + 1)), still = new Float64Array((w + 1) * (h + 1));
+    const left = new Float64Array((w + 1) * (h + 1)),
+      energy = new Float64Array((w + 1) * (h + 1)),
+      still = new Float64Array((w + 1) * (h + 1));
     for (let y = 0; y < h; y++) {
-      let a = 0, b = 0, c = 0;
+      let a = 0,
+        b = 0,
+        c = 0;
       for (let x = 0; x < w; x++) {
         const i = (y + y0) * width + x + x0;
-        const right = x + x0 + 1 < width ? i + 1 : i, down = y + y0 + 1 < height ? i + width : i;
-        const hx = stops[picture.luma[right]] - stops[picture.luma[i]], gx = levels[right] - levels[i];
-        const hy = stops[picture.luma[down]] - stops[picture.luma[i]], gy = levels[down] - levels[i];
+        const right = x + x0 + 1 < width ? i + 1 : i,
+          down = y + y0 + 1 < height ? i + width : i;
+        const hx = stops[picture.luma[right]] - stops[picture.luma[i]],
+          gx = levels[right] - levels[i];
+        const hy = stops[picture.luma[down]] - stops[picture.luma[i]],
+          gy = levels[down] - levels[i];
         a += (hx - gx) ** 2 + (hy - gy) ** 2;
         b += hx * hx + hy * hy + gx * gx + gy * gy;
         c += 4 * noise[i] * noise[i];
@@ -74,16 +94,22 @@ export class ShadeTest {
       }
     }
     const square = (sums: Float64Array, x: number, y: number) => {
-      const a = max(0, x - 2), b = min(w, x + 3), c = max(0, y - 2), d = min(h, y + 3);
+      const a = max(0, x - 2),
+        b = min(w, x + 3),
+        c = max(0, y - 2),
+        d = min(h, y + 3);
       return sums[d * (w + 1) + b] - sums[c * (w + 1) + b] - sums[d * (w + 1) + a] + sums[c * (w + 1) + a];
     };
     const sure: number[] = [];
     for (const i of region.pixels) {
-      const x = i % width, y = (i - x) / width;
+      const x = i % width,
+        y = (i - x) / width;
       const r = stops[picture.luma[i]] - light - levels[i];
       const c = min(colourHeight - 1, y >> 1) * colourWidth + min(colourWidth - 1, x >> 1);
       const gain = 2 ** ((light + r) / 2.1);
-      const apart = abs(picture.blue[c] - 128 - (background.blue[c] - 128) * gain) + abs(picture.red[c] - 128 - (background.red[c] - 128) * gain);
+      const apart =
+        abs(picture.blue[c] - 128 - (background.blue[c] - 128) * gain) +
+        abs(picture.red[c] - 128 - (background.red[c] - 128) * gain);
       const sameColour = apart < 3 + 4 * background.colourNoise + 0.03 * background.luma[i];
       const total = square(energy, x - x0, y - y0);
       const textured = total > TEXTURED * square(still, x - x0, y - y0);
@@ -103,7 +129,8 @@ export class ShadeTest {
   /** Light taken by the shadow pixels of a region on the mean, stops. */
   meanDepth(region: Region, picture: SteadyPicture, light: number, kind: Uint8Array): number {
     const { levels } = this.tables;
-    let sum = 0, n = 0;
+    let sum = 0,
+      n = 0;
     for (const i of region.pixels) {
       if (kind[i] !== SHADOW) continue;
       sum += levels[i] + light - this.stops[picture.luma[i]];
@@ -113,27 +140,47 @@ export class ShadeTest {
   }
 
   /** Pixels without texture join the shadow beside them when they are as dark; else they are body, unless nothing here is. */
-  private continueShadow(region: Region, sure: number[], picture: SteadyPicture, light: number, kind: Uint8Array): void {
+  private continueShadow(
+    region: Region,
+    sure: number[],
+    picture: SteadyPicture,
+    light: number,
+    kind: Uint8Array,
+  ): void {
     const { width, height } = this.background;
     const { levels } = this.tables;
     const depth = (i: number) => this.stops[picture.luma[i]] - light - levels[i];
     const steps = sure.map(() => 0);
     for (let k = 0; k < sure.length; k++) {
       const i = sure[k];
-      const x = i % width, y = (i - x) / width;
-      for (const [dx, dy] of [[1, 0], [-1, 0], [0, 1], [0, -1]]) {
-        const u = x + dx, v = y + dy, o = v * width + u;
+      const x = i % width,
+        y = (i - x) / width;
+      for (const [dx, dy] of [
+        [1, 0],
+        [-1, 0],
+        [0, 1],
+        [0, -1],
+      ]) {
+        const u = x + dx,
+          v = y + dy,
+          o = v * width + u;
         if (u < 0 || v < 0 || u >= width || v >= height || (kind[o] !== MAYBE && kind[o] !== UNLIKE)) continue;
         const far = kind[o] === UNLIKE ? steps[k] + 1 : 0;
         const change = depth(o) - depth(i);
         // Towards its rim a shadow fades; a body beside it does not take just less light in the same colour.
-        if (far ? far > (change > 0 ? FADING : ACROSS) || change < -SMOOTH_ACROSS || depth(o) > 0.03 : abs(change) > SMOOTH) continue;
+        if (
+          far
+            ? far > (change > 0 ? FADING : ACROSS) || change < -SMOOTH_ACROSS || depth(o) > 0.03
+            : abs(change) > SMOOTH
+        )
+          continue;
         kind[o] = SHADOW;
         sure.push(o);
         steps.push(far);
       }
     }
-    let bodies = 0, rest = 0;
+    let bodies = 0,
+      rest = 0;
     for (const i of region.pixels) {
       if (kind[i] === UNLIKE) kind[i] = BODY;
       if (kind[i] === BODY) bodies++;
@@ -147,13 +194,18 @@ export class ShadeTest {
   private softEdged(region: Region, picture: SteadyPicture, light: number): boolean {
     const { width } = this.background;
     const { levels } = this.tables;
-    let sum = 0, n = 0, deep = 0;
+    let sum = 0,
+      n = 0,
+      deep = 0;
     for (const i of region.pixels) {
       const x = i % width;
       const r = this.stops[picture.luma[i]] - light - levels[i];
       deep = min(deep, r);
       if (x > 0 && x + 1 < width) {
-        sum = max(sum, abs(this.stops[picture.luma[i + 1]] - levels[i + 1] - this.stops[picture.luma[i - 1]] + levels[i - 1]));
+        sum = max(
+          sum,
+          abs(this.stops[picture.luma[i + 1]] - levels[i + 1] - this.stops[picture.luma[i - 1]] + levels[i - 1]),
+        );
         n++;
       }
     }

@@ -3,7 +3,10 @@
 export type VerdictWord = 'holds' | 'workable' | 'reshoot' | 'unjudged';
 
 /** A run of frames, both ends included. */
-export interface Run { start: number; end: number }
+export interface Run {
+  start: number;
+  end: number;
+}
 
 export interface Reason {
   code: string;
@@ -51,7 +54,12 @@ export interface MediaFacts {
   timecode: string | null;
 }
 
-export interface Knock { start: number; end: number; peak_px: number; rest_px: number }
+export interface Knock {
+  start: number;
+  end: number;
+  peak_px: number;
+  rest_px: number;
+}
 
 export interface LockMeasure {
   reference_frame: number | null;
@@ -118,7 +126,12 @@ export interface FocusMeasure {
 }
 
 /** A box in pixels of the picture as shown. */
-export interface Box { x: number; y: number; width: number; height: number }
+export interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
 
 export interface PresenceMeasure {
   clear_runs: Run[];
@@ -174,8 +187,12 @@ export interface PlateComparison extends Verdict {
   offset: { dx_px: number; dy_px: number; rotation_deg: number; scale: number; uncertainty_px: number } | null;
   /** Take less plate: positive is a brighter take. */
   light: {
-    gap_stops: number; red_stops: number | null; blue_stops: number | null; worst_region: (Box & { stops: number }) | null;
-    fade_in_frames: number; uncertainty_stops: number;
+    gap_stops: number;
+    red_stops: number | null;
+    blue_stops: number | null;
+    worst_region: (Box & { stops: number }) | null;
+    fade_in_frames: number;
+    uncertainty_stops: number;
   } | null;
   focus: { loss_pct: number; softer: 'plate' | 'take' } | null;
   /** Grain of the take over that of the plate. */

@@ -57,7 +57,8 @@ export interface CoverMeasure {
   path: { cover_share: (number | null)[]; lead_px: (number | null)[]; trail_px: (number | null)[] };
 }
 
-export type CoverReport = CoverMeasure & Verdict & { file: string; media: MediaFacts; delivery: { width: number; height: number; fps: number | null } };
+export type CoverReport = CoverMeasure &
+  Verdict & { file: string; media: MediaFacts; delivery: { width: number; height: number; fps: number | null } };
 
 /** How the picture moves on one side of a cut. */
 export interface CutSide {
@@ -87,10 +88,19 @@ export interface CutMeasure {
   mirror_helps: boolean;
   reverse_helps: boolean;
   rate: {
-    out_fps: number | null; in_fps: number | null; delivery_fps: number | null;
+    out_fps: number | null;
+    in_fps: number | null;
+    delivery_fps: number | null;
     /** What the rate and the speed make of the first second's frames: "every frame", "every 2nd frame", "4 repeats a second". */
-    out_pattern: string | null; in_pattern: string | null;
+    out_pattern: string | null;
+    in_pattern: string | null;
   };
 }
 
-export type CutReport = CutMeasure & Verdict & { out_file: string; in_file: string; delivery: { width: number; height: number; fps: number | null }; shutter: { out_s: number | null; in_s: number | null } };
+export type CutReport = CutMeasure &
+  Verdict & {
+    out_file: string;
+    in_file: string;
+    delivery: { width: number; height: number; fps: number | null };
+    shutter: { out_s: number | null; in_s: number | null };
+  };

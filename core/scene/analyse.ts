@@ -80,7 +80,14 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
   const white = new WhiteGauge(background, stops, input.matrix);
   const zones = new ZoneField(background, slopes(stops), fps, differ);
   const zoneStep = max(1, round(fps / 5));
-  const out: SceneAnalysis = { background, curve, light: { stops: [], white: [], share: [] }, figures: [], zones: [], zoneStep };
+  const out: SceneAnalysis = {
+    background,
+    curve,
+    light: { stops: [], white: [], share: [] },
+    figures: [],
+    zones: [],
+    zoneStep,
+  };
   /** Frames since something was last seen, and those passed over since the last look. */
   let quiet = 0;
   let passed: number[] = [];
@@ -101,7 +108,14 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
     out.light.white.push(null);
     out.figures.push(picture && reading ? [] : null);
     if (!picture || !reading) quiet = 0;
-    else if (quiet >= QUIET && passed.length < PASS_OVER && f + 1 < reader.count && !zones.levels() && soft(f) < SOFT && abs(reading.stops - (out.light.stops[f - 1] ?? Infinity)) < EVEN) {
+    else if (
+      quiet >= QUIET &&
+      passed.length < PASS_OVER &&
+      f + 1 < reader.count &&
+      !zones.levels() &&
+      soft(f) < SOFT &&
+      abs(reading.stops - (out.light.stops[f - 1] ?? Infinity)) < EVEN
+    ) {
       passed.push(f);
     } else {
       look(f, picture, reading);
@@ -109,11 +123,14 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
       const own = out.light.white[f];
       // Somebody may have come in while it was not looked.
       if (quiet > 0) for (const k of passed) out.light.white[k] = own;
-      else for (const k of passed) look(k, reader.read(k)!, { stops: out.light.stops[k]!, share: out.light.share[k]!, count: 0 });
+      else
+        for (const k of passed)
+          look(k, reader.read(k)!, { stops: out.light.stops[k]!, share: out.light.share[k]!, count: 0 });
       passed = [];
     }
     if (f % zoneStep === 0) out.zones.push(zones.stops.slice());
   }
-  for (const k of passed) look(k, reader.read(k)!, { stops: out.light.stops[k]!, share: out.light.share[k]!, count: 0 });
+  for (const k of passed)
+    look(k, reader.read(k)!, { stops: out.light.stops[k]!, share: out.light.share[k]!, count: 0 });
   return out;
 }

@@ -60,7 +60,9 @@ export function evenOutLight(samples: Samples, stops: Float32Array): void {
   for (let round = 0; round < 2; round++) {
     const middle = medianPicture(samples, stops, pixels, step);
     const gauge = new LightGauge(stops, middle, null, 2, step);
-    samples.luma.forEach((luma, k) => { samples.stops[k] = gauge.read(luma, samples.seen[k])?.stops ?? samples.stops[k]; });
+    samples.luma.forEach((luma, k) => {
+      samples.stops[k] = gauge.read(luma, samples.seen[k])?.stops ?? samples.stops[k];
+    });
     if (samples.stops.every((s) => abs(s) < STEADY)) break;
   }
 }
@@ -93,7 +95,11 @@ function middleOf(values: Float32Array, count: number): number {
 export function buildBackground(samples: Samples, reader: SteadyReader, stops: Float32Array): Background {
   const { width, height, colourWidth, colourHeight } = reader.size;
   const pixels = width * height;
-  const sums = new SampleSums(samples, reader.size, samples.stops.map((s) => relight(stops, -s)));
+  const sums = new SampleSums(
+    samples,
+    reader.size,
+    samples.stops.map((s) => relight(stops, -s)),
+  );
   const moved = samples.seen.some((m) => m);
   const layers = chooseBetweenLayers(sums, samples.seen, width, height, pairNoise(sums.even), moved ? 3 : 0);
   const { luma, support, spread } = sums.averageLuma(layers);
@@ -101,8 +107,16 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
   const noise = noiseByLevel(luma, spread, support);
   const gradient = gradients(luma, width, height);
   const slack = moved ? MOVED_SLACK : STILL_SLACK;
-  const { restless, up, down } = findRestless(sums, layers.middle, layers.reach, gradient.map((g) => slack * g), width, height);
-  const sigma = new Float32Array(pixels), sigmaDown = new Float32Array(pixels);
+  const { restless, up, down } = findRestless(
+    sums,
+    layers.middle,
+    layers.reach,
+    gradient.map((g) => slack * g),
+    width,
+    height,
+  );
+  const sigma = new Float32Array(pixels),
+    sigmaDown = new Float32Array(pixels);
   for (let i = 0; i < pixels; i++) {
     const base = noise[min(LEVEL_BINS - 1, floor(luma[i] / 16))];
     const own = max(base, min((moved ? 6 : 3) * base, 1.1 * spread[i]));
@@ -110,8 +124,22 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
     sigmaDown[i] = restless[i] ? max(own, down[i]) : own;
   }
   return {
-    width, height, colourWidth, colourHeight, luma, blue, red, sigma, sigmaDown, noise, restless, support,
-    colourNoise: colourNoise(samples, blue, red), moved, gradient, rough: steepestNearby(gradient, width, height),
+    width,
+    height,
+    colourWidth,
+    colourHeight,
+    luma,
+    blue,
+    red,
+    sigma,
+    sigmaDown,
+    noise,
+    restless,
+    support,
+    colourNoise: colourNoise(samples, blue, red),
+    moved,
+    gradient,
+    rough: steepestNearby(gradient, width, height),
   };
 }
 
@@ -119,35 +147,45 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
 function pairNoise(even: Uint8Array[]): Float32Array {
   const counts = Array.from({ length: LEVEL_BINS }, () => new Uint32Array(64));
   for (let k = 1; k < even.length; k++) {
-    const a = even[k - 1], b = even[k];
+    const a = even[k - 1],
+      b = even[k];
     for (let i = (k * 7) % 11; i < a.length; i += 11) counts[a[i] >> 4][min(63, abs(a[i] - b[i]))]++;
   }
-  return smoothBins(counts.map((c) => {
-    const total = c.reduce((s, n) => s + n, 0);
-    if (total < 200) return NaN;
-    // The lower quartile of a normal's absolute differences is 0.45 of its spread; movers touch it least.
-    let seen = 0, d = 0;
-    while (d < 63 && seen + c[d] < 0.25 * total) seen += c[d++];
-    return (d + (0.25 * total - seen) / max(1, c[d]) - 0.5) / 0.4506;
-  }));
+  return smoothBins(
+    counts.map((c) => {
+      const total = c.reduce((s, n) => s + n, 0);
+      if (total < 200) return NaN;
+      // The lower quartile of a normal's absolute differences is 0.45 of its spread; movers touch it least.
+      let seen = 0,
+        d = 0;
+      while (d < 63 && seen + c[d] < 0.25 * total) seen += c[d++];
+      return (d + (0.25 * total - seen) / max(1, c[d]) - 0.5) / 0.4506;
+    }),
+  );
 }
 
 /** Spread of what stays still, by brightness, over the whole take: the middle of the quieter half of the pixels, in levels. */
 function noiseByLevel(luma: Float32Array, spread: Float32Array, support: Float32Array): Float32Array {
-  const values = Array.from({ length: LEVEL_BINS }, () => ({ list: new Float32Array(ceil(luma.length / 3)), count: 0 }));
+  const values = Array.from({ length: LEVEL_BINS }, () => ({
+    list: new Float32Array(ceil(luma.length / 3)),
+    count: 0,
+  }));
   for (let i = 0; i < luma.length; i += 3) {
     if (!(support[i] > 0.5)) continue;
     const bin = values[min(LEVEL_BINS - 1, floor(luma[i] / 16))];
     bin.list[bin.count++] = spread[i];
   }
-  return smoothBins(values.map(({ list, count }) => (count < 40 ? NaN : 1.1 * list.subarray(0, count).sort()[floor(0.35 * count)])));
+  return smoothBins(
+    values.map(({ list, count }) => (count < 40 ? NaN : 1.1 * list.subarray(0, count).sort()[floor(0.35 * count)])),
+  );
 }
 
 /** Fills bins that nothing is known of from the nearest known, and keeps all above the error of rounding. */
 function smoothBins(bins: number[]): Float32Array {
   return Float32Array.from(bins, (v, i) => {
     if (Number.isFinite(v)) return max(LEAST_NOISE, v);
-    for (let d = 1; d < bins.length; d++) for (const j of [i - d, i + d]) if (Number.isFinite(bins[j])) return max(LEAST_NOISE, bins[j]);
+    for (let d = 1; d < bins.length; d++)
+      for (const j of [i - d, i + d]) if (Number.isFinite(bins[j])) return max(LEAST_NOISE, bins[j]);
     return 1;
   });
 }
@@ -179,8 +217,14 @@ function gradients(luma: Float32Array, width: number, height: number): Float32Ar
 
 /** Largest value in squares of 2 x 3 + 1 pixels. */
 function steepestNearby(values: Float32Array, width: number, height: number): Float32Array {
-  const rows = new Float32Array(values.length), out = new Float32Array(values.length);
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) for (let u = max(0, x - 3); u <= min(width - 1, x + 3); u++) rows[y * width + x] = max(rows[y * width + x], values[y * width + u]);
-  for (let y = 0; y < height; y++) for (let v = max(0, y - 3); v <= min(height - 1, y + 3); v++) for (let x = 0; x < width; x++) out[y * width + x] = max(out[y * width + x], rows[v * width + x]);
+  const rows = new Float32Array(values.length),
+    out = new Float32Array(values.length);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      for (let u = max(0, x - 3); u <= min(width - 1, x + 3); u++)
+        rows[y * width + x] = max(rows[y * width + x], values[y * width + u]);
+  for (let y = 0; y < height; y++)
+    for (let v = max(0, y - 3); v <= min(height - 1, y + 3); v++)
+      for (let x = 0; x < width; x++) out[y * width + x] = max(out[y * width + x], rows[v * width + x]);
   return out;
 }

@@ -22,7 +22,10 @@ export function chooseCurve(samples: Samples, tagged: Transfer | null): Transfer
   const order = samples.stops.map((s, k) => ({ s, k })).sort((a, b) => a.s - b.s);
   if (order.length < 2 || order[order.length - 1].s - order[0].s < TELLING) return usual;
   const some = max(1, floor(order.length / 6));
-  const dim = average(samples, order.slice(0, some).map((o) => o.k));
+  const dim = average(
+    samples,
+    order.slice(0, some).map((o) => o.k),
+  );
   const other = usual === 'srgb' ? 'bt709' : 'srgb';
   const bright = order.slice(-some).map((o) => o.k);
   const uneven = (curve: Transfer) => unevenness(samples, dim, bright, stopsTable(curve));
@@ -40,12 +43,22 @@ function average(samples: Samples, which: number[]): Float32Array {
 function unevenness(samples: Samples, dim: Float32Array, bright: number[], stops: Float32Array): number | null {
   const usable = Array.from(dim).filter((v) => v > 30 && v < 215);
   if (usable.length < 500) return null;
-  const low = quantile(usable, 0.35), high = quantile(usable, 0.65);
+  const low = quantile(usable, 0.35),
+    high = quantile(usable, 0.65);
   if (high < 1.1 * low) return null;
-  const part = (from: number, to: number) => new LightGauge(stops, dim, Uint8Array.from(dim, (v) => (v > from && v <= to ? 1 : 0)), 1.5, 1);
-  const dark = part(30, low), light = part(high, 215);
+  const part = (from: number, to: number) =>
+    new LightGauge(
+      stops,
+      dim,
+      Uint8Array.from(dim, (v) => (v > from && v <= to ? 1 : 0)),
+      1.5,
+      1,
+    );
+  const dark = part(30, low),
+    light = part(high, 215);
   const apart = bright.flatMap((k) => {
-    const a = dark.read(samples.luma[k], samples.seen[k]), b = light.read(samples.luma[k], samples.seen[k]);
+    const a = dark.read(samples.luma[k], samples.seen[k]),
+      b = light.read(samples.luma[k], samples.seen[k]);
     return a && b ? [b.stops - a.stops] : [];
   });
   return apart.length ? abs(quantile(apart, 0.5)) : null;

@@ -23,8 +23,16 @@ export const LEAST_PIXELS = 60;
 /** What a gauge keeps in the kernels' memory. */
 function room(pixels: number, places: number) {
   return Kernels.with({
-    luma: ['bytes', pixels], seen: ['bytes', pixels], places: ['words', places], levels: ['floats', places], reach: ['floats', places], weight: ['floats', places],
-    ratios: ['floats', places + 3], stops: ['floats', 256], bins: ['words', BINS], out: ['doubles', 2],
+    luma: ['bytes', pixels],
+    seen: ['bytes', pixels],
+    places: ['words', places],
+    levels: ['floats', places],
+    reach: ['floats', places],
+    weight: ['floats', places],
+    ratios: ['floats', places + 3],
+    stops: ['floats', 256],
+    bins: ['words', BINS],
+    out: ['doubles', 2],
   });
 }
 
@@ -46,13 +54,20 @@ export class LightGauge {
    * @param sigma noise in levels at each pixel
    * @param step looks at every so many pixels
    */
-  constructor(stops: Float32Array, background: Float32Array, usable: Uint8Array | null, sigma: Float32Array | number, step = 2) {
+  constructor(
+    stops: Float32Array,
+    background: Float32Array,
+    usable: Uint8Array | null,
+    sigma: Float32Array | number,
+    step = 2,
+  ) {
     const slope = slopes(stops);
     const every: number[] = [];
     let low = 40;
     for (; low >= 8; low = low > 16 ? 16 : low / 2) {
       every.length = 0;
-      for (let i = 0; i < background.length; i += step) if (background[i] >= low && background[i] <= 238 && (!usable || usable[i])) every.push(i);
+      for (let i = 0; i < background.length; i += step)
+        if (background[i] >= low && background[i] <= 238 && (!usable || usable[i])) every.push(i);
       if (every.length > (0.2 * background.length) / step) break;
     }
     const { kernels, arrays } = room(background.length, every.length);
@@ -87,7 +102,24 @@ export class LightGauge {
     const n = this.base.length;
     own.luma.set(luma);
     if (seen) own.seen.set(seen);
-    if (!kernels.run.readLight(at(own.luma), seen ? at(own.seen) : 0, at(own.places), at(own.levels), at(own.reach), at(own.weight), at(own.stops), n, at(own.ratios), at(own.bins), BINS, BIN, at(own.out))) return null;
+    if (
+      !kernels.run.readLight(
+        at(own.luma),
+        seen ? at(own.seen) : 0,
+        at(own.places),
+        at(own.levels),
+        at(own.reach),
+        at(own.weight),
+        at(own.stops),
+        n,
+        at(own.ratios),
+        at(own.bins),
+        BINS,
+        BIN,
+        at(own.out),
+      )
+    )
+      return null;
     const [stops, count] = own.out;
     if (count < LEAST_PIXELS || count < LEAST_SHARE * n) return null;
     return { stops, share: count / n, count };
@@ -97,7 +129,8 @@ export class LightGauge {
 /** Stops for one level, at each code value. */
 export function slopes(stops: Float32Array): Float32Array {
   return Float32Array.from(stops, (_, v) => {
-    const a = max(1, v - 1), b = min(255, v + 1);
+    const a = max(1, v - 1),
+      b = min(255, v + 1);
     return (stops[b] - stops[a]) / (b - a);
   });
 }

@@ -24,15 +24,26 @@ const LIKE_THE_GROUP = 2;
  * the smaller step along the region's border is the background. And nobody stands as still as a wall.
  * @param extra levels by which values of one thing may lie further apart than the noise says (pictures laid on each other)
  */
-export function chooseBetweenLayers(sums: SampleSums, seen: (Uint8Array | null)[], width: number, height: number, noise: Float32Array, extra: number): Layers {
+export function chooseBetweenLayers(
+  sums: SampleSums,
+  seen: (Uint8Array | null)[],
+  width: number,
+  height: number,
+  noise: Float32Array,
+  extra: number,
+): Layers {
   const { even } = sums;
   const pixels = width * height;
   const { middle, reach, unsure } = sums.settle(noise, extra, SURE_SHARE);
-  const first = new Float32Array(pixels), second = new Float32Array(pixels).fill(NaN);
-  const firstCount = new Uint8Array(pixels), secondCount = new Uint8Array(pixels);
+  const first = new Float32Array(pixels),
+    second = new Float32Array(pixels).fill(NaN);
+  const firstCount = new Uint8Array(pixels),
+    secondCount = new Uint8Array(pixels);
   const hist = new Uint8Array(256);
   const doubt = new Uint8Array(pixels);
-  const when = new Uint16Array(pixels), whenFirst = new Uint16Array(pixels), trusted = new Uint16Array(pixels).fill(ALWAYS);
+  const when = new Uint16Array(pixels),
+    whenFirst = new Uint16Array(pixels),
+    trusted = new Uint16Array(pixels).fill(ALWAYS);
   for (let i = 0; i < pixels; i++) {
     if (!unsure[i]) continue;
     const { low, high, n } = count(even, seen, i, hist);
@@ -66,11 +77,15 @@ export function chooseBetweenLayers(sums: SampleSums, seen: (Uint8Array | null)[
     const steps = borderSteps(group, first, second, middle, doubt, width, height);
     // The one seen twice as often must be clearly worse to lose.
     const favour = ratio >= 2 ? 1 / 0.7 : ratio <= 0.5 ? 0.7 : 1;
-    const wins = calm ?? brighter(group, first, second, steps) ?? (steps ? (steps.first < favour * steps.second ? 'first' : 'second') : ratio >= 1 ? 'first' : 'second');
+    const wins =
+      calm ??
+      brighter(group, first, second, steps) ??
+      (steps ? (steps.first < favour * steps.second ? 'first' : 'second') : ratio >= 1 ? 'first' : 'second');
     const chosen = wins === 'first' ? first : second;
     const spells = (wins === 'first' ? whenFirst : when)[group[0]];
     // A pixel that saw the two in quite another proportion belongs to another story.
-    for (const i of group) if (abs(log2(firstCount[i] / secondCount[i] / ratio)) < LIKE_THE_GROUP) middle[i] = chosen[i];
+    for (const i of group)
+      if (abs(log2(firstCount[i] / secondCount[i] / ratio)) < LIKE_THE_GROUP) middle[i] = chosen[i];
     // Where the one seen far more often stays there is nothing to mend.
     if (spells && (wins === 'first' ? ratio : 1 / ratio) < FAR_MORE) {
       fillIn(group, spells, even, seen, middle, reach, unsure, width, height);
@@ -85,8 +100,15 @@ export function chooseBetweenLayers(sums: SampleSums, seen: (Uint8Array | null)[
 }
 
 /** Counts a pixel's values in `hist`. */
-function count(even: Uint8Array[], seen: (Uint8Array | null)[], pixel: number, hist: Uint8Array): { low: number; high: number; n: number } {
-  let low = 255, high = 0, n = 0;
+function count(
+  even: Uint8Array[],
+  seen: (Uint8Array | null)[],
+  pixel: number,
+  hist: Uint8Array,
+): { low: number; high: number; n: number } {
+  let low = 255,
+    high = 0,
+    n = 0;
   for (let k = 0; k < even.length; k++) {
     if (seen[k] && !seen[k]![pixel]) continue;
     const v = even[k][pixel];
@@ -102,7 +124,8 @@ function count(even: Uint8Array[], seen: (Uint8Array | null)[], pixel: number, h
 function spellsOf(even: Uint8Array[], seen: (Uint8Array | null)[], pixel: number, low: number, high: number): number {
   let bits = 0;
   for (let s = 0; s < SPELLS; s++) {
-    const from = floor((s * even.length) / SPELLS), to = max(from + 1, floor(((s + 1) * even.length) / SPELLS));
+    const from = floor((s * even.length) / SPELLS),
+      to = max(from + 1, floor(((s + 1) * even.length) / SPELLS));
     let hit = 0;
     for (let k = from; k < min(to, even.length); k++) {
       const v = even[k][pixel];
@@ -119,9 +142,15 @@ const ALIKE = 0.4;
 const EVENLY = 0.25;
 
 /** Where the border says little and one picture is the other one evenly darkened, it is a shadow's: the brighter is the background. */
-function brighter(group: Int32Array, first: Float32Array, second: Float32Array, steps: { first: number; second: number } | null): 'first' | 'second' | null {
+function brighter(
+  group: Int32Array,
+  first: Float32Array,
+  second: Float32Array,
+  steps: { first: number; second: number } | null,
+): 'first' | 'second' | null {
   if (steps && abs(steps.first - steps.second) > ALIKE * max(steps.first, steps.second)) return null;
-  let sum = 0, square = 0;
+  let sum = 0,
+    square = 0;
   for (const i of group) {
     const r = 2.2 * log2(max(1, first[i]) / max(1, second[i]));
     sum += r;
@@ -139,19 +168,34 @@ const STIRS = 0.8;
 const LAG = 4;
 
 /** Which of a group's two pictures, with what borders on it, varies clearly less while it lasts; null when neither does. */
-function calmer(group: Int32Array, firstSpells: number, secondSpells: number, even: Uint8Array[], unsure: Uint8Array, width: number, height: number): 'first' | 'second' | null {
+function calmer(
+  group: Int32Array,
+  firstSpells: number,
+  secondSpells: number,
+  even: Uint8Array[],
+  unsure: Uint8Array,
+  width: number,
+  height: number,
+): 'first' | 'second' | null {
   const frames = [firstSpells, secondSpells].map((spells) => {
     const out: number[] = [];
     for (let k = 0; k < even.length; k++) {
       const at = spellOf(k, even.length);
       // The spells of coming and going belong to neither.
-      if ((spells >> at) & 1 && (at === 0 || (spells >> (at - 1)) & 1) && (at === SPELLS - 1 || (spells >> (at + 1)) & 1)) out.push(k);
+      if (
+        (spells >> at) & 1 &&
+        (at === 0 || (spells >> (at - 1)) & 1) &&
+        (at === SPELLS - 1 || (spells >> (at + 1)) & 1)
+      )
+        out.push(k);
     }
     return out;
   });
   if (frames[0].length < 2 * LAG || frames[1].length < 2 * LAG) return null;
   const around = new Set<number>(group);
-  for (const i of group) for (const o of [i - 2, i + 2, i - 2 * width, i + 2 * width]) if (o >= 0 && o < width * height && unsure[o]) around.add(o);
+  for (const i of group)
+    for (const o of [i - 2, i + 2, i - 2 * width, i + 2 * width])
+      if (o >= 0 && o < width * height && unsure[o]) around.add(o);
   const spread = (which: number[]) => {
     let sum = 0;
     for (const i of around) {
@@ -173,7 +217,17 @@ const NEAR = 14;
 const ALIKE_SHARE = 0.7;
 
 /** Pixels in and beside a group, whose own values lay too close or were too many to choose from, take what they showed when the group showed its background. */
-function fillIn(group: Int32Array, spells: number, even: Uint8Array[], seen: (Uint8Array | null)[], middle: Float32Array, reach: Float32Array, unsure: Uint8Array, width: number, height: number): void {
+function fillIn(
+  group: Int32Array,
+  spells: number,
+  even: Uint8Array[],
+  seen: (Uint8Array | null)[],
+  middle: Float32Array,
+  reach: Float32Array,
+  unsure: Uint8Array,
+  width: number,
+  height: number,
+): void {
   const frames: number[] = [];
   for (let k = 0; k < even.length; k++) if (spells & (1 << spellOf(k, even.length))) frames.push(k);
   const values = new Uint8Array(frames.length);
@@ -182,7 +236,8 @@ function fillIn(group: Int32Array, spells: number, even: Uint8Array[], seen: (Ui
   for (let step = 0; step < NEAR && rim.length; step++) {
     const next: number[] = [];
     for (const i of rim) {
-      const x = i % width, y = (i - x) / width;
+      const x = i % width,
+        y = (i - x) / width;
       for (let v = max(0, y - 2); v <= min(height - 1, y + 2); v++) {
         for (let u = max(0, x - 2); u <= min(width - 1, x + 2); u++) {
           const o = v * width + u;
@@ -207,7 +262,8 @@ function fillIn(group: Int32Array, spells: number, even: Uint8Array[], seen: (Ui
 function trustNear(group: Int32Array, spells: number, trusted: Uint16Array, width: number, height: number): void {
   const reach = (APART - 1) / 2;
   for (const i of group) {
-    const x = i % width, y = (i - x) / width;
+    const x = i % width,
+      y = (i - x) / width;
     for (let v = max(0, y - reach); v <= min(height - 1, y + reach); v++) {
       for (let u = max(0, x - reach); u <= min(width - 1, x + reach); u++) trusted[v * width + u] = spells;
     }
@@ -224,17 +280,20 @@ function groupByTime(doubt: Uint8Array, when: Uint16Array, width: number, height
   const out: Int32Array[] = [];
   for (let start = 0; start < doubt.length; start++) {
     if (!doubt[start] || done[start]) continue;
-    let head = 0, tail = 0;
+    let head = 0,
+      tail = 0;
     queue[tail++] = start;
     done[start] = 1;
     while (head < tail) {
       const i = queue[head++];
-      const x = i % width, y = (i - x) / width;
+      const x = i % width,
+        y = (i - x) / width;
       for (let v = max(0, y - APART); v <= y + APART && v < height; v++) {
         for (let u = max(0, x - APART); u <= x + APART && u < width; u++) {
           const o = v * width + u;
           if (!doubt[o] || done[o]) continue;
-          let apart = when[o] ^ when[start], n = 0;
+          let apart = when[o] ^ when[start],
+            n = 0;
           for (; apart; apart &= apart - 1) n++;
           if (n > OTHER_SPELLS) continue;
           done[o] = 1;
@@ -248,8 +307,15 @@ function groupByTime(doubt: Uint8Array, when: Uint16Array, width: number, height
 }
 
 /** The window of +-h levels that holds most samples, outside of what lies within 2h of `apart`. */
-function densest(hist: Uint8Array, low: number, high: number, h: number, apart: number): { centre: number; count: number } {
-  let best = low, most = 0;
+function densest(
+  hist: Uint8Array,
+  low: number,
+  high: number,
+  h: number,
+  apart: number,
+): { centre: number; count: number } {
+  let best = low,
+    most = 0;
   let sum = 0;
   for (let v = low; v <= min(high, low + h - 1); v++) sum += hist[v];
   for (let c = low; c <= high; c++) {
@@ -261,7 +327,8 @@ function densest(hist: Uint8Array, low: number, high: number, h: number, apart: 
     }
   }
   // The mean of what the window holds lies nearer the middle of the cluster.
-  let total = 0, weight = 0;
+  let total = 0,
+    weight = 0;
   for (let v = max(low, best - h); v <= min(high, best + h); v++) {
     total += hist[v] * v;
     weight += hist[v];
@@ -270,15 +337,33 @@ function densest(hist: Uint8Array, low: number, high: number, h: number, apart: 
 }
 
 /** Mean step across a region's border, to pixels that are not in doubt, in each of its two pictures, in levels; null without a border. */
-function borderSteps(region: Int32Array, first: Float32Array, second: Float32Array, settled: Float32Array, doubt: Uint8Array, width: number, height: number): { first: number; second: number } | null {
-  let a = 0, b = 0, n = 0;
+function borderSteps(
+  region: Int32Array,
+  first: Float32Array,
+  second: Float32Array,
+  settled: Float32Array,
+  doubt: Uint8Array,
+  width: number,
+  height: number,
+): { first: number; second: number } | null {
+  let a = 0,
+    b = 0,
+    n = 0;
   for (const i of region) {
-    const x = i % width, y = (i - x) / width;
-    for (const [dx, dy] of [[1, 0], [-1, 0], [0, 1], [0, -1]]) {
+    const x = i % width,
+      y = (i - x) / width;
+    for (const [dx, dy] of [
+      [1, 0],
+      [-1, 0],
+      [0, 1],
+      [0, -1],
+    ]) {
       // Two pixels out: the border itself is mixed from both sides.
-      const u = x + 2 * dx, v = y + 2 * dy;
+      const u = x + 2 * dx,
+        v = y + 2 * dy;
       if (u < 0 || v < 0 || u >= width || v >= height) continue;
-      const near = (y + dy) * width + x + dx, o = v * width + u;
+      const near = (y + dy) * width + x + dx,
+        o = v * width + u;
       if (doubt[near] || doubt[o]) continue;
       a += min(40, abs(first[i] - settled[o]));
       b += min(40, abs(second[i] - settled[o]));

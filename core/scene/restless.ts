@@ -21,26 +21,48 @@ const LEAST_AREA = 0.0008;
  * Somebody who walks by or stands changes a pixel for one spell; leaves, waves and glints change it and let it come back again
  * and again, all through the take. `reach` is how far a pixel's usual values lie from `middle`, levels, and `slack` how far an edge may stray by itself.
  */
-export function findRestless(sums: SampleSums, middle: Float32Array, reach: Float32Array, slack: Float32Array, width: number, height: number): { restless: Uint8Array; up: Float32Array; down: Float32Array } {
+export function findRestless(
+  sums: SampleSums,
+  middle: Float32Array,
+  reach: Float32Array,
+  slack: Float32Array,
+  width: number,
+  height: number,
+): { restless: Uint8Array; up: Float32Array; down: Float32Array } {
   const { even } = sums;
-  const pixels = width * height, count = even.length;
-  const restless = new Uint8Array(pixels), up = new Float32Array(pixels), down = new Float32Array(pixels);
+  const pixels = width * height,
+    count = even.length;
+  const restless = new Uint8Array(pixels),
+    up = new Float32Array(pixels),
+    down = new Float32Array(pixels);
   if (count < 2 * SPELLS) return { restless, up, down };
   // Back only when well inside: what lies near the bound all along is no coming and going. Away for a whole spell is somebody standing there.
-  const { away, times, when: spells } = sums.countLeaving(middle, reach.map((r, i) => 1.6 * r + 1 + slack[i]), BACK, SPELLS);
+  const {
+    away,
+    times,
+    when: spells,
+  } = sums.countLeaving(
+    middle,
+    reach.map((r, i) => 1.6 * r + 1 + slack[i]),
+    BACK,
+    SPELLS,
+  );
   const often = boxMean(times, width, height, AROUND, new Float32Array(pixels));
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       if (often[i] < LEAST_TIMES) continue;
       let all = 0;
-      for (let v = max(0, y - AROUND); v <= min(height - 1, y + AROUND); v++) for (let u = max(0, x - AROUND); u <= min(width - 1, x + AROUND); u++) all |= spells[v * width + u];
+      for (let v = max(0, y - AROUND); v <= min(height - 1, y + AROUND); v++)
+        for (let u = max(0, x - AROUND); u <= min(width - 1, x + AROUND); u++) all |= spells[v * width + u];
       let n = 0;
       for (; all; all &= all - 1) n++;
       if (n >= LEAST_SPELLS) restless[i] = 1;
     }
   }
-  const kept = findRegions(restless, width, height, max(10, LEAST_AREA * pixels)).filter((region) => !isSomebody(region, away, width));
+  const kept = findRegions(restless, width, height, max(10, LEAST_AREA * pixels)).filter(
+    (region) => !isSomebody(region, away, width),
+  );
   restless.fill(0);
   const values = new Uint8Array(count);
   for (const region of kept) {
@@ -67,14 +89,19 @@ const AT_ONCE = 0.6;
 /** Whether a region is restless because somebody paces in it: a compact part of it changes at a time, now here and now there. */
 function isSomebody(region: Region, away: Uint8Array[], width: number): boolean {
   const inside = region.pixels;
-  let all = 0, core = 0, shares = 0, looks = 0;
+  let all = 0,
+    core = 0,
+    shares = 0,
+    looks = 0;
   for (const mask of away) {
-    let out = 0, deep = 0;
+    let out = 0,
+      deep = 0;
     for (const i of inside) {
       if (!mask[i]) continue;
       out++;
       let near = 0;
-      for (let row = i - 2 * width - 2; row <= i + 2 * width - 2; row += width) near += (mask[row] | 0) + (mask[row + 1] | 0) + (mask[row + 2] | 0) + (mask[row + 3] | 0) + (mask[row + 4] | 0);
+      for (let row = i - 2 * width - 2; row <= i + 2 * width - 2; row += width)
+        near += (mask[row] | 0) + (mask[row + 1] | 0) + (mask[row + 2] | 0) + (mask[row + 3] | 0) + (mask[row + 4] | 0);
       if (near >= DENSE) deep++;
     }
     all += out;
@@ -95,7 +122,8 @@ function widen(spread: Float32Array, restless: Uint8Array, width: number, height
       const i = y * width + x;
       if (!restless[i]) continue;
       for (let v = max(0, y - AROUND); v <= min(height - 1, y + AROUND); v++) {
-        for (let u = max(0, x - AROUND); u <= min(width - 1, x + AROUND); u++) spread[i] = max(spread[i], before[v * width + u]);
+        for (let u = max(0, x - AROUND); u <= min(width - 1, x + AROUND); u++)
+          spread[i] = max(spread[i], before[v * width + u]);
       }
     }
   }

@@ -13,7 +13,11 @@ export class SampleSums {
   private readonly pixels: number;
 
   /** @param tables for each sample, what its code values are in the common light */
-  constructor(private readonly samples: Samples, private readonly size: SmallSize, private readonly tables: Float32Array[]) {
+  constructor(
+    private readonly samples: Samples,
+    private readonly size: SmallSize,
+    private readonly tables: Float32Array[],
+  ) {
     this.count = samples.luma.length;
     this.pixels = size.width * size.height;
     this.masked = samples.seen.some((m) => m);
@@ -47,12 +51,28 @@ export class SampleSums {
     const { own, kernels, count, pixels } = this;
     own.noise.set(noise);
     own.unsure.fill(0);
-    kernels.run.settle(at(own.even), this.masked ? at(own.masks) : 0, count, pixels, at(own.noise), extra, sure, at(own.hist), at(own.middle), at(own.reach), at(own.unsure));
+    kernels.run.settle(
+      at(own.even),
+      this.masked ? at(own.masks) : 0,
+      count,
+      pixels,
+      at(own.noise),
+      extra,
+      sure,
+      at(own.hist),
+      at(own.middle),
+      at(own.reach),
+      at(own.unsure),
+    );
     return { middle: own.middle.slice(), reach: own.reach.slice(), unsure: own.unsure.slice() };
   }
 
   /** Mean of each pixel over the samples that show its layer, the share of samples that do, and their spread, levels. */
-  averageLuma({ middle, reach }: Pick<Layers, 'middle' | 'reach'>): { luma: Float32Array; support: Float32Array; spread: Float32Array } {
+  averageLuma({ middle, reach }: Pick<Layers, 'middle' | 'reach'>): {
+    luma: Float32Array;
+    support: Float32Array;
+    spread: Float32Array;
+  } {
     const { own, kernels, pixels, samples } = this;
     own.middle.set(middle);
     for (let i = 0; i < pixels; i++) {
@@ -63,11 +83,27 @@ export class SampleSums {
     samples.luma.forEach((luma, k) => {
       own.luma.set(luma);
       own.table.set(this.tables[k]);
-      kernels.run.addSample(at(this.even[k]), at(own.luma), at(own.table), samples.seen[k] ? at(own.masks) + k * pixels : 0, at(own.low), at(own.high), at(own.middle), at(own.sums), at(own.squares), at(own.counts), at(own.seen), pixels);
+      kernels.run.addSample(
+        at(this.even[k]),
+        at(own.luma),
+        at(own.table),
+        samples.seen[k] ? at(own.masks) + k * pixels : 0,
+        at(own.low),
+        at(own.high),
+        at(own.middle),
+        at(own.sums),
+        at(own.squares),
+        at(own.counts),
+        at(own.seen),
+        pixels,
+      );
     });
-    const luma = new Float32Array(pixels), support = new Float32Array(pixels), spread = new Float32Array(pixels);
+    const luma = new Float32Array(pixels),
+      support = new Float32Array(pixels),
+      spread = new Float32Array(pixels);
     for (let i = 0; i < pixels; i++) {
-      const n = own.counts[i], off = n ? own.sums[i] / n : 0;
+      const n = own.counts[i],
+        off = n ? own.sums[i] / n : 0;
       luma[i] = middle[i] + off;
       support[i] = own.seen[i] ? n / own.seen[i] : 0;
       spread[i] = n > 2 ? Math.sqrt(Math.max(0, own.squares[i] / n - off * off)) : 0;
@@ -88,7 +124,23 @@ export class SampleSums {
       own.reds.set(samples.red[k], k * colours);
       own.gains[k] = 2 ** (-samples.stops[k] / 2.1);
     });
-    kernels.run.averageColour(at(own.even), at(own.blues), at(own.reds), at(own.gains), at(own.spells), at(own.trusted), count, size.width, size.height, size.colourWidth, size.colourHeight, at(own.middle), at(own.reach), at(own.blue), at(own.red));
+    kernels.run.averageColour(
+      at(own.even),
+      at(own.blues),
+      at(own.reds),
+      at(own.gains),
+      at(own.spells),
+      at(own.trusted),
+      count,
+      size.width,
+      size.height,
+      size.colourWidth,
+      size.colourHeight,
+      at(own.middle),
+      at(own.reach),
+      at(own.blue),
+      at(own.red),
+    );
     return { blue: own.blue.slice(), red: own.red.slice() };
   }
 
@@ -97,20 +149,60 @@ export class SampleSums {
    * @param far levels from the middle that count as away; it is back within the share `inside` of that
    * @returns `away` for each sample, 1 where it is away
    */
-  countLeaving(middle: Float32Array, far: Float32Array, inside: number, spells: number): { away: Uint8Array[]; times: Float32Array; when: Uint8Array } {
+  countLeaving(
+    middle: Float32Array,
+    far: Float32Array,
+    inside: number,
+    spells: number,
+  ): { away: Uint8Array[]; times: Float32Array; when: Uint8Array } {
     const { own, kernels, count, pixels } = this;
     own.middle.set(middle);
     own.low.set(far);
-    kernels.run.countLeaving(at(own.even), count, pixels, at(own.middle), at(own.low), inside, spells, at(own.away), at(own.sums), at(own.unsure));
-    return { away: this.even.map((_, k) => this.layer(own.away, k)), times: own.sums.slice(), when: own.unsure.slice() };
+    kernels.run.countLeaving(
+      at(own.even),
+      count,
+      pixels,
+      at(own.middle),
+      at(own.low),
+      inside,
+      spells,
+      at(own.away),
+      at(own.sums),
+      at(own.unsure),
+    );
+    return {
+      away: this.even.map((_, k) => this.layer(own.away, k)),
+      times: own.sums.slice(),
+      when: own.unsure.slice(),
+    };
   }
 }
 
 function room(count: number, pixels: number, colours: number, masked: boolean) {
   return Kernels.with({
-    even: ['bytes', count * pixels], masks: ['bytes', masked ? count * pixels : 0], away: ['bytes', count * pixels], blues: ['bytes', count * colours], reds: ['bytes', count * colours],
-    noise: ['floats', 16], hist: ['bytes', 288], gains: ['floats', count], spells: ['words', count], trusted: ['words', pixels], table: ['floats', 256], codes: ['bytes', 256], luma: ['bytes', pixels],
-    middle: ['floats', pixels], reach: ['floats', pixels], low: ['floats', pixels], high: ['floats', pixels], unsure: ['bytes', pixels],
-    sums: ['floats', pixels], squares: ['floats', pixels], counts: ['floats', pixels], seen: ['floats', pixels], blue: ['floats', colours], red: ['floats', colours],
+    even: ['bytes', count * pixels],
+    masks: ['bytes', masked ? count * pixels : 0],
+    away: ['bytes', count * pixels],
+    blues: ['bytes', count * colours],
+    reds: ['bytes', count * colours],
+    noise: ['floats', 16],
+    hist: ['bytes', 288],
+    gains: ['floats', count],
+    spells: ['words', count],
+    trusted: ['words', pixels],
+    table: ['floats', 256],
+    codes: ['bytes', 256],
+    luma: ['bytes', pixels],
+    middle: ['floats', pixels],
+    reach: ['floats', pixels],
+    low: ['floats', pixels],
+    high: ['floats', pixels],
+    unsure: ['bytes', pixels],
+    sums: ['floats', pixels],
+    squares: ['floats', pixels],
+    counts: ['floats', pixels],
+    seen: ['floats', pixels],
+    blue: ['floats', colours],
+    red: ['floats', colours],
   });
 }

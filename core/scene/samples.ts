@@ -7,7 +7,11 @@ const { floor, min } = Math;
 const SAMPLES = 72;
 
 /** What a pixel showed: the value chosen as background, and how far values of the same thing lie from it, in levels; and the spells in which it is known to have shown that, a bit each. */
-export interface Layers { middle: Float32Array; reach: Float32Array; trusted: Uint16Array }
+export interface Layers {
+  middle: Float32Array;
+  reach: Float32Array;
+  trusted: Uint16Array;
+}
 
 /** A take is divided into so many spells. */
 export const SPELLS = 16;

@@ -19,36 +19,55 @@ function analyse(options: Partial<TakeOptions>, transfer: Transfer | null = null
   }
   const poses = areas.map(() => IDENTITY);
   const scene = analyseScene({ stack, poses, factor: stack.size.factor, fps: 25, transfer, matrix: BT709 })!;
-  const presence = measurePresence(keepLasting(scene.figures), scene.background, { width: o.width, height: o.height, factor: stack.size.factor, poses }, null);
+  const presence = measurePresence(
+    keepLasting(scene.figures),
+    scene.background,
+    { width: o.width, height: o.height, factor: stack.size.factor, poses },
+    null,
+  );
   return { scene, presence, light: measureLight(scene.light, 25), areas };
 }
 
-const walker = (from: number, to: number, size = 32): TakeOptions['body'] => (f) => (f < from || f > to ? null : { x: -size + ((f - from) / (to - from)) * (480 + 2 * size), y: 160, rx: size, ry: 2.1 * size });
+const walker =
+  (from: number, to: number, size = 32): TakeOptions['body'] =>
+  (f) =>
+    f < from || f > to
+      ? null
+      : { x: -size + ((f - from) / (to - from)) * (480 + 2 * size), y: 160, rx: size, ry: 2.1 * size };
 
 // A shadow's rim on a textured wall is the hardest to tell from the body it touches.
-test.each([[1, 2, 0, 0.05], [2, 3, 0.5, 0.12], [3, 1.5, 0.4, 0.09], [4, 4, 0, 0.05]])('seed %d, grain %d, shadow %d: somebody who walks by does not change the light, and their area is known', (seed, grain, shadow, bound) => {
-  const { presence, light, areas } = analyse({ seed, grain, body: walker(18, 58), shadow });
-  expect(Math.abs(light.drift_stops!)).toBeLessThan(0.01);
-  expect(light.range_stops).toBeLessThan(0.02);
-  expect(light.steps).toEqual([]);
-  expect(light.flicker).toBeNull();
-  const ratios = areas.flatMap((a, f) => (a > 0.01 ? [presence.path.area_share[f]! / a] : []));
-  ratios.sort((a, b) => a - b);
-  expect(ratios.length).toBeGreaterThan(25);
-  expect(Math.abs(ratios[ratios.length >> 1] - 1)).toBeLessThan(bound);
-  const first = areas.findIndex((a) => a > 0), last = areas.length - 1 - [...areas].reverse().findIndex((a) => a > 0);
-  expect(presence.present_runs).toHaveLength(1);
-  expect(Math.abs(presence.present_runs[0].start - first)).toBeLessThanOrEqual(2);
-  expect(Math.abs(presence.present_runs[0].end - last)).toBeLessThanOrEqual(2);
-  expect(presence.clear_runs).toHaveLength(2);
-  expect(presence.edge_runs.left[0].start).toBeLessThan(26);
-  expect(presence.edge_runs.right[presence.edge_runs.right.length - 1].end).toBeGreaterThan(48);
-  expect(presence.edge_runs.top).toEqual([]);
-  // The shadow is told apart from the body where there is room for it.
-  const darkest = Math.max(...presence.path.shadow_share.map((s) => s ?? 0));
-  if (shadow) expect(darkest).toBeGreaterThan(0.005);
-  else expect(darkest).toBeLessThan(0.002);
-});
+test.each([
+  [1, 2, 0, 0.05],
+  [2, 3, 0.5, 0.12],
+  [3, 1.5, 0.4, 0.09],
+  [4, 4, 0, 0.05],
+])(
+  'seed %d, grain %d, shadow %d: somebody who walks by does not change the light, and their area is known',
+  (seed, grain, shadow, bound) => {
+    const { presence, light, areas } = analyse({ seed, grain, body: walker(18, 58), shadow });
+    expect(Math.abs(light.drift_stops!)).toBeLessThan(0.01);
+    expect(light.range_stops).toBeLessThan(0.02);
+    expect(light.steps).toEqual([]);
+    expect(light.flicker).toBeNull();
+    const ratios = areas.flatMap((a, f) => (a > 0.01 ? [presence.path.area_share[f]! / a] : []));
+    ratios.sort((a, b) => a - b);
+    expect(ratios.length).toBeGreaterThan(25);
+    expect(Math.abs(ratios[ratios.length >> 1] - 1)).toBeLessThan(bound);
+    const first = areas.findIndex((a) => a > 0),
+      last = areas.length - 1 - [...areas].reverse().findIndex((a) => a > 0);
+    expect(presence.present_runs).toHaveLength(1);
+    expect(Math.abs(presence.present_runs[0].start - first)).toBeLessThanOrEqual(2);
+    expect(Math.abs(presence.present_runs[0].end - last)).toBeLessThanOrEqual(2);
+    expect(presence.clear_runs).toHaveLength(2);
+    expect(presence.edge_runs.left[0].start).toBeLessThan(26);
+    expect(presence.edge_runs.right[presence.edge_runs.right.length - 1].end).toBeGreaterThan(48);
+    expect(presence.edge_runs.top).toEqual([]);
+    // The shadow is told apart from the body where there is room for it.
+    const darkest = Math.max(...presence.path.shadow_share.map((s) => s ?? 0));
+    if (shadow) expect(darkest).toBeGreaterThan(0.005);
+    else expect(darkest).toBeLessThan(0.002);
+  },
+);
 
 test('an empty take is clear from end to end, whatever the grain', () => {
   for (const grain of [0, 1, 5]) {
@@ -58,18 +77,24 @@ test('an empty take is clear from end to end, whatever the grain', () => {
   }
 });
 
-test.each<[string, Transfer, Transfer | null]>([['sRGB, untagged', 'srgb', null], ['Rec.709, tagged', 'bt709', 'bt709'], ['Rec.709, untagged', 'bt709', null], ['HLG, tagged', 'hlg', 'hlg']])(
-  'a drift and a step are known to 0.02 stop: %s', (_, curve, transfer) => {
-    const truth = (f: number) => 0.3 * (f / 74) - (f >= 41 ? 0.25 : 0);
-    const { light } = analyse({ curve, level: 105, light: truth, body: walker(10, 70) }, transfer);
-    light.path.stops.forEach((s, f) => expect(Math.abs(s! - truth(f))).toBeLessThan(0.02));
-    expect(light.steps).toHaveLength(1);
-    expect(Math.abs(light.steps[0].frame - 41)).toBeLessThanOrEqual(1);
-    expect(Math.abs(light.steps[0].stops + 0.25)).toBeLessThan(0.02);
-  });
+test.each<[string, Transfer, Transfer | null]>([
+  ['sRGB, untagged', 'srgb', null],
+  ['Rec.709, tagged', 'bt709', 'bt709'],
+  ['Rec.709, untagged', 'bt709', null],
+  ['HLG, tagged', 'hlg', 'hlg'],
+])('a drift and a step are known to 0.02 stop: %s', (_, curve, transfer) => {
+  const truth = (f: number) => 0.3 * (f / 74) - (f >= 41 ? 0.25 : 0);
+  const { light } = analyse({ curve, level: 105, light: truth, body: walker(10, 70) }, transfer);
+  light.path.stops.forEach((s, f) => expect(Math.abs(s! - truth(f))).toBeLessThan(0.02));
+  expect(light.steps).toHaveLength(1);
+  expect(Math.abs(light.steps[0].frame - 41)).toBeLessThanOrEqual(1);
+  expect(Math.abs(light.steps[0].stops + 0.25)).toBeLessThan(0.02);
+});
 
 test('flicker is found with its apparent frequency under a drift, and a drift alone is none', () => {
-  const { light } = analyse({ light: (f) => 0.2 * (f / 74) + Math.log2(1 + 0.03 * Math.sin((2 * Math.PI * 7.3 * f) / 25)) });
+  const { light } = analyse({
+    light: (f) => 0.2 * (f / 74) + Math.log2(1 + 0.03 * Math.sin((2 * Math.PI * 7.3 * f) / 25)),
+  });
   expect(Math.abs(light.flicker!.seen_hz - 7.3)).toBeLessThan(0.2);
   expect(Math.abs(light.flicker!.share_pct - 3)).toBeLessThan(0.5);
   expect(light.steps).toEqual([]);
@@ -90,22 +115,35 @@ test('somebody who stands still for most of the take is still somebody', () => {
     return { x, y: 172, rx: 30, ry: 68 };
   };
   const { presence } = analyse({ body: stands, seed: 4 });
-  expect(presence.clear_runs.map((r) => [r.start, r.end])).toEqual([[0, expect.any(Number)], [expect.any(Number), 74]]);
+  expect(presence.clear_runs.map((r) => [r.start, r.end])).toEqual([
+    [0, expect.any(Number)],
+    [expect.any(Number), 74],
+  ]);
   expect(Math.abs(presence.clear_runs[0].end - 7)).toBeLessThanOrEqual(2);
   expect(Math.abs(presence.clear_runs[1].start - 67)).toBeLessThanOrEqual(2);
 });
 
-test.each([[1, 0.7], [2, 0.85], [3, 1], [4, 1.2]])('seed %d: somebody in a coat %d times as bright as the wall who comes and stays was not there before, whatever spots look alike', (seed, coat) => {
-  const comes: TakeOptions['body'] = (f) => (f < 20 ? null : { x: Math.min(216, 20 + (f - 20) * 24), y: 172, rx: 30, ry: 68 });
-  const { presence } = analyse({ body: comes, seed, coat, contrast: 14 });
-  expect(presence.clear_runs).toHaveLength(1);
-  expect(presence.clear_runs[0].start).toBe(0);
-  expect(Math.abs(presence.clear_runs[0].end - 19)).toBeLessThanOrEqual(2);
-  expect(presence.present_runs[0].end).toBe(74);
-});
+test.each([
+  [1, 0.7],
+  [2, 0.85],
+  [3, 1],
+  [4, 1.2],
+])(
+  'seed %d: somebody in a coat %d times as bright as the wall who comes and stays was not there before, whatever spots look alike',
+  (seed, coat) => {
+    const comes: TakeOptions['body'] = (f) =>
+      f < 20 ? null : { x: Math.min(216, 20 + (f - 20) * 24), y: 172, rx: 30, ry: 68 };
+    const { presence } = analyse({ body: comes, seed, coat, contrast: 14 });
+    expect(presence.clear_runs).toHaveLength(1);
+    expect(presence.clear_runs[0].start).toBe(0);
+    expect(Math.abs(presence.clear_runs[0].end - 19)).toBeLessThanOrEqual(2);
+    expect(presence.present_runs[0].end).toBe(74);
+  },
+);
 
 test('what moves by itself is learned as restless, and somebody in front of the rest is still seen', () => {
-  const leaves: TakeOptions['restless'] = (f, x, y) => (x < 165 && y < 150 ? 1 + 0.6 * Math.sin(f * 1.9 + x / 5 + y / 7) : 1);
+  const leaves: TakeOptions['restless'] = (f, x, y) =>
+    x < 165 && y < 150 ? 1 + 0.6 * Math.sin(f * 1.9 + x / 5 + y / 7) : 1;
   const empty = analyse({ restless: leaves, seed: 6 });
   expect(empty.presence.restless_share).toBeGreaterThan(0.1);
   expect(empty.presence.restless_share).toBeLessThan(0.3);

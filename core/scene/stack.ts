@@ -49,7 +49,12 @@ export class PictureStack {
     if (frame !== this.at) this.store.read(frame, this.bytes);
     this.at = frame;
     const { width, height, colourWidth, colourHeight } = this.size;
-    const luma = width * height, colour = colourWidth * colourHeight;
-    return { luma: this.bytes.subarray(0, luma), blue: this.bytes.subarray(luma, luma + colour), red: this.bytes.subarray(luma + colour, luma + 2 * colour) };
+    const luma = width * height,
+      colour = colourWidth * colourHeight;
+    return {
+      luma: this.bytes.subarray(0, luma),
+      blue: this.bytes.subarray(luma, luma + colour),
+      red: this.bytes.subarray(luma + colour, luma + 2 * colour),
+    };
   }
 }

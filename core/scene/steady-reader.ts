@@ -25,12 +25,21 @@ export class SteadyReader {
   private readonly out: SteadyPicture & { seen: Uint8Array };
 
   /** @param poses camera movement against the reference frame, in source pixels; null where unknown. @param factor source pixels for one small pixel */
-  constructor(private readonly stack: PictureStack, private readonly poses: readonly (Similarity | null)[], private readonly factor: number) {
+  constructor(
+    private readonly stack: PictureStack,
+    private readonly poses: readonly (Similarity | null)[],
+    private readonly factor: number,
+  ) {
     this.size = stack.size;
     this.count = stack.count;
     const { width, height, colourWidth, colourHeight } = stack.size;
     const bytes = (n: number) => new Uint8Array(n);
-    this.out = { luma: bytes(width * height), blue: bytes(colourWidth * colourHeight), red: bytes(colourWidth * colourHeight), seen: bytes(width * height) };
+    this.out = {
+      luma: bytes(width * height),
+      blue: bytes(colourWidth * colourHeight),
+      red: bytes(colourWidth * colourHeight),
+      seen: bytes(width * height),
+    };
   }
 
   /** How far the frame's picture lies off the reference, in small pixels; null when that is not known. */
@@ -64,35 +73,49 @@ export class SteadyReader {
 const CUBIC = Float32Array.from({ length: 65 * 4 }, (_, n) => {
   const t = (n >> 2) / 64;
   switch (n & 3) {
-    case 0: return t * (-0.5 + t * (1 - 0.5 * t));
-    case 1: return 1 + t * t * (-2.5 + 1.5 * t);
-    case 2: return t * (0.5 + t * (2 - 1.5 * t));
-    default: return t * t * (-0.5 + 0.5 * t);
+    case 0:
+      return t * (-0.5 + t * (1 - 0.5 * t));
+    case 1:
+      return 1 + t * t * (-2.5 + 1.5 * t);
+    case 2:
+      return t * (0.5 + t * (2 - 1.5 * t));
+    default:
+      return t * t * (-0.5 + 0.5 * t);
   }
 });
 
 /** Looks a plane up where `pose` put the reference's pixels. Pixels from outside keep the nearest edge and are not seen. */
 function lay(plane: Plane, pose: Similarity, scale: number, out: Uint8Array, seen: Uint8Array | null): void {
   const { width, height, data } = plane;
-  const c = pose.scale * cos(pose.rotation), s = pose.scale * sin(pose.rotation);
-  const cx = (width - 1) / 2, cy = (height - 1) / 2;
-  const dx = pose.dx * scale + cx, dy = pose.dy * scale + cy;
+  const c = pose.scale * cos(pose.rotation),
+    s = pose.scale * sin(pose.rotation);
+  const cx = (width - 1) / 2,
+    cy = (height - 1) / 2;
+  const dx = pose.dx * scale + cx,
+    dy = pose.dy * scale + cy;
   const cubic = CUBIC;
   for (let y = 0, o = 0; y < height; y++) {
     let u = dx - c * cx - s * (y - cy);
     let v = dy - s * cx + c * (y - cy);
     for (let x = 0; x < width; x++, o++, u += c, v += s) {
-      const i = floor(u), j = floor(v);
+      const i = floor(u),
+        j = floor(v);
       const inside = i >= 1 && j >= 1 && i < width - 2 && j < height - 2;
       if (seen) seen[o] = inside ? 1 : 0;
       if (!inside) {
         out[o] = data[max(0, min(height - 1, round(v))) * width + max(0, min(width - 1, round(u)))];
         continue;
       }
-      const h = round((u - i) * 64) << 2, k = round((v - j) * 64) << 2;
+      const h = round((u - i) * 64) << 2,
+        k = round((v - j) * 64) << 2;
       let sum = 0;
       for (let q = 0, row = (j - 1) * width + i - 1; q < 4; q++, row += width) {
-        sum += cubic[k + q] * (cubic[h] * data[row] + cubic[h + 1] * data[row + 1] + cubic[h + 2] * data[row + 2] + cubic[h + 3] * data[row + 3]);
+        sum +=
+          cubic[k + q] *
+          (cubic[h] * data[row] +
+            cubic[h + 1] * data[row + 1] +
+            cubic[h + 2] * data[row + 2] +
+            cubic[h + 3] * data[row + 3]);
       }
       out[o] = sum < 0 ? 0 : sum > 254.5 ? 255 : sum + 0.5;
     }

@@ -19,13 +19,25 @@ const LEAST_FREE = 10;
 export function zoneShapes(pixels: number) {
   const zones = ZONES_ACROSS * ZONES_DOWN;
   return {
-    luma: ['floats', pixels], zoneOf: ['bytes', pixels], restless: ['bytes', pixels], perStop: ['floats', pixels],
-    field: ['floats', pixels], stops: ['floats', zones], row: ['floats', ZONES_ACROSS], sums: ['doubles', zones], counts: ['words', zones], all: ['words', zones],
+    luma: ['floats', pixels],
+    zoneOf: ['bytes', pixels],
+    restless: ['bytes', pixels],
+    perStop: ['floats', pixels],
+    field: ['floats', pixels],
+    stops: ['floats', zones],
+    row: ['floats', ZONES_ACROSS],
+    sums: ['doubles', zones],
+    counts: ['words', zones],
+    all: ['words', zones],
   } as const;
 }
 
 /** What a frame showed, in the memory of the kernels: difference from the expected in levels, and how strong it is. */
-interface Compared { readonly kernels: Kernels; readonly difference: Float32Array; readonly strength: Float32Array }
+interface Compared {
+  readonly kernels: Kernels;
+  readonly difference: Float32Array;
+  readonly strength: Float32Array;
+}
 
 /**
  * Light of each zone beside that of the whole picture, followed from frame to frame by the pixels in which nobody stands:
@@ -43,14 +55,20 @@ export class ZoneField {
   private first = true;
 
   /** @param slope stops for one level at each code value. @param compared what holds the frames against the background */
-  constructor(private readonly background: Background, slope: Float32Array, private readonly fps: number, private readonly compared: Compared) {
+  constructor(
+    private readonly background: Background,
+    slope: Float32Array,
+    private readonly fps: number,
+    private readonly compared: Compared,
+  ) {
     const { width, height, luma, restless } = background;
     const pixels = width * height;
     const arrays = (this.own = this.layOut(pixels));
     arrays.luma.set(luma);
     arrays.restless.set(restless);
     for (let i = 0; i < pixels; i++) {
-      const x = i % width, y = (i - x) / width;
+      const x = i % width,
+        y = (i - x) / width;
       arrays.perStop[i] = 1 / max(0.004, slope[round(min(255, luma[i]))]);
       arrays.zoneOf[i] = floor((y * ZONES_DOWN) / height) * ZONES_ACROSS + floor((x * ZONES_ACROSS) / width);
     }
@@ -71,10 +89,13 @@ export class ZoneField {
   /** Stops of each zone as its neighbourhood has it, the middle of three by three; NaN where too few zones in view say so. One zone by itself is seldom the light's doing. */
   smoothed(): Float32Array {
     return this.stops.map((_, z) => {
-      const x = z % ZONES_ACROSS, y = (z - x) / ZONES_ACROSS;
+      const x = z % ZONES_ACROSS,
+        y = (z - x) / ZONES_ACROSS;
       if (!this.known[z]) return NaN;
       const near: number[] = [];
-      for (let v = max(0, y - 1); v <= min(ZONES_DOWN - 1, y + 1); v++) for (let u = max(0, x - 1); u <= min(ZONES_ACROSS - 1, x + 1); u++) if (this.known[v * ZONES_ACROSS + u]) near.push(this.stops[v * ZONES_ACROSS + u]);
+      for (let v = max(0, y - 1); v <= min(ZONES_DOWN - 1, y + 1); v++)
+        for (let u = max(0, x - 1); u <= min(ZONES_ACROSS - 1, x + 1); u++)
+          if (this.known[v * ZONES_ACROSS + u]) near.push(this.stops[v * ZONES_ACROSS + u]);
       if (near.length < 4) return NaN;
       near.sort((a, b) => a - b);
       return 0.5 * (near[(near.length - 1) >> 1] + near[near.length >> 1]);
@@ -83,7 +104,8 @@ export class ZoneField {
 
   /** Takes what the zones in view have in common out of all and gives it, so that it counts as the whole picture's. */
   takeCommon(): number {
-    let sum = 0, n = 0;
+    let sum = 0,
+      n = 0;
     this.stops.forEach((s, z) => {
       if (!this.known[z]) return;
       sum += s;
@@ -97,12 +119,28 @@ export class ZoneField {
 
   /** Takes in what the frame just compared showed; pixels of a strength above the bound are somebody's. */
   follow(bound: number): void {
-    const { stops, own, compared: { kernels, difference, strength } } = this;
+    const {
+      stops,
+      own,
+      compared: { kernels, difference, strength },
+    } = this;
     const { sums, counts, all } = own;
     sums.fill(0);
     counts.fill(0);
     all.fill(0);
-    kernels.run.addZones(at(own.luma), at(own.zoneOf), at(strength), at(own.restless), at(difference), at(own.perStop), bound, difference.length, at(sums), at(counts), at(all));
+    kernels.run.addZones(
+      at(own.luma),
+      at(own.zoneOf),
+      at(strength),
+      at(own.restless),
+      at(difference),
+      at(own.perStop),
+      bound,
+      difference.length,
+      at(sums),
+      at(counts),
+      at(all),
+    );
     const most = this.first ? Infinity : FASTEST / this.fps;
     let extent = 0;
     for (let z = 0; z < stops.length; z++) {
@@ -119,9 +157,23 @@ export class ZoneField {
 
   /** Lays the zones' light over the pixels, smoothly from zone to zone. */
   private spread(): void {
-    const { background: { width, height }, stops, own, compared: { kernels } } = this;
+    const {
+      background: { width, height },
+      stops,
+      own,
+      compared: { kernels },
+    } = this;
     this.laid.set(stops);
     own.stops.set(stops);
-    kernels.run.layZones(at(own.stops), ZONES_ACROSS, ZONES_DOWN, at(own.perStop), width, height, at(own.row), at(own.field));
+    kernels.run.layZones(
+      at(own.stops),
+      ZONES_ACROSS,
+      ZONES_DOWN,
+      at(own.perStop),
+      width,
+      height,
+      at(own.row),
+      at(own.field),
+    );
   }
 }

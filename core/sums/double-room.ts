@@ -11,33 +11,53 @@ export interface DoubleRoom {
 }
 
 /** Room between two marks so that a seam of a wished feather fits between the performers. */
-export function doubleRoom(distance: number, focalMm: number, sensorWidth: number, performerWidth: number, featherPx: number, deliveryWidth: number): DoubleRoom {
+export function doubleRoom(
+  distance: number,
+  focalMm: number,
+  sensorWidth: number,
+  performerWidth: number,
+  featherPx: number,
+  deliveryWidth: number,
+): DoubleRoom {
   const field = fieldAt(distance, focalMm, sensorWidth);
   const marks = performerWidth + (featherPx * field) / deliveryWidth;
   return { field, marks, spare: field - marks - performerWidth };
 }
 
 export const DOUBLE_ROOM: SumSheet = {
-  kind: 'double-room', name: 'Room for a double',
+  kind: 'double-room',
+  name: 'Room for a double',
   answers: 'How far apart must the marks be for a seam this soft?',
   inputs: [
-    ask('distance', 'Distance to the performers', 'm', 4, 0.2, 1000), ask('performer', 'Room one performer takes, arms out', 'm', 0.9, 0.1, 10),
-    ask('feather', 'Feather of the seam', 'px', 120, 0, 4000), ask('delivery_width', 'Delivery width', 'px', 1920, 16, 16384), ...LENS_INPUTS,
+    ask('distance', 'Distance to the performers', 'm', 4, 0.2, 1000),
+    ask('performer', 'Room one performer takes, arms out', 'm', 0.9, 0.1, 10),
+    ask('feather', 'Feather of the seam', 'px', 120, 0, 4000),
+    ask('delivery_width', 'Delivery width', 'px', 1920, 16, 16384),
+    ...LENS_INPUTS,
   ],
   work: (values) => {
     const n = (key: string) => numberOf(DOUBLE_ROOM, values, key);
     const area = lensArea(DOUBLE_ROOM, values);
     const r = doubleRoom(n('distance'), n('focal'), area.width, n('performer'), n('feather'), n('delivery_width'));
-    const at = (feather: number) => doubleRoom(n('distance'), n('focal'), area.width, n('performer'), feather, n('delivery_width')).marks;
+    const at = (feather: number) =>
+      doubleRoom(n('distance'), n('focal'), area.width, n('performer'), feather, n('delivery_width')).marks;
     return {
       answers: [
-        { label: 'between the marks', value: tidy(r.marks), unit: 'm', main: true }, { label: 'picture is wide', value: tidy(r.field), unit: 'm' },
+        { label: 'between the marks', value: tidy(r.marks), unit: 'm', main: true },
+        { label: 'picture is wide', value: tidy(r.field), unit: 'm' },
         { label: 'spare at the sides', value: tidy(r.spare), unit: 'm' },
       ],
       working: `${tidy(n('performer'))} m + ${tidy(n('feather'))} px × ${tidy(r.field)} m ÷ ${tidy(n('delivery_width'), 5)} px`,
-      cautions: r.spare < 0 ? ['The two do not fit into the frame with this seam: go farther back, use a shorter lens or a narrower seam.'] : [],
+      cautions:
+        r.spare < 0
+          ? [
+              'The two do not fit into the frame with this seam: go farther back, use a shorter lens or a narrower seam.',
+            ]
+          : [],
       curve: {
-        xLabel: 'feather, px', yLabel: 'between the marks, m', at: { x: n('feather'), y: r.marks },
+        xLabel: 'feather, px',
+        yLabel: 'between the marks, m',
+        at: { x: n('feather'), y: r.marks },
         points: Array.from({ length: 11 }, (_, i) => ({ x: 40 * i, y: at(40 * i) })),
       },
     };

@@ -13,7 +13,11 @@ export interface LampFlicker {
 export function lampFlicker(mains_hz: number, fps: number, shutter: number): LampFlicker {
   const pulse_hz = 2 * mains_hz;
   const x = Math.PI * pulse_hz * shutter;
-  return { pulse_hz, left: x === 0 ? 1 : Math.abs(Math.sin(x) / x), seen_hz: Math.abs(pulse_hz - Math.round(pulse_hz / fps) * fps) };
+  return {
+    pulse_hz,
+    left: x === 0 ? 1 : Math.abs(Math.sin(x) / x),
+    seen_hz: Math.abs(pulse_hz - Math.round(pulse_hz / fps) * fps),
+  };
 }
 
 /** Exposures that hold whole pulses of the lamps, s, longest first, none longer than a frame. */
@@ -27,11 +31,22 @@ export function steadyShutters(mains_hz: number, fps: number): number[] {
 const SEEN = 0.02;
 
 export const FLICKER: SumSheet = {
-  kind: 'flicker', name: 'Mains flicker',
+  kind: 'flicker',
+  name: 'Mains flicker',
   answers: 'Which shutters do not flicker under these lamps?',
   inputs: [
-    { key: 'mains', label: 'Mains', kind: 'choice', usual: '50', options: [{ value: '50', label: '50 Hz' }, { value: '60', label: '60 Hz' }] },
-    ask('fps', 'Rate', 'fps', 25, 1, 1000), ask('shutter', 'Shutter: one over', '1/s', 60, 1, 8000),
+    {
+      key: 'mains',
+      label: 'Mains',
+      kind: 'choice',
+      usual: '50',
+      options: [
+        { value: '50', label: '50 Hz' },
+        { value: '60', label: '60 Hz' },
+      ],
+    },
+    ask('fps', 'Rate', 'fps', 25, 1, 1000),
+    ask('shutter', 'Shutter: one over', '1/s', 60, 1, 8000),
   ],
   work: (values) => {
     const mains = Number(textOf(FLICKER, values, 'mains'));
@@ -43,11 +58,23 @@ export const FLICKER: SumSheet = {
     const calm = r.left < SEEN || r.seen_hz < 0.02;
     return {
       answers: [
-        { label: calm ? 'steady' : 'flickers at', value: calm ? 'yes' : tidy(r.seen_hz), unit: calm ? '' : 'Hz', main: true },
-        { label: 'of the pulsing is left', value: tidy(r.left * 100), unit: '%' }, { label: 'steady shutters', value: safe, unit: 's' },
+        {
+          label: calm ? 'steady' : 'flickers at',
+          value: calm ? 'yes' : tidy(r.seen_hz),
+          unit: calm ? '' : 'Hz',
+          main: true,
+        },
+        { label: 'of the pulsing is left', value: tidy(r.left * 100), unit: '%' },
+        { label: 'steady shutters', value: safe, unit: 's' },
       ],
       working: `lamps pulse at 2 × ${mains} = ${r.pulse_hz} Hz; an exposure of a whole number of pulses (1/${r.pulse_hz} s) averages them out`,
-      cautions: calm ? [] : [steady.length ? `Use one of these: ${safe} s.` : `At ${tidy(fps)} fps every exposure is shorter than a pulse: use lamps that do not pulse, or daylight.`],
+      cautions: calm
+        ? []
+        : [
+            steady.length
+              ? `Use one of these: ${safe} s.`
+              : `At ${tidy(fps)} fps every exposure is shorter than a pulse: use lamps that do not pulse, or daylight.`,
+          ],
     };
   },
 };

@@ -1,6 +1,17 @@
 /** The sums, by their key. */
 export const SUM_KINDS = [
-  'retime', 'timecode', 'cover', 'pan-past', 'walk-in', 'softness', 'headroom', 'double-room', 'mask-work', 'vehicle', 'light', 'flicker',
+  'retime',
+  'timecode',
+  'cover',
+  'pan-past',
+  'walk-in',
+  'softness',
+  'headroom',
+  'double-room',
+  'mask-work',
+  'vehicle',
+  'light',
+  'flicker',
 ] as const;
 export type SumKind = (typeof SUM_KINDS)[number];
 
@@ -58,7 +69,9 @@ export function numberOf(sheet: Pick<SumSheet, 'inputs'>, values: SumValues, key
   const value = typeof raw === 'string' ? (raw.trim() === '' ? NaN : Number(raw.replace(',', '.'))) : raw;
   if (!Number.isFinite(value)) throw new RangeError(`${input.label}: a number is missing.`);
   if (value < input.least || value > input.most) {
-    throw new RangeError(`${input.label}: ${input.least} to ${input.most}${input.unit ? ` ${input.unit}` : ''} can be worked with.`);
+    throw new RangeError(
+      `${input.label}: ${input.least} to ${input.most}${input.unit ? ` ${input.unit}` : ''} can be worked with.`,
+    );
   }
   return value;
 }
@@ -68,7 +81,8 @@ export function textOf(sheet: Pick<SumSheet, 'inputs'>, values: SumValues, key: 
   const input = sheet.inputs.find((i) => i.key === key);
   if (!input || input.kind === 'number') throw new RangeError(`This sum knows no "${key}".`);
   const value = String(values[key] ?? input.usual);
-  if (input.kind === 'choice' && !input.options.some((o) => o.value === value)) throw new RangeError(`${input.label}: choose one of the list.`);
+  if (input.kind === 'choice' && !input.options.some((o) => o.value === value))
+    throw new RangeError(`${input.label}: choose one of the list.`);
   return value;
 }
 

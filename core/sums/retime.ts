@@ -33,7 +33,12 @@ export const STROBE_DEG = 90;
  * @throws RangeError when a value is not above 0
  */
 export function retime(capture: number, delivery: number, speed: number, shutter: number): Retime {
-  for (const [name, v] of [['capture rate', capture], ['delivery rate', delivery], ['speed', speed], ['shutter', shutter]] as const) {
+  for (const [name, v] of [
+    ['capture rate', capture],
+    ['delivery rate', delivery],
+    ['speed', speed],
+    ['shutter', shutter],
+  ] as const) {
     if (!(v > 0)) throw new RangeError(`The ${name} must be above 0.`);
   }
   const step = (speed * capture) / delivery;
@@ -45,8 +50,14 @@ export function retime(capture: number, delivery: number, speed: number, shutter
   const blends = used.flatMap((f, n) => (place(n) - f > 1e-6 && f + 1 - place(n) > 1e-6 ? [n] : []));
   const shutter_deg = (360 * shutter * delivery) / speed;
   return {
-    step, used, repeats, blends, cleanest_pct: (100 * delivery) / capture, even: Math.abs(step - Math.round(step)) < 1e-6 && step > 0.5,
-    shutter_deg, strobes: shutter_deg < STROBE_DEG,
+    step,
+    used,
+    repeats,
+    blends,
+    cleanest_pct: (100 * delivery) / capture,
+    even: Math.abs(step - Math.round(step)) < 1e-6 && step > 0.5,
+    shutter_deg,
+    strobes: shutter_deg < STROBE_DEG,
   };
 }
 
@@ -56,20 +67,33 @@ export function rateNeeded(delivery: number, speed: number): number {
 }
 
 export const RETIME: SumSheet = {
-  kind: 'retime', name: 'Slow-down and speed-up',
+  kind: 'retime',
+  name: 'Slow-down and speed-up',
   answers: 'Is the rate high enough for the planned speed, and what happens to the frames?',
   inputs: [
-    ask('capture', 'Recorded at', 'fps', 50, 1, 1000), ask('delivery', 'Delivery', 'fps', 25, 1, 240),
-    ask('speed', 'Speed in the edit', '%', 40, 1, 2000), ask('shutter', 'Shutter: one over', '1/s', 100, 1, 8000), ask('seconds', 'Length in the edit', 's', 4, 0.1, 3600),
+    ask('capture', 'Recorded at', 'fps', 50, 1, 1000),
+    ask('delivery', 'Delivery', 'fps', 25, 1, 240),
+    ask('speed', 'Speed in the edit', '%', 40, 1, 2000),
+    ask('shutter', 'Shutter: one over', '1/s', 100, 1, 8000),
+    ask('seconds', 'Length in the edit', 's', 4, 0.1, 3600),
   ],
   work: (values) => {
     const n = (key: string) => numberOf(RETIME, values, key);
     const [capture, delivery, speed, shutter] = [n('capture'), n('delivery'), n('speed') / 100, n('shutter')];
     const r = retime(capture, delivery, speed, 1 / shutter);
     const cautions: string[] = [];
-    if (r.repeats.length) cautions.push(`${r.repeats.length} of ${r.used.length} frames a second are repeats, first at frame ${r.repeats[0]}. Record at ${tidy(rateNeeded(delivery, speed))} fps or more, or go no slower than ${tidy(r.cleanest_pct)} %.`);
-    else if (!r.even) cautions.push(`The steps are uneven: ${r.blends.length} of ${r.used.length} frames a second would be blends. Even speeds here: ${evenSpeeds(capture, delivery)}.`);
-    if (r.strobes) cautions.push(`Movement will strobe: the shutter looks like ${tidy(r.shutter_deg)}°. Use 1/${tidy((360 * delivery) / (180 * speed))} s for a usual blur.`);
+    if (r.repeats.length)
+      cautions.push(
+        `${r.repeats.length} of ${r.used.length} frames a second are repeats, first at frame ${r.repeats[0]}. Record at ${tidy(rateNeeded(delivery, speed))} fps or more, or go no slower than ${tidy(r.cleanest_pct)} %.`,
+      );
+    else if (!r.even)
+      cautions.push(
+        `The steps are uneven: ${r.blends.length} of ${r.used.length} frames a second would be blends. Even speeds here: ${evenSpeeds(capture, delivery)}.`,
+      );
+    if (r.strobes)
+      cautions.push(
+        `Movement will strobe: the shutter looks like ${tidy(r.shutter_deg)}°. Use 1/${tidy((360 * delivery) / (180 * speed))} s for a usual blur.`,
+      );
     return {
       answers: [
         { label: 'shown a second', value: tidy(Math.min(1, r.step) * delivery), unit: 'distinct frames', main: true },
@@ -84,8 +108,13 @@ export const RETIME: SumSheet = {
       working: `${tidy(speed)} × ${tidy(capture)} fps ÷ ${tidy(delivery)} fps = ${tidy(r.step)} source frames for each frame of the edit`,
       cautions,
       curve: {
-        xLabel: 'speed, %', yLabel: 'repeats a second', at: { x: speed * 100, y: r.repeats.length },
-        points: Array.from({ length: 20 }, (_, i) => ({ x: 5 * (i + 1), y: retime(capture, delivery, (i + 1) / 20, 1 / shutter).repeats.length })),
+        xLabel: 'speed, %',
+        yLabel: 'repeats a second',
+        at: { x: speed * 100, y: r.repeats.length },
+        points: Array.from({ length: 20 }, (_, i) => ({
+          x: 5 * (i + 1),
+          y: retime(capture, delivery, (i + 1) / 20, 1 / shutter).repeats.length,
+        })),
       },
     };
   },

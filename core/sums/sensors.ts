@@ -1,5 +1,10 @@
 /** Size of the area of a sensor that makes the picture, millimetres. */
-export interface Sensor { key: string; name: string; width_mm: number; height_mm: number }
+export interface Sensor {
+  key: string;
+  name: string;
+  width_mm: number;
+  height_mm: number;
+}
 
 /** Common sensors and formats. Nominal sizes: a camera's own data sheet knows better, and the table can be edited. */
 export const SENSORS: readonly Sensor[] = [

@@ -13,12 +13,25 @@ import { VEHICLE } from './vehicle';
 
 /** Every sum, by its key. */
 export const SUM_SHEETS: Record<SumKind, SumSheet> = {
-  retime: RETIME, timecode: TIMECODE, cover: COVER, 'pan-past': PAN_PAST, 'walk-in': WALK_IN, softness: SOFTNESS, headroom: HEADROOM,
-  'double-room': DOUBLE_ROOM, 'mask-work': MASK_WORK, vehicle: VEHICLE, light: LIGHT, flicker: FLICKER,
+  retime: RETIME,
+  timecode: TIMECODE,
+  cover: COVER,
+  'pan-past': PAN_PAST,
+  'walk-in': WALK_IN,
+  softness: SOFTNESS,
+  headroom: HEADROOM,
+  'double-room': DOUBLE_ROOM,
+  'mask-work': MASK_WORK,
+  vehicle: VEHICLE,
+  light: LIGHT,
+  flicker: FLICKER,
 };
 
 /** A sum's result, or the sentence why there is none. */
-export function workOut(kind: SumKind, values: SumValues): { result: SumResult; error: null } | { result: null; error: string } {
+export function workOut(
+  kind: SumKind,
+  values: SumValues,
+): { result: SumResult; error: null } | { result: null; error: string } {
   try {
     return { result: SUM_SHEETS[kind].work(values), error: null };
   } catch (error) {

@@ -34,14 +34,18 @@ describe('retime', () => {
     expect(retime(25, 25, 1, 1 / 50).strobes).toBe(false);
   });
   test('no repeat at or above the clean speed, at least one below it', () => {
-    fc.assert(fc.property(rate, rate, fc.double({ min: 0.05, max: 1, noNaN: true }), (capture, delivery, share) => {
-      expect(retime(capture, delivery, (delivery / capture) * (1 + share), 0.01).repeats).toHaveLength(0);
-      const slow = retime(capture, delivery, (delivery / capture) * 0.5 * share, 0.01);
-      expect(slow.repeats.length).toBeGreaterThan(0);
-      expect([...slow.used].sort((a, b) => a - b)).toEqual(slow.used);
-    }));
+    fc.assert(
+      fc.property(rate, rate, fc.double({ min: 0.05, max: 1, noNaN: true }), (capture, delivery, share) => {
+        expect(retime(capture, delivery, (delivery / capture) * (1 + share), 0.01).repeats).toHaveLength(0);
+        const slow = retime(capture, delivery, (delivery / capture) * 0.5 * share, 0.01);
+        expect(slow.repeats.length).toBeGreaterThan(0);
+        expect([...slow.used].sort((a, b) => a - b)).toEqual(slow.used);
+      }),
+    );
   });
-  test('nothing is worked out from nothing', () => { expect(() => retime(0, 25, 1, 0.01)).toThrow('capture rate'); });
+  test('nothing is worked out from nothing', () => {
+    expect(() => retime(0, 25, 1, 0.01)).toThrow('capture rate');
+  });
 });
 
 describe('timecode', () => {
@@ -56,19 +60,34 @@ describe('timecode', () => {
     expect(() => toTimecode(1, { nominal: 25, drop: true })).toThrow('30 or 60');
   });
   test.each(Object.entries(TIMECODE_RATES))('%s goes there and back', (_name, r) => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: r.nominal * 86000 }), (frame) => {
-      expect(fromTimecode(toTimecode(frame, r), r)).toBe(frame);
-    }));
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: r.nominal * 86000 }), (frame) => {
+        expect(fromTimecode(toTimecode(frame, r), r)).toBe(frame);
+      }),
+    );
   });
   test('drop-frame stays within a sixth of a second of the clock for a day', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 23 * 107892 }), (frame) => {
-      const [h, m, s, f] = toTimecode(frame, drop).split(/[:;]/).map(Number);
-      expect(Math.abs(h * 3600 + m * 60 + s + f / 30 - (frame * 1001) / 30000)).toBeLessThan(0.17);
-    }));
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 23 * 107892 }), (frame) => {
+        const [h, m, s, f] = toTimecode(frame, drop).split(/[:;]/).map(Number);
+        expect(Math.abs(h * 3600 + m * 60 + s + f / 30 - (frame * 1001) / 30000)).toBeLessThan(0.17);
+      }),
+    );
   });
 });
 
-const crossing: CoverInput = { width: 1.2, height: 1.9, base: 0, distance: 0.9, focalMm: 35, sensorWidth: 36, sensorHeight: 20.25, cameraHeight: 1.3, speed: 1.4, fps: 25 };
+const crossing: CoverInput = {
+  width: 1.2,
+  height: 1.9,
+  base: 0,
+  distance: 0.9,
+  focalMm: 35,
+  sensorWidth: 36,
+  sensorHeight: 20.25,
+  cameraHeight: 1.3,
+  speed: 1.4,
+  fps: 25,
+};
 
 describe('cover', () => {
   test('a lens sees its sensor’s width at its focal length’s distance', () => {
@@ -76,18 +95,26 @@ describe('cover', () => {
     expect(angleOfView(18, 36)).toBeCloseTo(90);
   });
   test('full cover exactly up to the distance it says, and never from beyond', () => {
-    fc.assert(fc.property(fc.double({ min: 0.3, max: 3, noNaN: true }), fc.double({ min: 0.5, max: 3, noNaN: true }), fc.double({ min: 15, max: 120, noNaN: true }), (width, height, focalMm) => {
-      const { coversFrom } = cover({ ...crossing, width, height, focalMm });
-      fc.pre(coversFrom > 0);
-      const near = cover({ ...crossing, width, height, focalMm, distance: coversFrom * 0.999 });
-      const far = cover({ ...crossing, width, height, focalMm, distance: coversFrom * 1.01 });
-      expect(Math.min(near.across, near.down)).toBeCloseTo(1, 5);
-      expect(Math.min(far.across, far.down)).toBeLessThan(1);
-      expect(far.fullFrames).toBe(0);
-    }));
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.3, max: 3, noNaN: true }),
+        fc.double({ min: 0.5, max: 3, noNaN: true }),
+        fc.double({ min: 15, max: 120, noNaN: true }),
+        (width, height, focalMm) => {
+          const { coversFrom } = cover({ ...crossing, width, height, focalMm });
+          fc.pre(coversFrom > 0);
+          const near = cover({ ...crossing, width, height, focalMm, distance: coversFrom * 0.999 });
+          const far = cover({ ...crossing, width, height, focalMm, distance: coversFrom * 1.01 });
+          expect(Math.min(near.across, near.down)).toBeCloseTo(1, 5);
+          expect(Math.min(far.across, far.down)).toBeLessThan(1);
+          expect(far.fullFrames).toBe(0);
+        },
+      ),
+    );
   });
   test('faster is fewer frames, of cover and to mask', () => {
-    const slow = cover({ ...crossing, speed: 0.5 }), fast = cover({ ...crossing, speed: 2 });
+    const slow = cover({ ...crossing, speed: 0.5 }),
+      fast = cover({ ...crossing, speed: 2 });
     expect(fast.fullFrames).toBeLessThanOrEqual(slow.fullFrames);
     expect(fast.edgeFrames).toBeLessThan(slow.edgeFrames);
     expect(cover({ ...crossing, base: 2 }).coversFrom).toBe(0);
@@ -111,9 +138,16 @@ test('softness: sharp in focus, 1 mm at a known place, growing with speed and sh
   expect(blurDisc(50, 2, 5, 1)).toBeCloseTo(1.0101, 4);
   expect(motionBlur(1, 1 / 50, 50, 1)).toBeCloseTo(1);
   expect(() => blurDisc(100, 2, 0.05, 1)).toThrow('longer than the focal length');
-  fc.assert(fc.property(fc.double({ min: 0.5, max: 20, noNaN: true }), fc.double({ min: 0.5, max: 20, noNaN: true }), fc.double({ min: 1.4, max: 16, noNaN: true }), (focus, object, n) => {
-    expect(blurDisc(35, n, focus, object)).toBeGreaterThanOrEqual(blurDisc(35, n * 1.4, focus, object));
-  }));
+  fc.assert(
+    fc.property(
+      fc.double({ min: 0.5, max: 20, noNaN: true }),
+      fc.double({ min: 0.5, max: 20, noNaN: true }),
+      fc.double({ min: 1.4, max: 16, noNaN: true }),
+      (focus, object, n) => {
+        expect(blurDisc(35, n, focus, object)).toBeGreaterThanOrEqual(blurDisc(35, n * 1.4, focus, object));
+      },
+    ),
+  );
 });
 
 test('headroom: what is left and the largest clean push agree', () => {
@@ -122,10 +156,12 @@ test('headroom: what is left and the largest clean push agree', () => {
   // A squarer picture is cut to the delivery's shape first.
   expect(headroom(3000, 3000, 1920, 1080, 100, 0).fittedWidth).toBe(3000);
   expect(headroom(4000, 1080, 1920, 1080, 100, 0).fittedWidth).toBe(1920);
-  fc.assert(fc.property(fc.integer({ min: 640, max: 8000 }), fc.double({ min: 0, max: 20, noNaN: true }), (width, edge) => {
-    const most = headroom(width, (width * 9) / 16, 1280, 720, 100, edge).mostPush_pct;
-    expect(headroom(width, (width * 9) / 16, 1280, 720, most, edge).left_px).toBeCloseTo(0, 6);
-  }));
+  fc.assert(
+    fc.property(fc.integer({ min: 640, max: 8000 }), fc.double({ min: 0, max: 20, noNaN: true }), (width, edge) => {
+      const most = headroom(width, (width * 9) / 16, 1280, 720, 100, edge).mostPush_pct;
+      expect(headroom(width, (width * 9) / 16, 1280, 720, most, edge).left_px).toBeCloseTo(0, 6);
+    }),
+  );
 });
 
 test('room for a double grows with the feather and with the picture', () => {
@@ -157,10 +193,12 @@ test('flicker: whole pulses are steady, others beat', () => {
   expect(lampFlicker(50, 25, 1 / 50).left).toBeLessThan(1e-9);
   expect(lampFlicker(60, 25, 1 / 50)).toMatchObject({ pulse_hz: 120, seen_hz: 5 });
   expect(lampFlicker(60, 25, 1 / 50).left).toBeGreaterThan(0.1);
-  for (const fps of [24, 25, 29.97, 50, 60]) for (const mains of [50, 60]) for (const s of steadyShutters(mains, fps)) {
-    expect(lampFlicker(mains, fps, s).left).toBeLessThan(1e-9);
-    expect(s).toBeLessThanOrEqual(1 / fps + 1e-9);
-  }
+  for (const fps of [24, 25, 29.97, 50, 60])
+    for (const mains of [50, 60])
+      for (const s of steadyShutters(mains, fps)) {
+        expect(lampFlicker(mains, fps, s).left).toBeLessThan(1e-9);
+        expect(s).toBeLessThanOrEqual(1 / fps + 1e-9);
+      }
 });
 
 describe('light', () => {
@@ -169,7 +207,8 @@ describe('light', () => {
     expect(clearSkyLux(60)).toBeLessThan(120000);
     expect(clearSkyLux(-6)).toBeGreaterThan(2);
     expect(clearSkyLux(-6)).toBeLessThan(5);
-    for (let h = -17.5; h < 89; h += 0.1) expect(Math.abs(Math.log2(clearSkyLux(h + 0.1) / clearSkyLux(h)))).toBeLessThan(0.2);
+    for (let h = -17.5; h < 89; h += 0.1)
+      expect(Math.abs(Math.log2(clearSkyLux(h + 0.1) / clearSkyLux(h)))).toBeLessThan(0.2);
   });
   test('the sun of an equinox noon stands at 90 degrees less the latitude, in the south', () => {
     const noon = DateTime.fromISO('2027-03-20T12:08', { zone: 'utc' });
@@ -219,6 +258,14 @@ describe('sheets', () => {
     }
   });
   test('numbers are written without needless digits', () => {
-    expect([tidy(0.12345), tidy(12), tidy(12.5), tidy(1234.5), tidy(0), tidy(Infinity), tidy(100)]).toEqual(['0.123', '12', '12.5', '1235', '0', '∞', '100']);
+    expect([tidy(0.12345), tidy(12), tidy(12.5), tidy(1234.5), tidy(0), tidy(Infinity), tidy(100)]).toEqual([
+      '0.123',
+      '12',
+      '12.5',
+      '1235',
+      '0',
+      '∞',
+      '100',
+    ]);
   });
 });

@@ -1,14 +1,19 @@
 import { ask, numberOf, textOf, tidy, type SumSheet } from './kinds';
 
 /** A counting rate: frames to the second as counted, and whether numbers are dropped to keep pace with the clock. */
-export interface TimecodeRate { nominal: number; drop: boolean }
+export interface TimecodeRate {
+  nominal: number;
+  drop: boolean;
+}
 
 /** Numbers left out at the start of each minute but every tenth: two at 30, four at 60. */
 const dropped = (rate: TimecodeRate) => (rate.drop ? rate.nominal / 15 : 0);
 
 function check(rate: TimecodeRate): void {
-  if (!Number.isInteger(rate.nominal) || rate.nominal < 1 || rate.nominal > 240) throw new RangeError('A timecode counts a whole number of frames to the second, 1 to 240.');
-  if (rate.drop && rate.nominal % 30 !== 0) throw new RangeError('Numbers are dropped only when counting 30 or 60 frames to the second.');
+  if (!Number.isInteger(rate.nominal) || rate.nominal < 1 || rate.nominal > 240)
+    throw new RangeError('A timecode counts a whole number of frames to the second, 1 to 240.');
+  if (rate.drop && rate.nominal % 30 !== 0)
+    throw new RangeError('Numbers are dropped only when counting 30 or 60 frames to the second.');
 }
 
 /**
@@ -42,8 +47,12 @@ export function fromTimecode(text: string, rate: TimecodeRate): number {
   const [h, m, s, f] = match.slice(1).map(Number);
   const { nominal } = rate;
   const d = dropped(rate);
-  if (m > 59 || s > 59 || f >= nominal || h > 23) throw new RangeError(`"${text}" does not exist at ${nominal} frames to the second.`);
-  if (d && s === 0 && f < d && m % 10 !== 0) throw new RangeError(`"${text}" is one of the numbers that are left out. The next is ${h}:${m}:00;${String(d).padStart(2, '0')}.`);
+  if (m > 59 || s > 59 || f >= nominal || h > 23)
+    throw new RangeError(`"${text}" does not exist at ${nominal} frames to the second.`);
+  if (d && s === 0 && f < d && m % 10 !== 0)
+    throw new RangeError(
+      `"${text}" is one of the numbers that are left out. The next is ${h}:${m}:00;${String(d).padStart(2, '0')}.`,
+    );
   const minutes = h * 60 + m;
   return (minutes * 60 + s) * nominal + f - d * (minutes - Math.floor(minutes / 10));
 }
@@ -62,19 +71,43 @@ export const TIMECODE_RATES: Record<string, TimecodeRate & { fps: number; label:
 };
 
 export const TIMECODE: SumSheet = {
-  kind: 'timecode', name: 'Seconds, frames, timecode',
+  kind: 'timecode',
+  name: 'Seconds, frames, timecode',
   answers: 'How many frames is that, and what does the counter show?',
   inputs: [
-    { key: 'rate', label: 'Rate', kind: 'choice', usual: '25', options: Object.entries(TIMECODE_RATES).map(([value, r]) => ({ value, label: r.label })).sort((a, b) => parseFloat(a.label) - parseFloat(b.label)) },
-    { key: 'from', label: 'Start from', kind: 'choice', usual: 'seconds', options: [{ value: 'seconds', label: 'seconds' }, { value: 'frames', label: 'frames' }, { value: 'timecode', label: 'a timecode' }] },
-    ask('seconds', 'Seconds', 's', 60, 0, 86399), ask('frames', 'Frames', '', 1500, 0, 10_000_000),
+    {
+      key: 'rate',
+      label: 'Rate',
+      kind: 'choice',
+      usual: '25',
+      options: Object.entries(TIMECODE_RATES)
+        .map(([value, r]) => ({ value, label: r.label }))
+        .sort((a, b) => parseFloat(a.label) - parseFloat(b.label)),
+    },
+    {
+      key: 'from',
+      label: 'Start from',
+      kind: 'choice',
+      usual: 'seconds',
+      options: [
+        { value: 'seconds', label: 'seconds' },
+        { value: 'frames', label: 'frames' },
+        { value: 'timecode', label: 'a timecode' },
+      ],
+    },
+    ask('seconds', 'Seconds', 's', 60, 0, 86399),
+    ask('frames', 'Frames', '', 1500, 0, 10_000_000),
     { key: 'timecode', label: 'Timecode', kind: 'text', usual: '00:01:00:00', hint: 'hh:mm:ss:ff' },
   ],
   work: (values) => {
     const rate = TIMECODE_RATES[textOf(TIMECODE, values, 'rate')];
     const from = textOf(TIMECODE, values, 'from');
-    const frames = from === 'seconds' ? Math.round(numberOf(TIMECODE, values, 'seconds') * rate.fps)
-      : from === 'frames' ? Math.round(numberOf(TIMECODE, values, 'frames')) : fromTimecode(textOf(TIMECODE, values, 'timecode'), rate);
+    const frames =
+      from === 'seconds'
+        ? Math.round(numberOf(TIMECODE, values, 'seconds') * rate.fps)
+        : from === 'frames'
+          ? Math.round(numberOf(TIMECODE, values, 'frames'))
+          : fromTimecode(textOf(TIMECODE, values, 'timecode'), rate);
     const seconds = frames / rate.fps;
     const shown = toTimecode(frames, rate);
     return {
@@ -84,7 +117,10 @@ export const TIMECODE: SumSheet = {
         { label: 'real time', value: tidy(seconds, 6), unit: 's' },
       ],
       working: `${frames} frames ÷ ${tidy(rate.fps, 5)} fps = ${tidy(seconds, 6)} s${rate.drop ? '; counted without the first numbers of each minute but every tenth' : ''}`,
-      cautions: rate.fps !== rate.nominal && !rate.drop && seconds > 30 ? [`This counter falls behind the clock by ${tidy((seconds - frames / rate.nominal), 3)} s here.`] : [],
+      cautions:
+        rate.fps !== rate.nominal && !rate.drop && seconds > 30
+          ? [`This counter falls behind the clock by ${tidy(seconds - frames / rate.nominal, 3)} s here.`]
+          : [],
     };
   },
 };

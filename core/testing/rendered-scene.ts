@@ -11,24 +11,40 @@ export class RandomTexture {
   private readonly values: Float32Array;
 
   /** @param blotch size of the finest detail, in pixels */
-  constructor(seed: number, private readonly blotch: number, private readonly contrast: number) {
+  constructor(
+    seed: number,
+    private readonly blotch: number,
+    private readonly contrast: number,
+  ) {
     const random = seededRandom(seed);
     this.values = Float32Array.from({ length: this.size * this.size }, () => random() * 2 - 1);
   }
 
   /** Grey level at (x, y): three sizes of detail, each interpolated by the cubic B-spline. */
   at(x: number, y: number): number {
-    return 118 + this.contrast * (this.octave(x / this.blotch, y / this.blotch)
-      + 1.2 * this.octave(x / this.blotch / 2.7 + 91, y / this.blotch / 2.7 + 17)
-      + 1.5 * this.octave(x / this.blotch / 7.3 + 33, y / this.blotch / 7.3 + 71));
+    return (
+      118 +
+      this.contrast *
+        (this.octave(x / this.blotch, y / this.blotch) +
+          1.2 * this.octave(x / this.blotch / 2.7 + 91, y / this.blotch / 2.7 + 17) +
+          1.5 * this.octave(x / this.blotch / 7.3 + 33, y / this.blotch / 7.3 + 71))
+    );
   }
 
   private octave(u: number, v: number): number {
-    const i = floor(u), j = floor(v);
+    const i = floor(u),
+      j = floor(v);
     const mask = this.size - 1;
-    const fx = u - i, fy = v - j;
-    const a0 = outer(fx), a1 = inner(fx), a2 = inner(1 - fx), a3 = outer(1 - fx);
-    const x0 = (i - 1) & mask, x1 = i & mask, x2 = (i + 1) & mask, x3 = (i + 2) & mask;
+    const fx = u - i,
+      fy = v - j;
+    const a0 = outer(fx),
+      a1 = inner(fx),
+      a2 = inner(1 - fx),
+      a3 = outer(1 - fx);
+    const x0 = (i - 1) & mask,
+      x1 = i & mask,
+      x2 = (i + 1) & mask,
+      x3 = (i + 2) & mask;
     let sum = 0;
     for (let q = 0; q < 4; q++) {
       const row = ((j - 1 + q) & mask) * this.size;
@@ -108,7 +124,9 @@ function stillBackground(options: SceneOptions): Float32Array {
   if (kept?.options === options) return kept.values;
   const { width, height, background } = options;
   const values = new Float32Array(width * height);
-  for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) values[y * width + x] = background.at(x - (width - 1) / 2 + 300, y - (height - 1) / 2 + 300);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      values[y * width + x] = background.at(x - (width - 1) / 2 + 300, y - (height - 1) / 2 + 300);
   kept = { options, values };
   return values;
 }

@@ -49,44 +49,58 @@ function tableOf(curve: Transfer) {
 export function* renderTake(o: TakeOptions): Generator<{ picture: Picture; area: number }> {
   const { width, height, restless, shadow } = o;
   const { light, code } = tableOf(o.curve ?? 'srgb');
-  const wall = new RandomTexture(o.seed, 9, o.contrast ?? 26), coat = new RandomTexture(o.seed + 77, 6, 22);
+  const wall = new RandomTexture(o.seed, 9, o.contrast ?? 26),
+    coat = new RandomTexture(o.seed + 77, 6, 22);
   const back = new Float32Array(width * height);
-  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) back[i] = light[max(4, min(250, round(wall.at(x, y) - 118 + (o.level ?? 118))))];
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++)
+      back[i] = light[max(4, min(250, round(wall.at(x, y) - 118 + (o.level ?? 118))))];
   const normal = seededNormal(o.seed * 31 + 5);
   const grain = Float32Array.from({ length: 1 << 16 }, normal);
-  const w2 = ceil(width / 2), h2 = ceil(height / 2);
+  const w2 = ceil(width / 2),
+    h2 = ceil(height / 2);
   for (let f = 0; f < o.frames; f++) {
     const gain = 2 ** (o.light?.(f) ?? 0);
     const [red, blue] = o.white?.(f) ?? [0, 0];
-    const gainRed = red ? 2 ** red : 1, gainBlue = blue ? 2 ** blue : 1;
+    const gainRed = red ? 2 ** red : 1,
+      gainBlue = blue ? 2 ** blue : 1;
     const body = o.body?.(f) ?? null;
-    const luma = new Uint8Array(width * height), cb = new Uint8Array(w2 * h2), cr = new Uint8Array(w2 * h2);
+    const luma = new Uint8Array(width * height),
+      cb = new Uint8Array(w2 * h2),
+      cr = new Uint8Array(w2 * h2);
     let area = 0;
     let n = (f * 7919) & 0xffff;
     for (let y = 0, i = 0; y < height; y++) {
       for (let x = 0; x < width; x++, i++) {
         let v = restless ? back[i] * restless(f, x, y) : back[i];
-        let r = gainRed, b = gainBlue;
+        let r = gainRed,
+          b = gainBlue;
         if (body) {
           if (shadow) {
-            const p = (x - body.x - 0.6 * body.rx) / (1.8 * body.rx), q = (y - body.y - body.ry) / (0.16 * body.ry);
+            const p = (x - body.x - 0.6 * body.rx) / (1.8 * body.rx),
+              q = (y - body.y - body.ry) / (0.16 * body.ry);
             const d = p * p + q * q;
             if (d < 1.21) v *= 1 - shadow * max(0, min(1, 4 * (1.1 - sqrt(d))));
           }
-          const p = (x - body.x) / body.rx, q = (y - body.y) / body.ry, d = p * p + q * q;
+          const p = (x - body.x) / body.rx,
+            q = (y - body.y) / body.ry,
+            d = p * p + q * q;
           const covered = d > 1.5 ? 0 : max(0, min(1, (1 - sqrt(d)) * min(body.rx, body.ry) + 0.5));
           if (covered > 0) {
             area += covered;
-            v += covered * ((o.coat ?? 0.45) * light[max(0, min(255, round(coat.at(x - body.x + 400, y - body.y + 400))))] - v);
+            v +=
+              covered *
+              ((o.coat ?? 0.45) * light[max(0, min(255, round(coat.at(x - body.x + 400, y - body.y + 400))))] - v);
             r *= 1 + 0.25 * covered;
             b *= 1 - 0.3 * covered;
           }
         }
         v *= gain;
         const g = code[min(CODES, round(CODES * sqrt(v)))];
-        const rr = r === 1 ? g : code[min(CODES, round(CODES * sqrt(v * r)))], bb = b === 1 ? g : code[min(CODES, round(CODES * sqrt(v * b)))];
+        const rr = r === 1 ? g : code[min(CODES, round(CODES * sqrt(v * r)))],
+          bb = b === 1 ? g : code[min(CODES, round(CODES * sqrt(v * b)))];
         const yy = r === 1 && b === 1 ? g : 0.2126 * rr + 0.7152 * g + 0.0722 * bb;
-        luma[i] = max(0, min(255, round(yy + o.grain * grain[n = (n + 1) & 0xffff])));
+        luma[i] = max(0, min(255, round(yy + o.grain * grain[(n = (n + 1) & 0xffff)])));
         if (!(x & 1) && !(y & 1)) {
           const c = (y >> 1) * w2 + (x >> 1);
           cb[c] = max(0, min(255, round(128 + (bb - yy) / 1.8556 + 0.4 * o.grain * grain[(n + 999) & 0xffff])));
@@ -94,6 +108,12 @@ export function* renderTake(o: TakeOptions): Generator<{ picture: Picture; area:
         }
       }
     }
-    yield { picture: pictureOf({ width, height, data: luma }, { blue: { width: w2, height: h2, data: cb }, red: { width: w2, height: h2, data: cr } }), area: area / (width * height) };
+    yield {
+      picture: pictureOf(
+        { width, height, data: luma },
+        { blue: { width: w2, height: h2, data: cb }, red: { width: w2, height: h2, data: cr } },
+      ),
+      area: area / (width * height),
+    };
   }
 }

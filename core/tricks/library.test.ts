@@ -5,8 +5,26 @@ import { REQUIREMENT_KINDS, statement } from './requirement-kinds';
 
 test('the library has the twenty tricks, each with everything a plan needs', () => {
   expect(TRICKS.map((t) => t.name).sort()).toEqual([
-    'Closing wipe', 'Cloth drop', 'Cover pull', 'Dialled fade', 'Double', 'Floater', 'Framed visitor', 'Held moment', 'Lit prop', 'Mid-air vanish', 'Mime screen',
-    'Over the bars', 'Pan-past wipe', 'Passing wipe', 'Pulled in', 'See-through figure', 'Slip-behind', 'Staged impact', 'Streak run', 'Walk-in wipe',
+    'Closing wipe',
+    'Cloth drop',
+    'Cover pull',
+    'Dialled fade',
+    'Double',
+    'Floater',
+    'Framed visitor',
+    'Held moment',
+    'Lit prop',
+    'Mid-air vanish',
+    'Mime screen',
+    'Over the bars',
+    'Pan-past wipe',
+    'Passing wipe',
+    'Pulled in',
+    'See-through figure',
+    'Slip-behind',
+    'Staged impact',
+    'Streak run',
+    'Walk-in wipe',
   ]);
   expect(new Set(TRICKS.map((t) => t.key)).size).toBe(20);
 });
@@ -24,7 +42,8 @@ test.each(TRICKS.map((t) => [t.name, t] as const))('%s is sound', (_name, trick)
     expect(statement(r.kind, r.tolerance)).not.toMatch(/\{n\}|null/);
   }
   // Every part that must be recorded is spoken of by a requirement.
-  for (const part of trick.parts.filter((p) => !p.optional)) expect(trick.requirements.some((r) => r.parts.includes(part.key))).toBe(true);
+  for (const part of trick.parts.filter((p) => !p.optional))
+    expect(trick.requirements.some((r) => r.parts.includes(part.key))).toBe(true);
 });
 
 test('every kind of requirement is used, and says what decides it', () => {
@@ -39,12 +58,33 @@ test('a trick of one’s own is checked in sentences', () => {
   const own = ownTrick('Gulls');
   expect(checkTrick(own)).toEqual([]);
   expect(checkTrick({ ...own, name: ' ' })).toEqual(['The trick needs a name.']);
-  const wrong = { ...own, requirements: [
-    { key: 'a', kind: 'same-light' as const, parts: ['plate', 'plate'], tolerance: 9, why: '', remedySet: '', remedyEdit: null },
-    { key: 'b', kind: 'locked' as const, parts: ['nobody'], tolerance: 0.35, why: '', remedySet: '', remedyEdit: null },
-  ] };
+  const wrong = {
+    ...own,
+    requirements: [
+      {
+        key: 'a',
+        kind: 'same-light' as const,
+        parts: ['plate', 'plate'],
+        tolerance: 9,
+        why: '',
+        remedySet: '',
+        remedyEdit: null,
+      },
+      {
+        key: 'b',
+        kind: 'locked' as const,
+        parts: ['nobody'],
+        tolerance: 0.35,
+        why: '',
+        remedySet: '',
+        remedyEdit: null,
+      },
+    ],
+  };
   expect(checkTrick(wrong)).toEqual([
-    'Same light needs 2 different parts.', 'Same light: 0.02 to 2 stop can be asked for.', 'Camera locked speaks of a part "nobody" that is not there.',
+    'Same light needs 2 different parts.',
+    'Same light: 0.02 to 2 stop can be asked for.',
+    'Camera locked speaks of a part "nobody" that is not there.',
   ]);
   expect(findTrick('nothing')).toBeNull();
   expect(freshKey('Pass Ä', ['pass-a'])).toBe('pass-a-2');

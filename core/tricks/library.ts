@@ -15,11 +15,26 @@ export function findTrick(key: string): Trick | null {
 /** An empty trick to compose one's own from: one locked pass and its plate. */
 export function ownTrick(name: string): Trick {
   return {
-    key: 'own', name, summary: '', camera: 'still', oneRoll: false,
+    key: 'own',
+    name,
+    summary: '',
+    camera: 'still',
+    oneRoll: false,
     parts: [
-      { key: 'plate', name: 'Plate', role: 'plate', what: 'The empty frame', seconds: 5, place: 'first', optional: false },
+      {
+        key: 'plate',
+        name: 'Plate',
+        role: 'plate',
+        what: 'The empty frame',
+        seconds: 5,
+        place: 'first',
+        optional: false,
+      },
       { key: 'pass', name: 'Pass', role: 'pass', what: '', seconds: 10, place: 'any', optional: false },
     ],
-    requirements: [], script: [], sums: [], mistakes: [],
+    requirements: [],
+    script: [],
+    sums: [],
+    mistakes: [],
   };
 }

@@ -19,9 +19,28 @@ export interface TrickPart {
 }
 
 export type RequirementKind =
-  | 'locked' | 'steady-move' | 'same-position' | 'same-light' | 'same-settings' | 'rate-at-least' | 'one-roll' | 'clean-plate'
-  | 'covers-frame' | 'leaves-frame' | 'same-direction' | 'opposite-direction' | 'apart' | 'inside-frame' | 'hidden-at' | 'same-spot'
-  | 'headroom-at-least' | 'sharp-at' | 'zone-free' | 'beats-marked' | 'straight-edge' | 'length-at-least';
+  | 'locked'
+  | 'steady-move'
+  | 'same-position'
+  | 'same-light'
+  | 'same-settings'
+  | 'rate-at-least'
+  | 'one-roll'
+  | 'clean-plate'
+  | 'covers-frame'
+  | 'leaves-frame'
+  | 'same-direction'
+  | 'opposite-direction'
+  | 'apart'
+  | 'inside-frame'
+  | 'hidden-at'
+  | 'same-spot'
+  | 'headroom-at-least'
+  | 'sharp-at'
+  | 'zone-free'
+  | 'beats-marked'
+  | 'straight-edge'
+  | 'length-at-least';
 
 /** One statement about parts of a trick, decided by a measurement or by a person. */
 export interface Requirement {
@@ -41,7 +60,10 @@ export interface Requirement {
 }
 
 /** One line to read aloud on set; about a part, or about all of them when `part` is null. */
-export interface ScriptLine { part: string | null; say: string }
+export interface ScriptLine {
+  part: string | null;
+  say: string;
+}
 
 export interface Trick {
   /** Unique in the library; "own" for one composed by hand. */
@@ -74,4 +96,10 @@ export interface TrickWishes {
   lens_mm: number | null;
 }
 
-export const NO_WISHES: TrickWishes = { speed_pct: null, push_pct: null, height_m: null, tilt_deg: null, lens_mm: null };
+export const NO_WISHES: TrickWishes = {
+  speed_pct: null,
+  push_pct: null,
+  height_m: null,
+  tilt_deg: null,
+  lens_mm: null,
+};

@@ -14,10 +14,20 @@ export interface Claimed {
 const BEAT_MS = 500;
 
 /** Does claimed work, saying now and then that it goes on. It is given back when `ending` is aborted, and dropped when the claim is lost. */
-export async function doClaimed(claimed: Claimed, log: Logger, ending: AbortSignal, work: (signal: AbortSignal) => Promise<void>): Promise<void> {
+export async function doClaimed(
+  claimed: Claimed,
+  log: Logger,
+  ending: AbortSignal,
+  work: (signal: AbortSignal) => Promise<void>,
+): Promise<void> {
   const stop = new AbortController();
   const beat = setInterval(() => {
-    claimed.note().then((mine) => { if (!mine) stop.abort(); }, () => undefined);
+    claimed.note().then(
+      (mine) => {
+        if (!mine) stop.abort();
+      },
+      () => undefined,
+    );
   }, BEAT_MS);
   try {
     await work(AbortSignal.any([stop.signal, ending]));

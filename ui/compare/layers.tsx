@@ -4,7 +4,12 @@ import { Image, StyleSheet, View, type StyleProp, type ViewStyle } from 'react-n
 export type Way = 'beside' | 'mixed' | 'flick' | 'difference' | 'swipe';
 
 /** Where the second picture must be laid to lie on the first: pixels of the picture, degrees. */
-export interface LayOn { dx_px: number; dy_px: number; rotation_deg: number; scale: number }
+export interface LayOn {
+  dx_px: number;
+  dy_px: number;
+  rotation_deg: number;
+  scale: number;
+}
 
 interface Props {
   way: Exclude<Way, 'beside'>;
@@ -32,10 +37,31 @@ export function liftWords(way: Way, lift: number): string {
 }
 
 /** Two pictures on one another. */
-export function Layers({ way, first, second, width, height, lift, showSecond, split, layOn, sourceWidth, style }: Props) {
+export function Layers({
+  way,
+  first,
+  second,
+  width,
+  height,
+  lift,
+  showSecond,
+  split,
+  layOn,
+  sourceWidth,
+  style,
+}: Props) {
   const gain = way === 'difference' ? 2 ** lift : 2 ** (lift / CODE_STOPS);
   const k = width / sourceWidth;
-  const placed = layOn ? { transform: [{ translateX: layOn.dx_px * k }, { translateY: layOn.dy_px * k }, { rotate: `${layOn.rotation_deg}deg` }, { scale: layOn.scale }] } : null;
+  const placed = layOn
+    ? {
+        transform: [
+          { translateX: layOn.dx_px * k },
+          { translateY: layOn.dy_px * k },
+          { rotate: `${layOn.rotation_deg}deg` },
+          { scale: layOn.scale },
+        ],
+      }
+    : null;
   const whole = { width, height };
   const upper = way === 'flick' ? showSecond : true;
   const cut = way === 'swipe' ? { left: split * width, width: width - split * width } : { left: 0, width };
@@ -43,8 +69,21 @@ export function Layers({ way, first, second, width, height, lift, showSecond, sp
     <View style={[whole, styles.isolate, { filter: `brightness(${gain.toFixed(3)})` } as object, style]}>
       <Image source={{ uri: first }} style={[styles.layer, whole]} resizeMode="stretch" />
       {upper && (
-        <View style={[styles.layer, styles.cut, cut, { height }, way === 'mixed' && styles.half, way === 'difference' && styles.difference]}>
-          <Image source={{ uri: second }} style={[styles.layer, whole, { left: -cut.left }, placed]} resizeMode="stretch" />
+        <View
+          style={[
+            styles.layer,
+            styles.cut,
+            cut,
+            { height },
+            way === 'mixed' && styles.half,
+            way === 'difference' && styles.difference,
+          ]}
+        >
+          <Image
+            source={{ uri: second }}
+            style={[styles.layer, whole, { left: -cut.left }, placed]}
+            resizeMode="stretch"
+          />
         </View>
       )}
     </View>

@@ -1,7 +1,13 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { judgeContents, judgeSameLight, judgeSamePosition, type PairFinding, type PairSide } from '../../core/judge/takes-apart';
+import {
+  judgeContents,
+  judgeSameLight,
+  judgeSamePosition,
+  type PairFinding,
+  type PairSide,
+} from '../../core/judge/takes-apart';
 import { LIMITS } from '../../core/judge/limits';
 import { Action } from '../components/action';
 import { Disc } from '../components/disc';
@@ -18,43 +24,95 @@ import { Ribbon } from '../viewer/ribbon';
 import { takeBands } from '../viewer/take-bands';
 import { TwoPictures } from './two-pictures';
 
-interface Props { setup: SetupPage; first: string | null; second: string | null; onChoose: (first: string, second: string) => void }
+interface Props {
+  setup: SetupPage;
+  first: string | null;
+  second: string | null;
+  onChoose: (first: string, second: string) => void;
+}
 
 /** Two takes of a setup beside each other: pictures, what lies between them, and their settings line by line. */
 export function TakesCompare({ setup, first, second, onChoose }: Props) {
   const wide = useWide();
   const router = useRouter();
-  const takes = setup.parts.flatMap((part) => part.takes.filter((t) => t.state === 'measured').map((t) => ({ ...t, partName: part.name })));
+  const takes = setup.parts.flatMap((part) =>
+    part.takes.filter((t) => t.state === 'measured').map((t) => ({ ...t, partName: part.name })),
+  );
   const standing = setup.gate.rows.flatMap((r) => takes.filter((t) => t.id === r.takeId));
   // The first part is the plate as a rule: a pass is held against it.
   const a = takes.find((t) => t.id === first) ?? standing[1] ?? standing[0] ?? takes[0];
-  const b = takes.find((t) => t.id === second && t.id !== a?.id) ?? standing.find((t) => t.id !== a?.id) ?? takes.find((t) => t.id !== a?.id);
+  const b =
+    takes.find((t) => t.id === second && t.id !== a?.id) ??
+    standing.find((t) => t.id !== a?.id) ??
+    takes.find((t) => t.id !== a?.id);
   const compared = useCompared(a?.id ?? null, b?.id ?? null);
   const where = `${setup.shoot.name} / setup ${setup.number}`;
-  const gate = <Action quiet label={`Gate of setup ${setup.number}`} onPress={() => router.push(`/setups/${setup.id}`)} testID="to-gate" />;
-  if (!a || !b) return <Screen where={where} title="Take against take" action={gate}><Empty title="Two measured takes are needed" text="Roll another take of this setup; then both stand here beside each other." /></Screen>;
+  const gate = (
+    <Action
+      quiet
+      label={`Gate of setup ${setup.number}`}
+      onPress={() => router.push(`/setups/${setup.id}`)}
+      testID="to-gate"
+    />
+  );
+  if (!a || !b)
+    return (
+      <Screen where={where} title="Take against take" action={gate}>
+        <Empty
+          title="Two measured takes are needed"
+          text="Roll another take of this setup; then both stand here beside each other."
+        />
+      </Screen>
+    );
   const options = takes.map((t) => ({ value: t.id, label: `${t.partName} ${t.number}` }));
   const choice = (
     <View>
-      <ChoiceField name="This take" value={a.id} options={options} onChange={(id) => onChoose(id, id === b.id ? a.id : b.id)} testID="compare-first" />
-      <ChoiceField name="Against" value={b.id} options={options.filter((o) => o.value !== a.id)} onChange={(id) => onChoose(a.id, id)} testID="compare-second" />
+      <ChoiceField
+        name="This take"
+        value={a.id}
+        options={options}
+        onChange={(id) => onChoose(id, id === b.id ? a.id : b.id)}
+        testID="compare-first"
+      />
+      <ChoiceField
+        name="Against"
+        value={b.id}
+        options={options.filter((o) => o.value !== a.id)}
+        onChange={(id) => onChoose(a.id, id)}
+        testID="compare-second"
+      />
     </View>
   );
   const data = compared.data;
   const found = (
     <>
       {compared.error && <Failed error={compared.error} onAgain={compared.refetch} />}
-      {data && <Findings data={data} delivery={{ width: setup.shoot.delivery_width, height: setup.shoot.delivery_height }} />}
+      {data && (
+        <Findings data={data} delivery={{ width: setup.shoot.delivery_width, height: setup.shoot.delivery_height }} />
+      )}
       {data && <SettingsTable data={data} />}
     </>
   );
   const pictures = data && <Pictures key={`${data.take.id}${data.against.id}`} data={data} bleed={wide ? 0 : 18} />;
-  if (!wide) return <Screen where={where} title="Take against take" action={gate}>{pictures}{choice}{found}</Screen>;
+  if (!wide)
+    return (
+      <Screen where={where} title="Take against take" action={gate}>
+        {pictures}
+        {choice}
+        {found}
+      </Screen>
+    );
   return (
     <Screen where={where} title="Take against take" full>
       <View style={styles.wide}>
-        <View style={styles.picture}>{choice}{pictures}</View>
-        <View style={styles.findings}>{found}{gate}</View>
+        <View style={styles.picture}>
+          {choice}
+          {pictures}
+        </View>
+        <View style={styles.findings}>
+          {found}
+          {gate}
+        </View>
       </View>
     </Screen>
   );
@@ -68,7 +126,15 @@ function Pictures({ data, bleed }: { data: TakesCompared; bleed: number }) {
   const step = useCallback((by: number) => go(frame + by), [go, frame]);
   const report = useReport(take.id, true);
   // The shorter of the two ends the axis.
-  const bands = useMemo(() => (report.data ? takeBands(report.data).filter((b) => b.name === 'light' || b.name === 'who is in').map((b) => ({ ...b, values: b.values.slice(0, count) })) : []), [report.data, count]);
+  const bands = useMemo(
+    () =>
+      report.data
+        ? takeBands(report.data)
+            .filter((b) => b.name === 'light' || b.name === 'who is in')
+            .map((b) => ({ ...b, values: b.values.slice(0, count) }))
+        : [],
+    [report.data, count],
+  );
   const gap = comparison?.gap;
   const straight = comparison?.takeId === take.id;
   const size = data.settings.find((s) => s.name === 'Picture')?.first.match(/(\d+) × (\d+)/);
@@ -76,8 +142,14 @@ function Pictures({ data, bleed }: { data: TakesCompared; bleed: number }) {
   return (
     <View style={styles.stack}>
       <TwoPictures
-        first={{ uri: framePicture(take.id, frame), name: `${take.part.name}, take ${take.number}` }} second={{ uri: framePicture(against.id, frame), name: `${against.part.name}, take ${against.number}` }}
-        width={width} height={height} bleed={bleed} onStep={step} layOn={straight ? gap?.offset ?? null : null} marks={gap ? { moved: gap.moved, intruders: gap.intruders, unseen: [] } : null}
+        first={{ uri: framePicture(take.id, frame), name: `${take.part.name}, take ${take.number}` }}
+        second={{ uri: framePicture(against.id, frame), name: `${against.part.name}, take ${against.number}` }}
+        width={width}
+        height={height}
+        bleed={bleed}
+        onStep={step}
+        layOn={straight ? (gap?.offset ?? null) : null}
+        marks={gap ? { moved: gap.moved, intruders: gap.intruders, unseen: [] } : null}
       />
       <Mono>{`frame ${frame} of both`}</Mono>
       {bands.length > 0 && <Ribbon bands={bands} frame={frame} onFrame={go} />}
@@ -89,16 +161,26 @@ function Pictures({ data, bleed }: { data: TakesCompared; bleed: number }) {
 function Findings({ data, delivery }: { data: TakesCompared; delivery: { width: number; height: number } }) {
   const p = usePalette();
   const c = data.comparison;
-  if (!c || c.state === 'waiting' || c.state === 'comparing') return <Progress what="Holding one against the other" done={0} total={0} unit="" />;
-  if (c.state === 'failed' || !c.gap) return <Body>{`They could not be compared: ${c.failure ?? 'the reason is not known'}`}</Body>;
+  if (!c || c.state === 'waiting' || c.state === 'comparing')
+    return <Progress what="Holding one against the other" done={0} total={0} unit="" />;
+  if (c.state === 'failed' || !c.gap)
+    return <Body>{`They could not be compared: ${c.failure ?? 'the reason is not known'}`}</Body>;
   const straight = c.takeId === data.take.id;
   const [one, two] = straight ? [data.take, data.against] : [data.against, data.take];
   const size = data.settings.find((s) => s.name === 'Picture')?.[straight ? 'first' : 'second'].match(/(\d+) × (\d+)/);
   const media = size ? { width: Number(size[1]), height: Number(size[2]) } : null;
   const side = (t: typeof one): PairSide => ({ id: t.id, name: t.part.name, number: t.number, media });
   const rows: [string, PairFinding][] = [
-    ['Place', judgeSamePosition(side(one), side(two), c.gap, LIMITS.plate.offset_px, delivery)], ['Light', judgeSameLight(side(one), side(two), c.gap, LIMITS.plate.light_stops)],
-    ['What stands in it', judgeContents(side(one), side(two), c.gap) ?? { verdict: 'holds', text: 'nothing stood elsewhere in one than in the other', fix: null }],
+    ['Place', judgeSamePosition(side(one), side(two), c.gap, LIMITS.plate.offset_px, delivery)],
+    ['Light', judgeSameLight(side(one), side(two), c.gap, LIMITS.plate.light_stops)],
+    [
+      'What stands in it',
+      judgeContents(side(one), side(two), c.gap) ?? {
+        verdict: 'holds',
+        text: 'nothing stood elsewhere in one than in the other',
+        fix: null,
+      },
+    ],
   ];
   return (
     <View testID="takes-apart">
@@ -122,14 +204,20 @@ function SettingsTable({ data }: { data: TakesCompared }) {
   const apart = data.settings.filter((s) => s.differs).length;
   return (
     <View testID="settings-table">
-      <Heading style={styles.head}>{apart === 0 ? 'Settings: all agree' : `Settings: ${apart} ${apart === 1 ? 'differs' : 'differ'}`}</Heading>
+      <Heading style={styles.head}>
+        {apart === 0 ? 'Settings: all agree' : `Settings: ${apart} ${apart === 1 ? 'differs' : 'differ'}`}
+      </Heading>
       <View style={[styles.line, { borderBottomColor: p.line }]}>
         <Mono style={styles.cell}> </Mono>
         <Mono style={styles.cell}>{`${data.take.part.name} ${data.take.number}`}</Mono>
         <Mono style={styles.cell}>{`${data.against.part.name} ${data.against.number}`}</Mono>
       </View>
       {data.settings.map((s) => (
-        <View key={s.name} style={[styles.line, { borderBottomColor: p.line }, s.differs && { backgroundColor: p.card }]} aria-label={`${s.name}: ${s.first} against ${s.second}${s.differs ? ', differs' : ''}`}>
+        <View
+          key={s.name}
+          style={[styles.line, { borderBottomColor: p.line }, s.differs && { backgroundColor: p.card }]}
+          aria-label={`${s.name}: ${s.first} against ${s.second}${s.differs ? ', differs' : ''}`}
+        >
           <Soft style={styles.cell}>{s.differs ? `≠ ${s.name}` : s.name}</Soft>
           <Mono style={[styles.cell, styles.value, s.differs && { color: p.reshoot }]}>{s.first}</Mono>
           <Mono style={[styles.cell, styles.value, s.differs && { color: p.reshoot }]}>{s.second}</Mono>

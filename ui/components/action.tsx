@@ -27,7 +27,8 @@ export function Action({ label, onPress, icon, disabled, quiet, style, testID }:
       style={({ pressed }) => [
         styles.box,
         quiet ? { borderColor: p.ink, borderWidth: 1.5 } : { backgroundColor: p.action },
-        (pressed || disabled) && { opacity: disabled ? 0.45 : 0.75 }, style,
+        (pressed || disabled) && { opacity: disabled ? 0.45 : 0.75 },
+        style,
       ]}
     >
       <View style={styles.row}>

@@ -21,7 +21,9 @@ export function BigNumber({ number }: { number: DecidingNumber }) {
         <Text style={[styles.unit, { color: p.soft }]}> {number.unit}</Text>
       </Text>
       <Text style={[styles.note, { color: p.soft }]}>{what}</Text>
-      {number.limit !== null && <Text style={[styles.note, { color: p.soft }]}>{`limit ${plain(number.limit)} ${number.unit}`}</Text>}
+      {number.limit !== null && (
+        <Text style={[styles.note, { color: p.soft }]}>{`limit ${plain(number.limit)} ${number.unit}`}</Text>
+      )}
     </View>
   );
 }

@@ -16,14 +16,21 @@ export function Disc({ verdict, size = 30 }: { verdict: VerdictWord; size?: numb
           <Path d={`M${m} ${m - r}A${r} ${r} 0 0 1 ${m} ${m + r}Z`} fill={p.workable} />
         </>
       )}
-      {verdict === 'reshoot' && <Circle cx={m} cy={m} r={r * 0.82} fill="none" stroke={p.reshoot} strokeWidth={r * 0.36} />}
-      {verdict === 'unjudged' && <Circle cx={m} cy={m} r={r - 0.5} fill="none" stroke={p.unjudged} strokeWidth={2.2} strokeDasharray="2.2 3.6" />}
+      {verdict === 'reshoot' && (
+        <Circle cx={m} cy={m} r={r * 0.82} fill="none" stroke={p.reshoot} strokeWidth={r * 0.36} />
+      )}
+      {verdict === 'unjudged' && (
+        <Circle cx={m} cy={m} r={r - 0.5} fill="none" stroke={p.unjudged} strokeWidth={2.2} strokeDasharray="2.2 3.6" />
+      )}
     </Svg>
   );
 }
 
 export const VERDICT_WORDS: Record<VerdictWord, string> = {
-  holds: 'Holds', workable: 'Workable', reshoot: 'Reshoot', unjudged: 'Unjudged',
+  holds: 'Holds',
+  workable: 'Workable',
+  reshoot: 'Reshoot',
+  unjudged: 'Unjudged',
 };
 
 export function verdictColor(p: ReturnType<typeof usePalette>, verdict: VerdictWord): string {

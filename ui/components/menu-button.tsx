@@ -5,7 +5,11 @@ import { Menu } from 'react-native-paper';
 import { TOUCH } from '../theme/palette';
 import { usePalette } from '../theme/theme';
 
-export interface MenuEntry { label: string; onPress: () => void; testID?: string }
+export interface MenuEntry {
+  label: string;
+  onPress: () => void;
+  testID?: string;
+}
 
 /** Three dots that open the lesser things to do with a row or a page. */
 export function MenuButton({ label, entries, testID }: { label: string; entries: MenuEntry[]; testID?: string }) {
@@ -14,7 +18,13 @@ export function MenuButton({ label, entries, testID }: { label: string; entries:
   const [used, setUsed] = useState(false);
   const anchor = (
     <Pressable
-      role="button" accessibilityLabel={label} testID={testID} onPress={() => { setUsed(true); setOpen(true); }}
+      role="button"
+      accessibilityLabel={label}
+      testID={testID}
+      onPress={() => {
+        setUsed(true);
+        setOpen(true);
+      }}
       style={{ width: TOUCH, height: TOUCH, alignItems: 'center', justifyContent: 'center' }}
     >
       <MaterialCommunityIcons name="dots-vertical" size={24} color={p.ink} />
@@ -24,7 +34,17 @@ export function MenuButton({ label, entries, testID }: { label: string; entries:
   if (!used) return anchor;
   return (
     <Menu visible={open} onDismiss={() => setOpen(false)} anchor={anchor}>
-      {entries.map((e) => <Menu.Item key={e.label} title={e.label} testID={e.testID} onPress={() => { setOpen(false); e.onPress(); }} />)}
+      {entries.map((e) => (
+        <Menu.Item
+          key={e.label}
+          title={e.label}
+          testID={e.testID}
+          onPress={() => {
+            setOpen(false);
+            e.onPress();
+          }}
+        />
+      ))}
     </Menu>
   );
 }

@@ -8,7 +8,11 @@ export function Contradictions({ found }: { found: readonly Contradiction[] }) {
   const p = usePalette();
   if (found.length === 0) return null;
   return (
-    <View role="alert" testID="contradictions" style={[styles.box, { borderColor: p.reshoot, backgroundColor: p.card }]}>
+    <View
+      role="alert"
+      testID="contradictions"
+      style={[styles.box, { borderColor: p.reshoot, backgroundColor: p.card }]}
+    >
       {found.map((c) => (
         <View key={c.text} style={styles.one}>
           <Body>{c.text}</Body>
@@ -25,7 +29,9 @@ export function Cautions({ texts, testID }: { texts: readonly string[]; testID?:
   if (texts.length === 0) return null;
   return (
     <View role="status" testID={testID} style={[styles.box, { borderColor: p.workable, backgroundColor: p.card }]}>
-      {texts.map((t) => <Strong key={t}>{t}</Strong>)}
+      {texts.map((t) => (
+        <Strong key={t}>{t}</Strong>
+      ))}
     </View>
   );
 }

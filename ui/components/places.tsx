@@ -8,21 +8,45 @@ import { usePalette, useTheme } from '../theme/theme';
 import { useWide } from './screen';
 import { Mono } from './words';
 
-interface Place { name: string; href: Href; note: string; here: boolean }
+interface Place {
+  name: string;
+  href: Href;
+  note: string;
+  here: boolean;
+}
 
 function usePlaces(): Place[] {
   const path = usePathname();
   const last = useLastSetup();
   const takes = useTakesToCheck();
-  const toSee = takes.data?.filter((t) => t.state === 'measured' && (t.verdict === 'reshoot' || t.verdict === 'unjudged')).length;
+  const toSee = takes.data?.filter(
+    (t) => t.state === 'measured' && (t.verdict === 'reshoot' || t.verdict === 'unjudged'),
+  ).length;
   const circled = takes.data?.filter((t) => t.circled).length;
-  const checking = path === '/check' || path.startsWith('/takes') || /^\/setups\/[^/]+\/(plates|compare|wipes)$/.test(path);
-  const planning = path === '/' || /^\/(shoots|sums|planned)/.test(path) || /^\/setups\/[^/]+\/(plan|add-trick)$/.test(path);
+  const checking =
+    path === '/check' || path.startsWith('/takes') || /^\/setups\/[^/]+\/(plates|compare|wipes)$/.test(path);
+  const planning =
+    path === '/' || /^\/(shoots|sums|planned)/.test(path) || /^\/setups\/[^/]+\/(plan|add-trick)$/.test(path);
   return [
     { name: 'Plan', href: '/', note: 'shoots', here: planning },
-    { name: 'Roll', href: last ? `/setups/${last.id}` : '/roll', note: last ? `setup ${last.number}` : 'choose', here: !planning && !checking && (path.startsWith('/setups') || path === '/roll') },
-    { name: 'Check', href: '/check', note: toSee === undefined ? '' : toSee ? `${toSee} to see` : 'all seen', here: checking },
-    { name: 'Hand off', href: '/hand-off', note: circled === undefined ? '' : `${circled} circled`, here: path === '/hand-off' },
+    {
+      name: 'Roll',
+      href: last ? `/setups/${last.id}` : '/roll',
+      note: last ? `setup ${last.number}` : 'choose',
+      here: !planning && !checking && (path.startsWith('/setups') || path === '/roll'),
+    },
+    {
+      name: 'Check',
+      href: '/check',
+      note: toSee === undefined ? '' : toSee ? `${toSee} to see` : 'all seen',
+      here: checking,
+    },
+    {
+      name: 'Hand off',
+      href: '/hand-off',
+      note: circled === undefined ? '' : `${circled} circled`,
+      here: path === '/hand-off',
+    },
   ];
 }
 
@@ -35,19 +59,29 @@ export function Places() {
   const other = name === 'day' ? 'stage' : 'day';
   const theme = (
     <Pressable
-      role="button" accessibilityLabel={`Change to the ${other} theme`} testID="theme"
-      onPress={() => setName(other)} style={wide ? styles.sideTheme : styles.bottomTheme}
+      role="button"
+      accessibilityLabel={`Change to the ${other} theme`}
+      testID="theme"
+      onPress={() => setName(other)}
+      style={wide ? styles.sideTheme : styles.bottomTheme}
     >
       <MaterialCommunityIcons name={name === 'day' ? 'weather-night' : 'weather-sunny'} size={22} color={p.soft} />
       {wide && <Mono>{other === 'stage' ? 'Stage' : 'Day'}</Mono>}
     </Pressable>
   );
   return (
-    <View role="navigation" style={[wide ? styles.side : styles.bottom, { borderColor: p.ink, backgroundColor: p.background }]}>
+    <View
+      role="navigation"
+      style={[wide ? styles.side : styles.bottom, { borderColor: p.ink, backgroundColor: p.background }]}
+    >
       {wide && <Text style={[styles.brand, { color: p.ink }]}>Umbrastat</Text>}
       {places.map((place) => (
         <Link key={place.name} href={place.href} asChild>
-          <Pressable role="link" aria-current={place.here ? 'page' : undefined} style={wide ? styles.sideItem : styles.bottomItem}>
+          <Pressable
+            role="link"
+            aria-current={place.here ? 'page' : undefined}
+            style={wide ? styles.sideItem : styles.bottomItem}
+          >
             {place.here && <View style={[wide ? styles.sideMark : styles.bottomMark, { backgroundColor: p.ink }]} />}
             <Text style={[styles.name, { color: place.here ? p.ink : p.soft }]}>{place.name}</Text>
             <Text style={[styles.note, { color: place.here ? p.ink : p.soft }]}>{place.note}</Text>
@@ -67,7 +101,15 @@ const styles = StyleSheet.create({
   side: { width: 168, borderRightWidth: 1.5, paddingTop: 20, gap: 4 },
   sideItem: { paddingVertical: 12, paddingHorizontal: 20, minHeight: 56 },
   sideMark: { position: 'absolute', left: 0, top: 10, bottom: 10, width: 5 },
-  sideTheme: { flexDirection: 'row', gap: 8, alignItems: 'center', paddingHorizontal: 20, minHeight: 48, marginTop: 'auto', marginBottom: 12 },
+  sideTheme: {
+    flexDirection: 'row',
+    gap: 8,
+    alignItems: 'center',
+    paddingHorizontal: 20,
+    minHeight: 48,
+    marginTop: 'auto',
+    marginBottom: 12,
+  },
   brand: { fontFamily: FONT.bold, fontSize: 20, paddingHorizontal: 20, paddingBottom: 14 },
   name: { fontFamily: FONT.semibold, fontSize: 15 },
   note: { fontFamily: FONT.mono, fontSize: 11, marginTop: 2 },

@@ -5,7 +5,15 @@ import { TOUCH } from '../theme/palette';
 import { usePalette } from '../theme/theme';
 import { Soft, Strong } from './words';
 
-interface Props { lead?: ReactNode; title: string; text?: string; trail?: ReactNode; href?: Href; selected?: boolean; testID?: string }
+interface Props {
+  lead?: ReactNode;
+  title: string;
+  text?: string;
+  trail?: ReactNode;
+  href?: Href;
+  selected?: boolean;
+  testID?: string;
+}
 
 /** One line of a list: a sign, a name, a short text, and something at the end; leads somewhere when it has an address. */
 export function Row({ lead, title, text, trail, href, selected, testID }: Props) {
@@ -23,12 +31,22 @@ export function Row({ lead, title, text, trail, href, selected, testID }: Props)
   if (!href) return <View testID={testID}>{inside}</View>;
   return (
     <Link href={href} asChild>
-      <Pressable role="link" testID={testID}>{inside}</Pressable>
+      <Pressable role="link" testID={testID}>
+        {inside}
+      </Pressable>
     </Link>
   );
 }
 
 const styles = StyleSheet.create({
-  row: { flexDirection: 'row', alignItems: 'center', gap: 12, paddingVertical: 11, paddingHorizontal: 4, borderBottomWidth: 1, minHeight: TOUCH + 8 },
+  row: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    gap: 12,
+    paddingVertical: 11,
+    paddingHorizontal: 4,
+    borderBottomWidth: 1,
+    minHeight: TOUCH + 8,
+  },
   words: { flex: 1, minWidth: 0 },
 });

@@ -36,8 +36,14 @@ export function Screen({ where, title, sign, action, full, scroll, children }: P
           </View>
           {sign}
         </View>
-        <ScrollView ref={scroll} style={styles.body} contentContainerStyle={styles.content}>{children}</ScrollView>
-        {action ? <View style={styles.action} testID="screen-action">{action}</View> : null}
+        <ScrollView ref={scroll} style={styles.body} contentContainerStyle={styles.content}>
+          {children}
+        </ScrollView>
+        {action ? (
+          <View style={styles.action} testID="screen-action">
+            {action}
+          </View>
+        ) : null}
       </View>
     </View>
   );
@@ -47,7 +53,14 @@ const styles = StyleSheet.create({
   screen: { flex: 1, minHeight: 0 },
   column: { flex: 1, minHeight: 0 },
   narrow: { maxWidth: 820 },
-  head: { flexDirection: 'row', alignItems: 'flex-start', gap: 10, paddingHorizontal: 18, paddingTop: 16, paddingBottom: 8 },
+  head: {
+    flexDirection: 'row',
+    alignItems: 'flex-start',
+    gap: 10,
+    paddingHorizontal: 18,
+    paddingTop: 16,
+    paddingBottom: 8,
+  },
   words: { flex: 1, minWidth: 0 },
   body: { flex: 1, minHeight: 0 },
   content: { paddingHorizontal: 18, paddingBottom: 16 },

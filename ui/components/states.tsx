@@ -39,7 +39,14 @@ export function Progress({ what, done, total, unit }: { what: string; done: numb
   const p = usePalette();
   const share = total > 0 ? Math.min(1, done / total) : 0;
   return (
-    <View role="progressbar" aria-valuenow={Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100} aria-label={what} style={styles.progress}>
+    <View
+      role="progressbar"
+      aria-valuenow={Math.round(share * 100)}
+      aria-valuemin={0}
+      aria-valuemax={100}
+      aria-label={what}
+      style={styles.progress}
+    >
       <View style={[styles.track, { backgroundColor: p.line }]}>
         <View style={[styles.fill, { backgroundColor: p.ink, width: `${share * 100}%` }]} />
       </View>

@@ -2,7 +2,10 @@ import { createContext, useCallback, useContext, useState, type PropsWithChildre
 import { Snackbar } from 'react-native-paper';
 import { usePalette } from '../theme/theme';
 
-interface Offer { text: string; undo?: () => void }
+interface Offer {
+  text: string;
+  undo?: () => void;
+}
 const Context = createContext<(offer: Offer) => void>(() => undefined);
 
 /** Shows for some seconds what was done, with the way back. */
@@ -14,8 +17,23 @@ export function UndoProvider({ children }: PropsWithChildren) {
     <Context.Provider value={setOffer}>
       {children}
       <Snackbar
-        visible={offer !== null} onDismiss={close} duration={9000} wrapperStyle={{ bottom: 72 }} style={{ backgroundColor: p.ink }}
-        action={offer?.undo ? { label: 'Undo', textColor: p.card, onPress: () => { offer.undo?.(); close(); } } : undefined}
+        visible={offer !== null}
+        onDismiss={close}
+        duration={9000}
+        wrapperStyle={{ bottom: 72 }}
+        style={{ backgroundColor: p.ink }}
+        action={
+          offer?.undo
+            ? {
+                label: 'Undo',
+                textColor: p.card,
+                onPress: () => {
+                  offer.undo?.();
+                  close();
+                },
+              }
+            : undefined
+        }
       >
         {offer?.text ?? ''}
       </Snackbar>

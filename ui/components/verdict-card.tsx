@@ -36,7 +36,9 @@ export function VerdictCard({ verdict, of, onFrame, worstFrame, frameWord = 'Wor
         </View>
       </View>
       <View style={styles.numbers}>
-        {verdict.deciding.map((n) => <BigNumber key={n.name} number={n} />)}
+        {verdict.deciding.map((n) => (
+          <BigNumber key={n.name} number={n} />
+        ))}
       </View>
       {first?.fix && (
         <View style={[styles.fix, { borderTopColor: p.line }]}>
@@ -44,12 +46,19 @@ export function VerdictCard({ verdict, of, onFrame, worstFrame, frameWord = 'Wor
         </View>
       )}
       {worstFrame !== null && verdict.verdict !== 'unjudged' && (
-        <Pressable role="button" onPress={() => onFrame(worstFrame)} style={[styles.link, { borderTopColor: p.line }]} testID={`worst-${of.toLowerCase()}`}>
+        <Pressable
+          role="button"
+          onPress={() => onFrame(worstFrame)}
+          style={[styles.link, { borderTopColor: p.line }]}
+          testID={`worst-${of.toLowerCase()}`}
+        >
           <Strong>{`${frameWord}: ${worstFrame}`}</Strong>
           <Mono>show</Mono>
         </Pressable>
       )}
-      {others.map((reason) => <Evidence key={`${reason.code}${reason.frames[0]?.start}`} reason={reason} onFrame={onFrame} />)}
+      {others.map((reason) => (
+        <Evidence key={`${reason.code}${reason.frames[0]?.start}`} reason={reason} onFrame={onFrame} />
+      ))}
       {footing && <Soft style={styles.footing}>{footing}</Soft>}
     </View>
   );
@@ -60,7 +69,9 @@ function Evidence({ reason, onFrame }: { reason: Reason; onFrame: (frame: number
   const at = reason.frames[0]?.start;
   return (
     <Pressable
-      role={at === undefined ? undefined : 'button'} disabled={at === undefined} style={[styles.link, { borderTopColor: p.line }]}
+      role={at === undefined ? undefined : 'button'}
+      disabled={at === undefined}
+      style={[styles.link, { borderTopColor: p.line }]}
       onPress={() => at !== undefined && onFrame(at)}
     >
       <Body style={styles.words}>{reason.text}</Body>
@@ -75,6 +86,14 @@ const styles = StyleSheet.create({
   words: { flex: 1, minWidth: 0 },
   numbers: { flexDirection: 'row', flexWrap: 'wrap', columnGap: 26, rowGap: 10 },
   fix: { borderTopWidth: 1, paddingTop: 12 },
-  link: { borderTopWidth: 1, minHeight: TOUCH, flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 12, paddingTop: 6 },
+  link: {
+    borderTopWidth: 1,
+    minHeight: TOUCH,
+    flexDirection: 'row',
+    alignItems: 'center',
+    justifyContent: 'space-between',
+    gap: 12,
+    paddingTop: 6,
+  },
   footing: { paddingTop: 2 },
 });

@@ -8,35 +8,59 @@ type Props = PropsWithChildren<{ style?: StyleProp<TextStyle>; lines?: number; h
 /** A screen's title. */
 export function Title({ children, style }: Props) {
   const p = usePalette();
-  return <Text role="heading" aria-level={1} style={[styles.title, { color: p.ink }, style]}>{children}</Text>;
+  return (
+    <Text role="heading" aria-level={1} style={[styles.title, { color: p.ink }, style]}>
+      {children}
+    </Text>
+  );
 }
 
 /** A heading inside a screen. */
 export function Heading({ children, style, heading = 2 }: Props) {
   const p = usePalette();
-  return <Text role="heading" aria-level={heading} style={[styles.heading, { color: p.ink }, style]}>{children}</Text>;
+  return (
+    <Text role="heading" aria-level={heading} style={[styles.heading, { color: p.ink }, style]}>
+      {children}
+    </Text>
+  );
 }
 
 export function Body({ children, style, lines }: Props) {
   const p = usePalette();
-  return <Text numberOfLines={lines} style={[styles.body, { color: p.ink }, style]}>{children}</Text>;
+  return (
+    <Text numberOfLines={lines} style={[styles.body, { color: p.ink }, style]}>
+      {children}
+    </Text>
+  );
 }
 
 /** What to do now. */
 export function Strong({ children, style, lines }: Props) {
   const p = usePalette();
-  return <Text numberOfLines={lines} style={[styles.strong, { color: p.ink }, style]}>{children}</Text>;
+  return (
+    <Text numberOfLines={lines} style={[styles.strong, { color: p.ink }, style]}>
+      {children}
+    </Text>
+  );
 }
 
 export function Soft({ children, style, lines }: Props) {
   const p = usePalette();
-  return <Text numberOfLines={lines} style={[styles.soft, { color: p.soft }, style]}>{children}</Text>;
+  return (
+    <Text numberOfLines={lines} style={[styles.soft, { color: p.soft }, style]}>
+      {children}
+    </Text>
+  );
 }
 
 /** Numbers, frames and where one is. */
 export function Mono({ children, style, lines }: Props) {
   const p = usePalette();
-  return <Text numberOfLines={lines} style={[styles.mono, { color: p.soft }, style]}>{children}</Text>;
+  return (
+    <Text numberOfLines={lines} style={[styles.mono, { color: p.soft }, style]}>
+      {children}
+    </Text>
+  );
 }
 
 const styles = StyleSheet.create({

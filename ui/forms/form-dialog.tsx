@@ -4,7 +4,14 @@ import { Dialog, HelperText, Portal, TextInput } from 'react-native-paper';
 import { Action } from '../components/action';
 import { Body } from '../components/words';
 
-export interface Field { key: string; label: string; initial?: string; multiline?: boolean; numeric?: boolean; required?: boolean }
+export interface Field {
+  key: string;
+  label: string;
+  initial?: string;
+  multiline?: boolean;
+  numeric?: boolean;
+  required?: boolean;
+}
 
 interface Props {
   visible: boolean;
@@ -35,17 +42,33 @@ export function FormDialog({ visible, title, text, fields, submit, busy, error, 
         <Dialog.Content style={styles.content}>
           {text ? <Body>{text}</Body> : null}
           <ScrollView style={{ maxHeight: height * 0.56 }} contentContainerStyle={styles.fields}>
-          {fields.map((f) => (
-            <TextInput
-              key={f.key} mode="outlined" label={f.label} value={values[f.key] ?? ''} multiline={f.multiline}
-              inputMode={f.numeric ? 'decimal' : 'text'} onChangeText={(v) => setValues((old) => ({ ...old, [f.key]: v }))} testID={`field-${f.key}`}
-            />
-          ))}
+            {fields.map((f) => (
+              <TextInput
+                key={f.key}
+                mode="outlined"
+                label={f.label}
+                value={values[f.key] ?? ''}
+                multiline={f.multiline}
+                inputMode={f.numeric ? 'decimal' : 'text'}
+                onChangeText={(v) => setValues((old) => ({ ...old, [f.key]: v }))}
+                testID={`field-${f.key}`}
+              />
+            ))}
           </ScrollView>
-          {error && <HelperText type="error" visible>{error.message}</HelperText>}
+          {error && (
+            <HelperText type="error" visible>
+              {error.message}
+            </HelperText>
+          )}
           <View style={styles.actions}>
             <Action quiet label="Cancel" onPress={onClose} style={styles.half} />
-            <Action label={submit} disabled={busy || Boolean(missing)} onPress={() => onSubmit(values)} style={styles.half} testID="submit" />
+            <Action
+              label={submit}
+              disabled={busy || Boolean(missing)}
+              onPress={() => onSubmit(values)}
+              style={styles.half}
+              testID="submit"
+            />
           </View>
         </Dialog.Content>
       </Dialog>

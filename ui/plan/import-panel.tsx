@@ -25,42 +25,77 @@ export function ImportPanel({ shoot }: { shoot: ShootPage }) {
   const ready = preview && preview.errors.length === 0 && preview.changes.length > 0;
   return (
     <Screen
-      where={`${shoot.name} / shot list`} title="Take a shot list in"
-      action={(
+      where={`${shoot.name} / shot list`}
+      title="Take a shot list in"
+      action={
         <Action
-          label={ready ? `Take in ${preview.changes.length} ${preview.changes.length === 1 ? 'change' : 'changes'}` : 'Back to the shoot'} disabled={take.isPending} testID="apply-import"
-          onPress={() => (ready && file ? take.mutate({ text: file.text, apply: true }, { onSuccess: () => router.replace(`/shoots/${shoot.id}`) }) : router.replace(`/shoots/${shoot.id}`))}
+          label={
+            ready
+              ? `Take in ${preview.changes.length} ${preview.changes.length === 1 ? 'change' : 'changes'}`
+              : 'Back to the shoot'
+          }
+          disabled={take.isPending}
+          testID="apply-import"
+          onPress={() =>
+            ready && file
+              ? take.mutate(
+                  { text: file.text, apply: true },
+                  { onSuccess: () => router.replace(`/shoots/${shoot.id}`) },
+                )
+              : router.replace(`/shoots/${shoot.id}`)
+          }
         />
-      )}
+      }
     >
-      <Body>CSV or JSON, as this app writes it or as a spreadsheet saves it. You see what changes before anything is changed; nothing is removed.</Body>
+      <Body>
+        CSV or JSON, as this app writes it or as a spreadsheet saves it. You see what changes before anything is
+        changed; nothing is removed.
+      </Body>
       <View style={styles.pick}>
-        <Action quiet label={file ? 'Choose another file' : 'Choose a CSV or JSON file'} icon="tray-arrow-up" onPress={() => input.current?.click()} testID="choose-list" />
+        <Action
+          quiet
+          label={file ? 'Choose another file' : 'Choose a CSV or JSON file'}
+          icon="tray-arrow-up"
+          onPress={() => input.current?.click()}
+          testID="choose-list"
+        />
         <input
-          ref={input} type="file" accept=".csv,.json,text/csv,application/json" data-testid="import-file" style={{ display: 'none' }}
-          onChange={(e) => { const chosen = e.currentTarget.files?.[0]; e.currentTarget.value = ''; if (chosen) choose(chosen).catch(() => undefined); }}
+          ref={input}
+          type="file"
+          accept=".csv,.json,text/csv,application/json"
+          data-testid="import-file"
+          style={{ display: 'none' }}
+          onChange={(e) => {
+            const chosen = e.currentTarget.files?.[0];
+            e.currentTarget.value = '';
+            if (chosen) choose(chosen).catch(() => undefined);
+          }}
         />
       </View>
       {take.error && <Failed error={take.error} />}
       {file && <Heading>{file.name}</Heading>}
       {preview && preview.errors.length > 0 && (
         <>
-          <Cautions testID="import-errors" texts={preview.errors.map((e) => (e.line ? `Line ${e.line}: ${e.text}` : e.text))} />
+          <Cautions
+            testID="import-errors"
+            texts={preview.errors.map((e) => (e.line ? `Line ${e.line}: ${e.text}` : e.text))}
+          />
           <Soft>Nothing is taken in while a line has an error. Mend the file and choose it again.</Soft>
         </>
       )}
-      {preview && preview.errors.length === 0 && preview.changes.length === 0 && <Body>The plan already says all of this; nothing would change.</Body>}
+      {preview && preview.errors.length === 0 && preview.changes.length === 0 && (
+        <Body>The plan already says all of this; nothing would change.</Body>
+      )}
       {preview && preview.changes.length > 0 && (
         <View testID="import-changes">
           <Heading style={styles.head}>{preview.errors.length ? 'Would change' : 'Will change'}</Heading>
-          {preview.changes.map((c, i) => <Body key={`${i}-${c.text}`}>{c.text}</Body>)}
+          {preview.changes.map((c, i) => (
+            <Body key={`${i}-${c.text}`}>{c.text}</Body>
+          ))}
         </View>
       )}
     </Screen>
   );
 }
 
-const styles = StyleSheet.create({
-  pick: { paddingVertical: 14 },
-  head: { paddingTop: 12, paddingBottom: 4 },
-});
+const styles = StyleSheet.create({ pick: { paddingVertical: 14 }, head: { paddingTop: 12, paddingBottom: 4 } });

@@ -7,7 +7,12 @@ import { Action } from '../components/action';
 import { Soft } from '../components/words';
 import { ChoiceField, NumberField, TextField } from '../forms/fields';
 
-interface Props { parts: TrickPart[]; taken: readonly string[]; onAdd: (r: Requirement) => void; onClose: () => void }
+interface Props {
+  parts: TrickPart[];
+  taken: readonly string[];
+  onAdd: (r: Requirement) => void;
+  onClose: () => void;
+}
 
 /** Composes one requirement: what must be true, of which parts, how exactly, and what to do when it is not. */
 export function RequirementDialog({ parts, taken, onAdd, onClose }: Props) {
@@ -18,7 +23,12 @@ export function RequirementDialog({ parts, taken, onAdd, onClose }: Props) {
   const [remedy, setRemedy] = useState('');
   const facts = REQUIREMENT_KINDS[kind];
   const key = `${kind}-${about.join('-')}`.slice(0, 120);
-  const wrong = about.length < facts.parts ? `Choose ${facts.parts === 1 ? 'at least one part' : `at least ${facts.parts} parts`}.` : taken.includes(key) ? 'This requirement stands there already.' : null;
+  const wrong =
+    about.length < facts.parts
+      ? `Choose ${facts.parts === 1 ? 'at least one part' : `at least ${facts.parts} parts`}.`
+      : taken.includes(key)
+        ? 'This requirement stands there already.'
+        : null;
   return (
     <Portal>
       <Dialog visible onDismiss={onClose} style={styles.dialog}>
@@ -26,12 +36,34 @@ export function RequirementDialog({ parts, taken, onAdd, onClose }: Props) {
         <Dialog.ScrollArea style={styles.area}>
           <ScrollView contentContainerStyle={styles.content}>
             <ChoiceField
-              name="Requirement" value={kind} options={(Object.keys(REQUIREMENT_KINDS) as RequirementKind[]).map((k) => ({ value: k, label: REQUIREMENT_KINDS[k].name }))}
-              onChange={(k) => { setKind(k); setTolerance(REQUIREMENT_KINDS[k].tolerance?.usual ?? null); }}
+              name="Requirement"
+              value={kind}
+              options={(Object.keys(REQUIREMENT_KINDS) as RequirementKind[]).map((k) => ({
+                value: k,
+                label: REQUIREMENT_KINDS[k].name,
+              }))}
+              onChange={(k) => {
+                setKind(k);
+                setTolerance(REQUIREMENT_KINDS[k].tolerance?.usual ?? null);
+              }}
             />
             <Soft>{`${facts.says.replace('{n}', '…')}. Decided by: ${facts.decidedBy === 'eye' ? 'eye, until its measure is built' : facts.measure}.`}</Soft>
-            <ChoiceField name="Of these parts" value={about} options={parts.map((q) => ({ value: q.key, label: q.name }))} onChange={(k) => setAbout(about.includes(k) ? about.filter((x) => x !== k) : [...about, k])} />
-            {facts.tolerance && <NumberField label="Tolerance" unit={facts.tolerance.unit} value={tolerance} onChange={setTolerance} least={facts.tolerance.least} most={facts.tolerance.most} />}
+            <ChoiceField
+              name="Of these parts"
+              value={about}
+              options={parts.map((q) => ({ value: q.key, label: q.name }))}
+              onChange={(k) => setAbout(about.includes(k) ? about.filter((x) => x !== k) : [...about, k])}
+            />
+            {facts.tolerance && (
+              <NumberField
+                label="Tolerance"
+                unit={facts.tolerance.unit}
+                value={tolerance}
+                onChange={setTolerance}
+                least={facts.tolerance.least}
+                most={facts.tolerance.most}
+              />
+            )}
             <TextField label="Why it matters" value={why} onChange={setWhy} multiline />
             <TextField label="What to do on set when it fails" value={remedy} onChange={setRemedy} multiline />
             {wrong && <Soft>{wrong}</Soft>}
@@ -40,8 +72,21 @@ export function RequirementDialog({ parts, taken, onAdd, onClose }: Props) {
         <View style={styles.actions}>
           <Action quiet label="Cancel" onPress={onClose} style={styles.half} />
           <Action
-            label="Add it" disabled={wrong !== null} style={styles.half} testID="add-requirement"
-            onPress={() => onAdd({ key, kind, parts: about, tolerance: facts.tolerance ? tolerance : null, why: why.trim(), remedySet: remedy.trim(), remedyEdit: null })}
+            label="Add it"
+            disabled={wrong !== null}
+            style={styles.half}
+            testID="add-requirement"
+            onPress={() =>
+              onAdd({
+                key,
+                kind,
+                parts: about,
+                tolerance: facts.tolerance ? tolerance : null,
+                why: why.trim(),
+                remedySet: remedy.trim(),
+                remedyEdit: null,
+              })
+            }
           />
         </View>
       </Dialog>

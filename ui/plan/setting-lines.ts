@@ -14,10 +14,18 @@ export function settingLines(c: CameraNotes): { key: string; name: string; value
   };
   return [
     ...(c.camera ? [{ key: 'camera', name: 'Camera', value: c.camera }] : []),
-    ...(c.lens || c.focal_mm !== null ? [{ key: 'lens', name: 'Lens', value: c.lens || `${tidy(c.focal_mm ?? 0)} mm` }] : []),
-    ...(c.width !== null && c.height !== null ? [{ key: 'size', name: 'Size', value: `${c.width} × ${c.height} px` }] : []),
+    ...(c.lens || c.focal_mm !== null
+      ? [{ key: 'lens', name: 'Lens', value: c.lens || `${tidy(c.focal_mm ?? 0)} mm` }]
+      : []),
+    ...(c.width !== null && c.height !== null
+      ? [{ key: 'size', name: 'Size', value: `${c.width} × ${c.height} px` }]
+      : []),
     ...number('fps', 'Rate', ' fps'),
     ...(c.shutter_s !== null ? [{ key: 'shutter', name: 'Shutter', value: shutterText(c.shutter_s) }] : []),
-    ...number('iso', 'ISO', ''), ...number('white_k', 'White', ' K'), ...number('focus_m', 'Focus', ' m'), ...number('height_m', 'Lens over ground', ' m'), ...number('tilt_deg', 'Tilt', '°'),
+    ...number('iso', 'ISO', ''),
+    ...number('white_k', 'White', ' K'),
+    ...number('focus_m', 'Focus', ' m'),
+    ...number('height_m', 'Lens over ground', ' m'),
+    ...number('tilt_deg', 'Tilt', '°'),
   ];
 }

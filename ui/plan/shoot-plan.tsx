@@ -27,47 +27,123 @@ export function ShootPlan({ shoot }: { shoot: ShootPage }) {
   const [open, setOpen] = useState<'setup' | 'shoot' | null>(null);
   const live = shoot.setups.filter((s) => !s.archived);
   const archived = shoot.setups.filter((s) => s.archived);
-  const remove = () => mark.mutate({ what: 'shoots', id: shoot.id, word: 'deleted', on: true }, { onSuccess: () => {
-    undo({ text: `${shoot.name} is deleted.`, undo: () => mark.mutate({ what: 'shoots', id: shoot.id, word: 'deleted', on: false }) });
-    router.replace('/');
-  } });
+  const remove = () =>
+    mark.mutate(
+      { what: 'shoots', id: shoot.id, word: 'deleted', on: true },
+      {
+        onSuccess: () => {
+          undo({
+            text: `${shoot.name} is deleted.`,
+            undo: () => mark.mutate({ what: 'shoots', id: shoot.id, word: 'deleted', on: false }),
+          });
+          router.replace('/');
+        },
+      },
+    );
   const download = (file: string) => saveFile(`/api/shoots/${shoot.id}/${file}`);
   const menu = (
     <MenuButton
-      label="More for this shoot" testID="shoot-menu"
+      label="More for this shoot"
+      testID="shoot-menu"
       entries={[
         { label: 'Change the shoot', testID: 'edit-shoot', onPress: () => setOpen('shoot') },
         { label: 'Take a shot list in', testID: 'to-import', onPress: () => router.push(`/shoots/${shoot.id}/import`) },
         { label: 'Shot list as CSV', testID: 'save-csv', onPress: () => download('shot-list.csv') },
         { label: 'Shot list as JSON', testID: 'save-json', onPress: () => download('shot-list.json') },
-        { label: 'Daylight as a calendar', onPress: () => (shoot.days.length && shoot.latitude !== null ? download('daylight.ics') : setOpen('shoot')) },
-        { label: 'Copy the shoot', testID: 'copy-shoot', onPress: () => copy.mutate({ what: 'shoots', id: shoot.id }, { onSuccess: ({ id }) => router.push(`/shoots/${id}`) }) },
-        { label: shoot.archived ? 'Take out of the archive' : 'Archive', onPress: () => mark.mutate({ what: 'shoots', id: shoot.id, word: 'archived', on: !shoot.archived }) },
+        {
+          label: 'Daylight as a calendar',
+          onPress: () => (shoot.days.length && shoot.latitude !== null ? download('daylight.ics') : setOpen('shoot')),
+        },
+        {
+          label: 'Copy the shoot',
+          testID: 'copy-shoot',
+          onPress: () =>
+            copy.mutate({ what: 'shoots', id: shoot.id }, { onSuccess: ({ id }) => router.push(`/shoots/${id}`) }),
+        },
+        {
+          label: shoot.archived ? 'Take out of the archive' : 'Archive',
+          onPress: () => mark.mutate({ what: 'shoots', id: shoot.id, word: 'archived', on: !shoot.archived }),
+        },
         { label: 'Delete', testID: 'delete-shoot', onPress: remove },
       ]}
     />
   );
   return (
-    <Screen where={`Plan / shoot${shoot.archived ? ' / archived' : ''}`} title={shoot.name} sign={menu} action={<Action label="New setup" icon="plus" onPress={() => setOpen('setup')} testID="new-setup" />}>
+    <Screen
+      where={`Plan / shoot${shoot.archived ? ' / archived' : ''}`}
+      title={shoot.name}
+      sign={menu}
+      action={<Action label="New setup" icon="plus" onPress={() => setOpen('setup')} testID="new-setup" />}
+    >
       <Soft>{[shoot.place, shoot.days.join(', ')].filter(Boolean).join(' · ')}</Soft>
-      <Mono style={{ paddingVertical: 8 }}>{`delivery ${shoot.delivery_width} × ${shoot.delivery_height} px, ${shoot.delivery_fps} fps`}</Mono>
-      {live.length === 0 && <Empty title="No setup yet" text="A setup is one camera position. Add one, then put tricks on it." />}
+      <Mono
+        style={{ paddingVertical: 8 }}
+      >{`delivery ${shoot.delivery_width} × ${shoot.delivery_height} px, ${shoot.delivery_fps} fps`}</Mono>
+      {live.length === 0 && (
+        <Empty title="No setup yet" text="A setup is one camera position. Add one, then put tricks on it." />
+      )}
       <SortableList
-        items={live} idOf={(s) => s.id} nameOf={(s) => s.name} testID="setups" onOrder={(ids) => order.mutate({ path: `/shoots/${shoot.id}/setup-order`, ids })}
+        items={live}
+        idOf={(s) => s.id}
+        nameOf={(s) => s.name}
+        testID="setups"
+        onOrder={(ids) => order.mutate({ path: `/shoots/${shoot.id}/setup-order`, ids })}
         render={(s) => <SetupRow setup={s} />}
       />
       {archived.length > 0 && <Heading style={{ paddingTop: 20 }}>Archived</Heading>}
-      {archived.map((s) => <SetupRow key={s.id} setup={s} />)}
+      {archived.map((s) => (
+        <SetupRow key={s.id} setup={s} />
+      ))}
       {shoot.removed.length > 0 && <Heading style={{ paddingTop: 20 }}>Deleted</Heading>}
       {shoot.removed.map((s) => (
-        <Row key={s.id} title={`${s.number}  ${s.name}`} trail={<Action quiet label="Bring back" onPress={() => mark.mutate({ what: 'setups', id: s.id, word: 'deleted', on: false })} />} />
+        <Row
+          key={s.id}
+          title={`${s.number}  ${s.name}`}
+          trail={
+            <Action
+              quiet
+              label="Bring back"
+              onPress={() => mark.mutate({ what: 'setups', id: s.id, word: 'deleted', on: false })}
+            />
+          }
+        />
       ))}
       <FormDialog
-        visible={open === 'setup'} title="New setup" submit="Add it" busy={create.isPending} error={create.error} onClose={() => setOpen(null)} text="One camera position. Tricks and settings come next."
-        fields={[{ key: 'name', label: 'Name, such as: Kiosk, locked, 35 mm', required: true }, { key: 'place', label: 'Place' }, { key: 'notes', label: 'Notes', multiline: true }]}
-        onSubmit={(v) => create.mutate({ name: v.name, place: v.place, notes: v.notes }, { onSuccess: (setup) => { setOpen(null); router.push(`/setups/${setup.id}/plan`); } })}
+        visible={open === 'setup'}
+        title="New setup"
+        submit="Add it"
+        busy={create.isPending}
+        error={create.error}
+        onClose={() => setOpen(null)}
+        text="One camera position. Tricks and settings come next."
+        fields={[
+          { key: 'name', label: 'Name, such as: Kiosk, locked, 35 mm', required: true },
+          { key: 'place', label: 'Place' },
+          { key: 'notes', label: 'Notes', multiline: true },
+        ]}
+        onSubmit={(v) =>
+          create.mutate(
+            { name: v.name, place: v.place, notes: v.notes },
+            {
+              onSuccess: (setup) => {
+                setOpen(null);
+                router.push(`/setups/${setup.id}/plan`);
+              },
+            },
+          )
+        }
       />
-      {open === 'shoot' && <ShootForm title="Change the shoot" start={shoot} submit="Save" busy={change.isPending} error={change.error} onClose={() => setOpen(null)} onSubmit={(v) => change.mutate(v, { onSuccess: () => setOpen(null) })} />}
+      {open === 'shoot' && (
+        <ShootForm
+          title="Change the shoot"
+          start={shoot}
+          submit="Save"
+          busy={change.isPending}
+          error={change.error}
+          onClose={() => setOpen(null)}
+          onSubmit={(v) => change.mutate(v, { onSuccess: () => setOpen(null) })}
+        />
+      )}
     </Screen>
   );
 }
@@ -78,7 +154,10 @@ function SetupRow({ setup }: { setup: SetupBoard }) {
   const tricks = setup.planned.map((t) => t.trick.name).join(', ') || 'no trick yet';
   return (
     <Row
-      href={`/setups/${setup.id}/plan`} lead={<Disc verdict={setup.gate.verdict} />} title={`${setup.number}  ${setup.name}`} testID={`setup-${setup.number}`}
+      href={`/setups/${setup.id}/plan`}
+      lead={<Disc verdict={setup.gate.verdict} />}
+      title={`${setup.number}  ${setup.name}`}
+      testID={`setup-${setup.number}`}
       text={`${tricks}${wrong ? ` · the plan contradicts itself ${wrong === 1 ? 'once' : `${wrong} times`}` : ` · ${setup.gate.headline}`}`}
       trail={<Mono>{`${rolled} of ${setup.parts.length}`}</Mono>}
     />

@@ -34,34 +34,80 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
   const changed = JSON.stringify([trick, wishes]) !== JSON.stringify([planned.trick, planned.wishes]);
   const wrong = checkTrick(trick);
   const { shoot, setup } = planned;
-  const own = findContradictions(setup.camera, { width: shoot.delivery_width, height: shoot.delivery_height, fps: shoot.delivery_fps }, [{ ...planned, trick, wishes }])
-    .filter((c) => c.tricks.includes(planned.id));
+  const own = findContradictions(
+    setup.camera,
+    { width: shoot.delivery_width, height: shoot.delivery_height, fps: shoot.delivery_fps },
+    [{ ...planned, trick, wishes }],
+  ).filter((c) => c.tricks.includes(planned.id));
   // What contradicts other tricks of the setup was found by the server, from the plan as saved.
   const others = planned.contradictions.filter((c) => c.tricks.length > 1);
-  const remove = () => mark.mutate({ what: 'planned', id: planned.id, word: 'deleted', on: true }, { onSuccess: () => {
-    undo({ text: `${planned.trick.name} is removed.`, undo: () => mark.mutate({ what: 'planned', id: planned.id, word: 'deleted', on: false }) });
-    router.replace(`/setups/${setup.id}/plan`);
-  } });
+  const remove = () =>
+    mark.mutate(
+      { what: 'planned', id: planned.id, word: 'deleted', on: true },
+      {
+        onSuccess: () => {
+          undo({
+            text: `${planned.trick.name} is removed.`,
+            undo: () => mark.mutate({ what: 'planned', id: planned.id, word: 'deleted', on: false }),
+          });
+          router.replace(`/setups/${setup.id}/plan`);
+        },
+      },
+    );
   const menu = (
     <MenuButton
-      label="More for this trick" testID="trick-menu"
+      label="More for this trick"
+      testID="trick-menu"
       entries={[
-        { label: 'Copy on this setup', onPress: () => copy.mutate({ what: 'planned', id: planned.id, body: { setup_id: setup.id } }, { onSuccess: ({ id }) => router.push(`/planned/${id}`) }) },
+        {
+          label: 'Copy on this setup',
+          onPress: () =>
+            copy.mutate(
+              { what: 'planned', id: planned.id, body: { setup_id: setup.id } },
+              { onSuccess: ({ id }) => router.push(`/planned/${id}`) },
+            ),
+        },
         { label: 'Remove from the setup', testID: 'remove-trick', onPress: remove },
       ]}
     />
   );
   return (
     <Screen
-      where={`${shoot.name} / setup ${setup.number}`} title={trick.name || 'Trick'} sign={menu} full={wide}
-      action={changed ? (
-        <View style={styles.actions}>
-          <Action quiet label="Discard" onPress={() => { setTrick(planned.trick); setWishes(planned.wishes); }} style={styles.side} testID="discard-trick" />
-          <View style={styles.main}>
-            <Action label="Save the trick" disabled={wrong.length > 0 || change.isPending} onPress={() => change.mutate({ trick, wishes })} testID="save-trick" />
+      where={`${shoot.name} / setup ${setup.number}`}
+      title={trick.name || 'Trick'}
+      sign={menu}
+      full={wide}
+      action={
+        changed ? (
+          <View style={styles.actions}>
+            <Action
+              quiet
+              label="Discard"
+              onPress={() => {
+                setTrick(planned.trick);
+                setWishes(planned.wishes);
+              }}
+              style={styles.side}
+              testID="discard-trick"
+            />
+            <View style={styles.main}>
+              <Action
+                label="Save the trick"
+                disabled={wrong.length > 0 || change.isPending}
+                onPress={() => change.mutate({ trick, wishes })}
+                testID="save-trick"
+              />
+            </View>
           </View>
-        </View>
-      ) : <Action quiet label={`Back to setup ${setup.number}`} onPress={() => router.push(`/setups/${setup.id}/plan`)} testID="to-setup" />}
+        ) : (
+          <Action
+            quiet
+            label={`Back to setup ${setup.number}`}
+            onPress={() => router.push(`/setups/${setup.id}/plan`)}
+            testID="to-setup"
+          />
+        )
+      }
     >
       <Contradictions found={[...own, ...others]} />
       {changed && <Cautions texts={wrong} testID="trick-wrong" />}
@@ -71,18 +117,63 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
           {trick.key === 'own' ? (
             <FieldGrid>
               <TextField label="Name" value={trick.name} onChange={(name) => edit({ name })} testID="trick-name" />
-              <TextField label="What the audience sees" value={trick.summary} onChange={(summary) => edit({ summary })} />
+              <TextField
+                label="What the audience sees"
+                value={trick.summary}
+                onChange={(summary) => edit({ summary })}
+              />
             </FieldGrid>
-          ) : <Soft>{trick.summary}</Soft>}
+          ) : (
+            <Soft>{trick.summary}</Soft>
+          )}
           <Heading style={styles.head}>Wished for</Heading>
           <FieldGrid>
-            <NumberField label="Speed" unit="%" value={wishes.speed_pct} onChange={(speed_pct) => wish({ speed_pct })} least={1} most={2000} testID="wish-speed" />
-            <NumberField label="Push up to" unit="%" value={wishes.push_pct} onChange={(push_pct) => wish({ push_pct })} least={100} most={1000} testID="wish-push" />
-            <NumberField label="Lens height" unit="m" value={wishes.height_m} onChange={(height_m) => wish({ height_m })} least={-100} most={10000} />
-            <NumberField label="Tilt" unit="°" value={wishes.tilt_deg} onChange={(tilt_deg) => wish({ tilt_deg })} least={-180} most={180} />
-            <NumberField label="Focal length" unit="mm" value={wishes.lens_mm} onChange={(lens_mm) => wish({ lens_mm })} least={1} most={5000} />
+            <NumberField
+              label="Speed"
+              unit="%"
+              value={wishes.speed_pct}
+              onChange={(speed_pct) => wish({ speed_pct })}
+              least={1}
+              most={2000}
+              testID="wish-speed"
+            />
+            <NumberField
+              label="Push up to"
+              unit="%"
+              value={wishes.push_pct}
+              onChange={(push_pct) => wish({ push_pct })}
+              least={100}
+              most={1000}
+              testID="wish-push"
+            />
+            <NumberField
+              label="Lens height"
+              unit="m"
+              value={wishes.height_m}
+              onChange={(height_m) => wish({ height_m })}
+              least={-100}
+              most={10000}
+            />
+            <NumberField
+              label="Tilt"
+              unit="°"
+              value={wishes.tilt_deg}
+              onChange={(tilt_deg) => wish({ tilt_deg })}
+              least={-180}
+              most={180}
+            />
+            <NumberField
+              label="Focal length"
+              unit="mm"
+              value={wishes.lens_mm}
+              onChange={(lens_mm) => wish({ lens_mm })}
+              least={1}
+              most={5000}
+            />
           </FieldGrid>
-          <Soft style={styles.hint}>Speed and push in the edit, and a camera place of its own. Leave empty what the trick does not need.</Soft>
+          <Soft style={styles.hint}>
+            Speed and push in the edit, and a camera place of its own. Leave empty what the trick does not need.
+          </Soft>
           <TrickParts trick={trick} onChange={edit} />
           <TrickSums planned={planned} />
         </View>
@@ -90,7 +181,9 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
           <TrickRequirements trick={trick} judged={planned.judged} onChange={edit} />
           <TrickScript trick={trick} onChange={edit} />
           {trick.mistakes.length > 0 && <Heading style={styles.head}>Goes wrong when</Heading>}
-          {trick.mistakes.map((m) => <Soft key={m}>{m}</Soft>)}
+          {trick.mistakes.map((m) => (
+            <Soft key={m}>{m}</Soft>
+          ))}
         </View>
       </View>
     </Screen>

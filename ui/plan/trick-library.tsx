@@ -29,9 +29,27 @@ export function TrickLibrary({ setup }: { setup: SetupPage }) {
   const plan = (key: string) => put.mutate({ key }, { onSuccess: () => router.replace(`/setups/${setup.id}/plan`) });
   return (
     <Screen
-      where={`${setup.shoot.name} / setup ${setup.number}`} title="Choose a trick" full={wide}
-      action={chosen ? <Action label={`Put ${chosen.name} on this setup`} disabled={put.isPending} onPress={() => plan(chosen.key)} testID={`put-${chosen.key}`} />
-        : <Action quiet label="Compose one of your own" icon="pencil-plus-outline" onPress={() => setComposing(true)} testID="compose" />}
+      where={`${setup.shoot.name} / setup ${setup.number}`}
+      title="Choose a trick"
+      full={wide}
+      action={
+        chosen ? (
+          <Action
+            label={`Put ${chosen.name} on this setup`}
+            disabled={put.isPending}
+            onPress={() => plan(chosen.key)}
+            testID={`put-${chosen.key}`}
+          />
+        ) : (
+          <Action
+            quiet
+            label="Compose one of your own"
+            icon="pencil-plus-outline"
+            onPress={() => setComposing(true)}
+            testID="compose"
+          />
+        )
+      }
     >
       <TextField label="Find a trick" value={search} onChange={setSearch} testID="find-trick" />
       {put.error && <Failed error={put.error} />}
@@ -44,9 +62,25 @@ export function TrickLibrary({ setup }: { setup: SetupPage }) {
         ))}
       </View>
       <FormDialog
-        visible={composing} title="A trick of your own" submit="Go on" busy={put.isPending} error={put.error} onClose={() => setComposing(false)}
-        text="It starts with a plate and a pass; add parts and say what must be true." fields={[{ key: 'name', label: 'Name', required: true }]}
-        onSubmit={(v) => put.mutate({ trick: ownTrick(v.name.trim()) }, { onSuccess: (made) => { setComposing(false); router.replace(`/planned/${made.id}`); } })}
+        visible={composing}
+        title="A trick of your own"
+        submit="Go on"
+        busy={put.isPending}
+        error={put.error}
+        onClose={() => setComposing(false)}
+        text="It starts with a plate and a pass; add parts and say what must be true."
+        fields={[{ key: 'name', label: 'Name', required: true }]}
+        onSubmit={(v) =>
+          put.mutate(
+            { trick: ownTrick(v.name.trim()) },
+            {
+              onSuccess: (made) => {
+                setComposing(false);
+                router.replace(`/planned/${made.id}`);
+              },
+            },
+          )
+        }
       />
     </Screen>
   );
@@ -56,19 +90,39 @@ function TrickCard({ trick, open, onToggle }: { trick: Trick; open: boolean; onT
   const p = usePalette();
   return (
     <View style={[styles.card, { borderBottomColor: p.line }, open && { backgroundColor: p.card }]}>
-      <Pressable role="button" aria-expanded={open} onPress={onToggle} style={styles.top} testID={`library-${trick.key}`}>
+      <Pressable
+        role="button"
+        aria-expanded={open}
+        onPress={onToggle}
+        style={styles.top}
+        testID={`library-${trick.key}`}
+      >
         <Strong>{trick.name}</Strong>
         <Soft>{trick.summary}</Soft>
         <Mono>{`${trick.camera === 'still' ? 'camera locked' : 'camera moves'} · ${trick.parts.map((q) => q.name.toLowerCase()).join(', ')}`}</Mono>
       </Pressable>
       {open && (
         <View style={styles.inside}>
-          <Heading heading={3} style={styles.small}>Recorded</Heading>
-          {trick.parts.map((q) => <Body key={q.key}>{`${q.name}, ${q.seconds} s${q.optional ? ', may be left out' : ''}: ${q.what}`}</Body>)}
-          <Heading heading={3} style={styles.small}>Must be true</Heading>
-          {trick.requirements.map((r) => <Body key={r.key}>{`${REQUIREMENT_KINDS[r.kind].name} (${r.parts.map((k) => trick.parts.find((q) => q.key === k)?.name).join(', ')}): ${statement(r.kind, r.tolerance)}`}</Body>)}
-          <Heading heading={3} style={styles.small}>Goes wrong when</Heading>
-          {trick.mistakes.map((m) => <Body key={m}>{m}</Body>)}
+          <Heading heading={3} style={styles.small}>
+            Recorded
+          </Heading>
+          {trick.parts.map((q) => (
+            <Body key={q.key}>{`${q.name}, ${q.seconds} s${q.optional ? ', may be left out' : ''}: ${q.what}`}</Body>
+          ))}
+          <Heading heading={3} style={styles.small}>
+            Must be true
+          </Heading>
+          {trick.requirements.map((r) => (
+            <Body
+              key={r.key}
+            >{`${REQUIREMENT_KINDS[r.kind].name} (${r.parts.map((k) => trick.parts.find((q) => q.key === k)?.name).join(', ')}): ${statement(r.kind, r.tolerance)}`}</Body>
+          ))}
+          <Heading heading={3} style={styles.small}>
+            Goes wrong when
+          </Heading>
+          {trick.mistakes.map((m) => (
+            <Body key={m}>{m}</Body>
+          ))}
           <Soft>{`Sums to do first: ${trick.sums.map((s) => SUM_SHEETS[s].name.toLowerCase()).join(', ')}.`}</Soft>
         </View>
       )}

@@ -12,14 +12,24 @@ import { usePalette } from '../theme/theme';
 import { RequirementDialog } from './requirement-dialog';
 
 /** What must be true of a trick, each with its tolerance, why it matters and what helps. */
-export function TrickRequirements({ trick, judged, onChange }: { trick: Trick; judged: readonly JudgedRequirement[]; onChange: (part: Partial<Trick>) => void }) {
+export function TrickRequirements({
+  trick,
+  judged,
+  onChange,
+}: {
+  trick: Trick;
+  judged: readonly JudgedRequirement[];
+  onChange: (part: Partial<Trick>) => void;
+}) {
   const p = usePalette();
   const [adding, setAdding] = useState(false);
   const put = (requirements: Requirement[]) => onChange({ requirements });
   return (
     <>
       <Heading style={styles.head}>Must be true</Heading>
-      {trick.requirements.length === 0 && <Soft>Nothing yet. Say what must hold so that the takes can be checked.</Soft>}
+      {trick.requirements.length === 0 && (
+        <Soft>Nothing yet. Say what must hold so that the takes can be checked.</Soft>
+      )}
       {trick.requirements.map((r) => {
         const facts = REQUIREMENT_KINDS[r.kind];
         const state = judged.find((j) => j.key === r.key);
@@ -31,13 +41,25 @@ export function TrickRequirements({ trick, judged, onChange }: { trick: Trick; j
                 <Strong>{facts.name}</Strong>
                 <Mono>{r.parts.map((k) => trick.parts.find((q) => q.key === k)?.name ?? k).join(', ')}</Mono>
               </View>
-              <MenuButton label={`More for ${facts.name}`} entries={[{ label: 'Take it out', onPress: () => put(trick.requirements.filter((o) => o.key !== r.key)) }]} />
+              <MenuButton
+                label={`More for ${facts.name}`}
+                entries={[
+                  { label: 'Take it out', onPress: () => put(trick.requirements.filter((o) => o.key !== r.key)) },
+                ]}
+              />
             </View>
             <Soft>{`${statement(r.kind, r.tolerance)}. ${facts.decidedBy === 'eye' ? 'Checked by eye until its measure is built.' : `Decided by the ${facts.measure}.`}`}</Soft>
             {facts.tolerance && (
               <NumberField
-                label="Tolerance" unit={facts.tolerance.unit} value={r.tolerance} least={facts.tolerance.least} most={facts.tolerance.most} testID={`tolerance-${r.key}`}
-                onChange={(tolerance) => put(trick.requirements.map((o) => (o.key === r.key ? { ...o, tolerance } : o)))}
+                label="Tolerance"
+                unit={facts.tolerance.unit}
+                value={r.tolerance}
+                least={facts.tolerance.least}
+                most={facts.tolerance.most}
+                testID={`tolerance-${r.key}`}
+                onChange={(tolerance) =>
+                  put(trick.requirements.map((o) => (o.key === r.key ? { ...o, tolerance } : o)))
+                }
               />
             )}
             {r.why ? <Soft>{r.why}</Soft> : null}
@@ -46,11 +68,23 @@ export function TrickRequirements({ trick, judged, onChange }: { trick: Trick; j
           </View>
         );
       })}
-      <Action quiet label="Add a requirement" icon="plus" onPress={() => setAdding(true)} style={styles.add} testID="new-requirement" />
+      <Action
+        quiet
+        label="Add a requirement"
+        icon="plus"
+        onPress={() => setAdding(true)}
+        style={styles.add}
+        testID="new-requirement"
+      />
       {adding && (
         <RequirementDialog
-          parts={trick.parts} taken={trick.requirements.map((r) => r.key)} onClose={() => setAdding(false)}
-          onAdd={(r) => { put([...trick.requirements, r]); setAdding(false); }}
+          parts={trick.parts}
+          taken={trick.requirements.map((r) => r.key)}
+          onClose={() => setAdding(false)}
+          onAdd={(r) => {
+            put([...trick.requirements, r]);
+            setAdding(false);
+          }}
         />
       )}
     </>

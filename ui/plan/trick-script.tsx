@@ -13,23 +13,57 @@ const ALL = 'everybody';
 /** The lines to read aloud on set. */
 export function TrickScript({ trick, onChange }: { trick: Trick; onChange: (part: Partial<Trick>) => void }) {
   const [adding, setAdding] = useState(false);
-  const nameOf = (key: string | null) => (key === null ? 'to everybody' : `for ${trick.parts.find((q) => q.key === key)?.name ?? key}`);
+  const nameOf = (key: string | null) =>
+    key === null ? 'to everybody' : `for ${trick.parts.find((q) => q.key === key)?.name ?? key}`;
   return (
     <>
       <Heading style={styles.head}>Read aloud</Heading>
       {trick.script.map((line, i) => (
         <Row
-          key={`${i}-${line.say}`} title={`“${line.say}”`} text={nameOf(line.part)}
-          trail={<MenuButton label="More for this line" entries={[{ label: 'Take it out', onPress: () => onChange({ script: trick.script.filter((_, k) => k !== i) }) }]} />}
+          key={`${i}-${line.say}`}
+          title={`“${line.say}”`}
+          text={nameOf(line.part)}
+          trail={
+            <MenuButton
+              label="More for this line"
+              entries={[
+                { label: 'Take it out', onPress: () => onChange({ script: trick.script.filter((_, k) => k !== i) }) },
+              ]}
+            />
+          }
         />
       ))}
-      <Action quiet label="Add a line" icon="plus" onPress={() => setAdding(true)} style={styles.add} testID="add-line" />
-      {adding && <LineDialog trick={trick} onClose={() => setAdding(false)} onAdd={(part, say) => { onChange({ script: [...trick.script, { part, say }] }); setAdding(false); }} />}
+      <Action
+        quiet
+        label="Add a line"
+        icon="plus"
+        onPress={() => setAdding(true)}
+        style={styles.add}
+        testID="add-line"
+      />
+      {adding && (
+        <LineDialog
+          trick={trick}
+          onClose={() => setAdding(false)}
+          onAdd={(part, say) => {
+            onChange({ script: [...trick.script, { part, say }] });
+            setAdding(false);
+          }}
+        />
+      )}
     </>
   );
 }
 
-function LineDialog({ trick, onClose, onAdd }: { trick: Trick; onClose: () => void; onAdd: (part: string | null, say: string) => void }) {
+function LineDialog({
+  trick,
+  onClose,
+  onAdd,
+}: {
+  trick: Trick;
+  onClose: () => void;
+  onAdd: (part: string | null, say: string) => void;
+}) {
   const [about, setAbout] = useState(ALL);
   const [say, setSay] = useState('');
   return (
@@ -37,11 +71,25 @@ function LineDialog({ trick, onClose, onAdd }: { trick: Trick; onClose: () => vo
       <Dialog visible onDismiss={onClose} style={styles.dialog}>
         <Dialog.Title>A line to read aloud</Dialog.Title>
         <Dialog.Content style={styles.content}>
-          <ChoiceField name="Said" value={about} options={[{ value: ALL, label: 'To everybody' }, ...trick.parts.map((q) => ({ value: q.key, label: q.name }))]} onChange={setAbout} />
+          <ChoiceField
+            name="Said"
+            value={about}
+            options={[
+              { value: ALL, label: 'To everybody' },
+              ...trick.parts.map((q) => ({ value: q.key, label: q.name })),
+            ]}
+            onChange={setAbout}
+          />
           <TextField label="What to say" value={say} onChange={setSay} multiline testID="line-text" />
           <View style={styles.actions}>
             <Action quiet label="Cancel" onPress={onClose} style={styles.half} />
-            <Action label="Add it" disabled={!say.trim()} onPress={() => onAdd(about === ALL ? null : about, say.trim())} style={styles.half} testID="line-add" />
+            <Action
+              label="Add it"
+              disabled={!say.trim()}
+              onPress={() => onAdd(about === ALL ? null : about, say.trim())}
+              style={styles.half}
+              testID="line-add"
+            />
           </View>
         </Dialog.Content>
       </Dialog>

@@ -7,7 +7,11 @@ import { Body, Mono, Strong } from '../components/words';
 import type { UploadState } from '../data/upload';
 import { usePalette } from '../theme/theme';
 
-interface Props { state: UploadState | null; onFile: (file: File) => void; onClear: () => void }
+interface Props {
+  state: UploadState | null;
+  onFile: (file: File) => void;
+  onClear: () => void;
+}
 
 const MB = 1e6;
 
@@ -18,8 +22,13 @@ export function FileDrop({ state, onFile, onClear }: Props) {
   const [over, setOver] = useState(false);
   const busy = state !== null && state.error === null;
   useEffect(() => {
-    const enter = (e: DragEvent) => { e.preventDefault(); setOver(true); };
-    const leave = (e: DragEvent) => { if (e.relatedTarget === null) setOver(false); };
+    const enter = (e: DragEvent) => {
+      e.preventDefault();
+      setOver(true);
+    };
+    const leave = (e: DragEvent) => {
+      if (e.relatedTarget === null) setOver(false);
+    };
     const drop = (e: DragEvent) => {
       e.preventDefault();
       setOver(false);
@@ -38,11 +47,22 @@ export function FileDrop({ state, onFile, onClear }: Props) {
 
   if (state) {
     return (
-      <View style={[styles.box, { borderColor: state.error ? p.reshoot : p.line, backgroundColor: p.card }]} role={state.error ? 'alert' : 'status'} testID="upload">
+      <View
+        style={[styles.box, { borderColor: state.error ? p.reshoot : p.line, backgroundColor: p.card }]}
+        role={state.error ? 'alert' : 'status'}
+        testID="upload"
+      >
         <Strong lines={2}>{state.name}</Strong>
-        {state.error ? <Body>{state.error}</Body> : (
+        {state.error ? (
+          <Body>{state.error}</Body>
+        ) : (
           <>
-            <Progress what={state.sent >= state.total && state.total > 0 ? 'taking it in' : 'sending'} done={Math.round(state.sent / MB)} total={Math.max(1, Math.round(state.total / MB))} unit="MB" />
+            <Progress
+              what={state.sent >= state.total && state.total > 0 ? 'taking it in' : 'sending'}
+              done={Math.round(state.sent / MB)}
+              total={Math.max(1, Math.round(state.total / MB))}
+              unit="MB"
+            />
             {state.paused && <Mono>the connection dropped; trying again, it goes on where it stopped</Mono>}
           </>
         )}
@@ -52,7 +72,9 @@ export function FileDrop({ state, onFile, onClear }: Props) {
   }
   return (
     <Pressable
-      role="button" onPress={() => input.current?.click()} testID="choose-file"
+      role="button"
+      onPress={() => input.current?.click()}
+      testID="choose-file"
       style={[styles.box, styles.drop, { borderColor: over ? p.ink : p.soft, backgroundColor: over ? p.line : p.card }]}
     >
       <MaterialCommunityIcons name="tray-arrow-up" size={28} color={p.ink} />
@@ -61,7 +83,11 @@ export function FileDrop({ state, onFile, onClear }: Props) {
         <Mono>drop it here or tap to choose: MP4, MOV, WebM, MKV</Mono>
       </View>
       <input
-        ref={input} type="file" accept="video/*,.mkv,.mov,.mxf,.mts" style={{ display: 'none' }} data-testid="file-input"
+        ref={input}
+        type="file"
+        accept="video/*,.mkv,.mov,.mxf,.mts"
+        style={{ display: 'none' }}
+        data-testid="file-input"
         onChange={(e) => {
           const file = e.currentTarget.files?.[0];
           e.currentTarget.value = '';

@@ -17,7 +17,9 @@ export function RateCard({ rates }: { rates: RateRow[] }) {
           <View style={styles.words}>
             <Strong>{`${r.name}: ${r.rate}`}</Strong>
             <Mono>{[r.shutter, r.pattern].filter(Boolean).join(' · ')}</Mono>
-            {r.findings.map((f) => <Soft key={f.text}>{`${f.text} ${f.fix}`}</Soft>)}
+            {r.findings.map((f) => (
+              <Soft key={f.text}>{`${f.text} ${f.fix}`}</Soft>
+            ))}
           </View>
         </View>
       ))}

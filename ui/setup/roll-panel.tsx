@@ -12,31 +12,86 @@ import { ChoiceField } from '../forms/fields';
 import { FileDrop } from './file-drop';
 
 const TRIPODS: { value: RollSettings['tripod']; label: string }[] = [
-  { value: 'still', label: 'Stays put' }, { value: 'knock', label: 'Gets knocked' }, { value: 'drift', label: 'Sinks slowly' }, { value: 'handheld', label: 'Held by hand' }, { value: 'breathing', label: 'Lens breathes' },
+  { value: 'still', label: 'Stays put' },
+  { value: 'knock', label: 'Gets knocked' },
+  { value: 'drift', label: 'Sinks slowly' },
+  { value: 'handheld', label: 'Held by hand' },
+  { value: 'breathing', label: 'Lens breathes' },
 ];
 const CROSSINGS: { value: RollSettings['crossing']; label: string }[] = [
-  { value: 'nobody', label: 'Nobody' }, { value: 'left-to-right', label: 'Crosses to the right' }, { value: 'right-to-left', label: 'Crosses to the left' }, { value: 'stands', label: 'Stands there' }, { value: 'comes-and-stays', label: 'Comes and stays' }, { value: 'shadow-only', label: 'Only a shadow falls in' },
+  { value: 'nobody', label: 'Nobody' },
+  { value: 'left-to-right', label: 'Crosses to the right' },
+  { value: 'right-to-left', label: 'Crosses to the left' },
+  { value: 'stands', label: 'Stands there' },
+  { value: 'comes-and-stays', label: 'Comes and stays' },
+  { value: 'shadow-only', label: 'Only a shadow falls in' },
 ];
 const LIGHTS: { value: RollSettings['light']; label: string }[] = [
-  { value: 'steady', label: 'Steady' }, { value: 'drift', label: 'Drifts' }, { value: 'step', label: 'Exposure jumps' }, { value: 'cloud', label: 'A cloud comes' }, { value: 'flicker', label: 'Lamps flicker' }, { value: 'brighter', label: 'Camera was stopped' },
+  { value: 'steady', label: 'Steady' },
+  { value: 'drift', label: 'Drifts' },
+  { value: 'step', label: 'Exposure jumps' },
+  { value: 'cloud', label: 'A cloud comes' },
+  { value: 'flicker', label: 'Lamps flicker' },
+  { value: 'brighter', label: 'Camera was stopped' },
 ];
-const WHITES: { value: RollSettings['white']; label: string }[] = [{ value: 'steady', label: 'Set by hand' }, { value: 'shift', label: 'Shifts' }];
-const FOCUSES: { value: RollSettings['focus']; label: string }[] = [{ value: 'held', label: 'Holds' }, { value: 'hunt', label: 'Hunts once' }, { value: 'soft', label: 'Is off' }];
-const PROPS: { value: RollSettings['prop']; label: string }[] = [{ value: 'none', label: 'No crate' }, { value: 'crate', label: 'Crate in its place' }, { value: 'crate-off', label: 'Crate a hand’s breadth off' }];
-const TREES = [{ value: 'no', label: 'No tree' }, { value: 'yes', label: 'Tree in the wind' }];
-const RATES: { value: RollSettings['rate']; label: string }[] = [{ value: 'steady', label: 'Steady' }, { value: 'wandering', label: 'Wanders' }];
+const WHITES: { value: RollSettings['white']; label: string }[] = [
+  { value: 'steady', label: 'Set by hand' },
+  { value: 'shift', label: 'Shifts' },
+];
+const FOCUSES: { value: RollSettings['focus']; label: string }[] = [
+  { value: 'held', label: 'Holds' },
+  { value: 'hunt', label: 'Hunts once' },
+  { value: 'soft', label: 'Is off' },
+];
+const PROPS: { value: RollSettings['prop']; label: string }[] = [
+  { value: 'none', label: 'No crate' },
+  { value: 'crate', label: 'Crate in its place' },
+  { value: 'crate-off', label: 'Crate a hand’s breadth off' },
+];
+const TREES = [
+  { value: 'no', label: 'No tree' },
+  { value: 'yes', label: 'Tree in the wind' },
+];
+const RATES: { value: RollSettings['rate']; label: string }[] = [
+  { value: 'steady', label: 'Steady' },
+  { value: 'wandering', label: 'Wanders' },
+];
 const WIPES: { value: RollSettings['wipe']; label: string }[] = [
-  { value: 'none', label: 'No wipe' }, { value: 'cart', label: 'A cart passes' }, { value: 'coat', label: 'A coat passes close' }, { value: 'pan', label: 'Pan past a post' }, { value: 'walk-in', label: 'Walk up to a door' }, { value: 'lid', label: 'A lid closes' },
+  { value: 'none', label: 'No wipe' },
+  { value: 'cart', label: 'A cart passes' },
+  { value: 'coat', label: 'A coat passes close' },
+  { value: 'pan', label: 'Pan past a post' },
+  { value: 'walk-in', label: 'Walk up to a door' },
+  { value: 'lid', label: 'A lid closes' },
 ];
-const WIPE_WAYS: { value: RollSettings['wipe_way']; label: string }[] = [{ value: 'left-to-right', label: 'To the right' }, { value: 'right-to-left', label: 'To the left' }];
+const WIPE_WAYS: { value: RollSettings['wipe_way']; label: string }[] = [
+  { value: 'left-to-right', label: 'To the right' },
+  { value: 'right-to-left', label: 'To the left' },
+];
 const WIPE_FAULTS: { value: RollSettings['wipe_fault']; label: string }[] = [
-  { value: 'none', label: 'Goes well' }, { value: 'misses-corner', label: 'Misses a corner' }, { value: 'stays-in', label: 'Does not leave' }, { value: 'uneven', label: 'Uneven pace' }, { value: 'soft', label: 'Soft edges' },
+  { value: 'none', label: 'Goes well' },
+  { value: 'misses-corner', label: 'Misses a corner' },
+  { value: 'stays-in', label: 'Does not leave' },
+  { value: 'uneven', label: 'Uneven pace' },
+  { value: 'soft', label: 'Soft edges' },
 ];
-const PLACES = [{ value: 'kiosk', label: 'Ticket kiosk' }, { value: 'pillar', label: 'Mooring pillar' }, { value: 'bench', label: 'Bench' }] as const;
-const SIZES = [['1280', '1280 × 720'], ['1920', '1920 × 1080']].map(([value, label]) => ({ value, label }));
+const PLACES = [
+  { value: 'kiosk', label: 'Ticket kiosk' },
+  { value: 'pillar', label: 'Mooring pillar' },
+  { value: 'bench', label: 'Bench' },
+] as const;
+const SIZES = [
+  ['1280', '1280 × 720'],
+  ['1920', '1920 × 1080'],
+].map(([value, label]) => ({ value, label }));
 const SPEEDS = ['24', '25', '30', '50'].map((value) => ({ value, label: `${value} fps` }));
 /** What covers the picture in the tricks that change the place. */
-const WIPE_OF: Record<string, RollSettings['wipe']> = { 'passing-wipe': 'cart', 'pan-past-wipe': 'pan', 'walk-in-wipe': 'walk-in', 'closing-wipe': 'lid' };
+const WIPE_OF: Record<string, RollSettings['wipe']> = {
+  'passing-wipe': 'cart',
+  'pan-past-wipe': 'pan',
+  'walk-in-wipe': 'walk-in',
+  'closing-wipe': 'lid',
+};
 const LENGTHS = ['4', '6', '10'].map((value) => ({ value, label: `${value} s` }));
 
 /** Rolling one part: with the stand-in camera, or by taking in the camera's file. */
@@ -44,8 +99,22 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
   const router = useRouter();
   const wide = useWide();
   const [settings, setSettings] = useState<RollSettings>({
-    tripod: 'still', crossing: /pass/i.test(part.name) ? 'left-to-right' : 'nobody', light: 'steady', white: 'steady', focus: 'held', prop: 'none', tree: false, rate: 'steady',
-    ...sideOf(setup, part), wipe_way: 'left-to-right', wipe_fault: 'none', seconds: 6, fps: nearestRate(setup.shoot.delivery_fps), width: 1280, grain: 2, seed: 1,
+    tripod: 'still',
+    crossing: /pass/i.test(part.name) ? 'left-to-right' : 'nobody',
+    light: 'steady',
+    white: 'steady',
+    focus: 'held',
+    prop: 'none',
+    tree: false,
+    rate: 'steady',
+    ...sideOf(setup, part),
+    wipe_way: 'left-to-right',
+    wipe_fault: 'none',
+    seconds: 6,
+    fps: nearestRate(setup.shoot.delivery_fps),
+    width: 1280,
+    grain: 2,
+    seed: 1,
   });
   const [rollId, setRollId] = useState<string | null>(null);
   const start = useStartRoll(part.id);
@@ -57,23 +126,36 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
     if (takeId) toTake({ id: takeId });
   }, [takeId, toTake]);
   const rolling = rollId !== null && roll.data?.state !== 'failed';
-  const press = () => start.mutate({ ...settings, seed: 1 + Math.floor(Math.random() * 1e6) }, { onSuccess: (r) => setRollId(r.id) });
+  const press = () =>
+    start.mutate({ ...settings, seed: 1 + Math.floor(Math.random() * 1e6) }, { onSuccess: (r) => setRollId(r.id) });
   const choose = (change: Partial<RollSettings>) => setSettings((s) => ({ ...s, ...change }));
   // What covers the picture has the place to itself.
   const wiping = settings.wipe !== 'none';
   const isSide = /side/i.test(part.name);
-  const wipeField = <ChoiceField name="Wipe" options={WIPES} value={settings.wipe} onChange={(wipe) => choose({ wipe })} />;
+  const wipeField = (
+    <ChoiceField name="Wipe" options={WIPES} value={settings.wipe} onChange={(wipe) => choose({ wipe })} />
+  );
   const sending = upload.state !== null && upload.state.error === null;
 
   return (
     <Screen
-      where={`${setup.shoot.name} / setup ${setup.number}`} title={`Roll: ${part.name}`}
-      action={<Action label={rolling ? 'Recording …' : `Roll ${settings.seconds} seconds`} disabled={rolling || sending || start.isPending} onPress={press} testID="roll" />}
+      where={`${setup.shoot.name} / setup ${setup.number}`}
+      title={`Roll: ${part.name}`}
+      action={
+        <Action
+          label={rolling ? 'Recording …' : `Roll ${settings.seconds} seconds`}
+          disabled={rolling || sending || start.isPending}
+          onPress={press}
+          testID="roll"
+        />
+      }
     >
       {part.what ? <Body>{part.what}</Body> : null}
       {rolling && <Recording roll={roll.data ?? null} rollId={rollId!} />}
       {start.error && <Failed error={start.error} />}
-      {roll.data?.state === 'failed' && <Failed error={new Error(roll.data.failure ?? 'The stand-in camera stopped.')} />}
+      {roll.data?.state === 'failed' && (
+        <Failed error={new Error(roll.data.failure ?? 'The stand-in camera stopped.')} />
+      )}
       {!rolling && (
         <>
           <FileDrop state={upload.state} onFile={(file) => upload.start(file, part.id)} onClear={upload.clear} />
@@ -81,21 +163,83 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
           <Soft>It records this setup’s made-up place to a real file, and knows the truth about it.</Soft>
           <View style={wide ? styles.columns : undefined}>
             {isSide && wipeField}
-            {!wiping && <ChoiceField name="Tripod" options={TRIPODS} value={settings.tripod} onChange={(tripod) => choose({ tripod })} />}
-            {wiping && <ChoiceField name="Way of the wipe" options={WIPE_WAYS} value={settings.wipe_way} onChange={(wipe_way) => choose({ wipe_way })} />}
-            {wiping && <ChoiceField name="How it goes" options={WIPE_FAULTS} value={settings.wipe_fault} onChange={(wipe_fault) => choose({ wipe_fault })} />}
-            {!wiping && <ChoiceField name="Performer" options={CROSSINGS} value={settings.crossing} onChange={(crossing) => choose({ crossing })} />}
+            {!wiping && (
+              <ChoiceField
+                name="Tripod"
+                options={TRIPODS}
+                value={settings.tripod}
+                onChange={(tripod) => choose({ tripod })}
+              />
+            )}
+            {wiping && (
+              <ChoiceField
+                name="Way of the wipe"
+                options={WIPE_WAYS}
+                value={settings.wipe_way}
+                onChange={(wipe_way) => choose({ wipe_way })}
+              />
+            )}
+            {wiping && (
+              <ChoiceField
+                name="How it goes"
+                options={WIPE_FAULTS}
+                value={settings.wipe_fault}
+                onChange={(wipe_fault) => choose({ wipe_fault })}
+              />
+            )}
+            {!wiping && (
+              <ChoiceField
+                name="Performer"
+                options={CROSSINGS}
+                value={settings.crossing}
+                onChange={(crossing) => choose({ crossing })}
+              />
+            )}
             <ChoiceField name="Light" options={LIGHTS} value={settings.light} onChange={(light) => choose({ light })} />
             <ChoiceField name="White" options={WHITES} value={settings.white} onChange={(white) => choose({ white })} />
-            <ChoiceField name="Focus" options={FOCUSES} value={settings.focus} onChange={(focus) => choose({ focus })} />
-            {!wiping && <ChoiceField name="Props" options={PROPS} value={settings.prop} onChange={(prop) => choose({ prop })} />}
-            <ChoiceField name="Trees" options={TREES} value={settings.tree ? 'yes' : 'no'} onChange={(tree) => choose({ tree: tree === 'yes' })} />
+            <ChoiceField
+              name="Focus"
+              options={FOCUSES}
+              value={settings.focus}
+              onChange={(focus) => choose({ focus })}
+            />
+            {!wiping && (
+              <ChoiceField name="Props" options={PROPS} value={settings.prop} onChange={(prop) => choose({ prop })} />
+            )}
+            <ChoiceField
+              name="Trees"
+              options={TREES}
+              value={settings.tree ? 'yes' : 'no'}
+              onChange={(tree) => choose({ tree: tree === 'yes' })}
+            />
             {!isSide && wipeField}
-            {isSide && <ChoiceField name="Place" options={PLACES} value={settings.scene ?? (setup.scene as 'kiosk')} onChange={(scene) => choose({ scene })} />}
-            <ChoiceField name="Recorded at" options={SIZES} value={String(settings.width)} onChange={(width) => choose({ width: Number(width) })} />
-            <ChoiceField name="Frames a second" options={SPEEDS} value={String(settings.fps)} onChange={(fps) => choose({ fps: Number(fps) })} />
+            {isSide && (
+              <ChoiceField
+                name="Place"
+                options={PLACES}
+                value={settings.scene ?? (setup.scene as 'kiosk')}
+                onChange={(scene) => choose({ scene })}
+              />
+            )}
+            <ChoiceField
+              name="Recorded at"
+              options={SIZES}
+              value={String(settings.width)}
+              onChange={(width) => choose({ width: Number(width) })}
+            />
+            <ChoiceField
+              name="Frames a second"
+              options={SPEEDS}
+              value={String(settings.fps)}
+              onChange={(fps) => choose({ fps: Number(fps) })}
+            />
             <ChoiceField name="Rate" options={RATES} value={settings.rate} onChange={(rate) => choose({ rate })} />
-            <ChoiceField name="Length" options={LENGTHS} value={String(settings.seconds)} onChange={(seconds) => choose({ seconds: Number(seconds) })} />
+            <ChoiceField
+              name="Length"
+              options={LENGTHS}
+              value={String(settings.seconds)}
+              onChange={(seconds) => choose({ seconds: Number(seconds) })}
+            />
           </View>
         </>
       )}
@@ -122,14 +266,28 @@ function Recording({ roll, rollId }: { roll: Roll | null; rollId: string }) {
   const shown = useRef(0);
   const [tick, setTick] = useState(0);
   useEffect(() => {
-    const timer = setInterval(() => { shown.current++; setTick(shown.current); }, 500);
+    const timer = setInterval(() => {
+      shown.current++;
+      setTick(shown.current);
+    }, 500);
     return () => clearInterval(timer);
   }, []);
   const started = roll && roll.frames_done > 6;
   return (
     <View style={styles.recording} testID="recording">
-      {started && <Image source={{ uri: `/api/rolls/${rollId}/preview?${tick}` }} style={styles.preview} accessibilityLabel="What the camera sees" />}
-      <Progress what={roll?.state === 'rolling' ? 'recording' : 'waiting for the camera'} done={roll?.frames_done ?? 0} total={roll?.frames_total ?? 0} unit="frames" />
+      {started && (
+        <Image
+          source={{ uri: `/api/rolls/${rollId}/preview?${tick}` }}
+          style={styles.preview}
+          accessibilityLabel="What the camera sees"
+        />
+      )}
+      <Progress
+        what={roll?.state === 'rolling' ? 'recording' : 'waiting for the camera'}
+        done={roll?.frames_done ?? 0}
+        total={roll?.frames_total ?? 0}
+        unit="frames"
+      />
     </View>
   );
 }

@@ -27,13 +27,25 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
   const next = gate.rollNext;
   const measured = setup.parts.reduce((n, part) => n + part.takes.filter((t) => t.state === 'measured').length, 0);
   const wipes = setup.planned.some((t) => t.trick.parts.some((part) => part.role === 'out-side'));
-  const action = next
-    ? <Action label={next.again ? `Roll ${next.name} again` : `Roll ${next.name}`} onPress={() => roll(next.partId)} testID="roll-next" />
-    : setup.parts[0]
-      ? <Action label="Roll another take" quiet onPress={() => roll(setup.parts[0].id)} testID="roll-next" />
-      : <Action label="Add a part" onPress={() => setAdding(true)} />;
+  const action = next ? (
+    <Action
+      label={next.again ? `Roll ${next.name} again` : `Roll ${next.name}`}
+      onPress={() => roll(next.partId)}
+      testID="roll-next"
+    />
+  ) : setup.parts[0] ? (
+    <Action label="Roll another take" quiet onPress={() => roll(setup.parts[0].id)} testID="roll-next" />
+  ) : (
+    <Action label="Add a part" onPress={() => setAdding(true)} />
+  );
   return (
-    <Screen where={`${setup.shoot.name} / setup ${setup.number}`} title={setup.name} sign={<Disc verdict={gate.verdict} size={44} />} action={action} full={wide}>
+    <Screen
+      where={`${setup.shoot.name} / setup ${setup.number}`}
+      title={setup.name}
+      sign={<Disc verdict={gate.verdict} size={44} />}
+      action={action}
+      full={wide}
+    >
       <View style={[styles.all, wide && styles.wide]}>
         <View style={wide ? styles.left : undefined}>
           <View testID="gate" style={[styles.gate, { backgroundColor: p.card, borderColor: p[gate.verdict] }]}>
@@ -41,24 +53,65 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
             {gate.detail ? <Body>{gate.detail}</Body> : null}
           </View>
           {setup.notes ? <Soft style={styles.notes}>{setup.notes}</Soft> : null}
-          <Row href={`/setups/${setup.id}/sheet`} title="Sheet for the set" text="What to lock, what to say, what to roll in which order" testID="to-sheet" />
-          <Row href={`/setups/${setup.id}/plan`} title="Plan of this setup" text={setup.planned.map((t) => t.trick.name).join(', ') || 'no trick yet'} testID="to-plan" />
-          {measured > 0 && wipes && <Row href={`/setups/${setup.id}/wipes`} title="Wipe bench" text="Does it cover, do both sides move alike, and a proof of the cut" testID="to-wipes" />}
-          {measured > 0 && <Row href={`/setups/${setup.id}/plates`} title="Plate bench" text="Find the best empty picture, make a plate, hold it beside a take" testID="to-plates" />}
-          {measured > 1 && <Row href={`/setups/${setup.id}/compare`} title="Take against take" text="Place, light and settings of two takes, side by side" testID="to-compare" />}
+          <Row
+            href={`/setups/${setup.id}/sheet`}
+            title="Sheet for the set"
+            text="What to lock, what to say, what to roll in which order"
+            testID="to-sheet"
+          />
+          <Row
+            href={`/setups/${setup.id}/plan`}
+            title="Plan of this setup"
+            text={setup.planned.map((t) => t.trick.name).join(', ') || 'no trick yet'}
+            testID="to-plan"
+          />
+          {measured > 0 && wipes && (
+            <Row
+              href={`/setups/${setup.id}/wipes`}
+              title="Wipe bench"
+              text="Does it cover, do both sides move alike, and a proof of the cut"
+              testID="to-wipes"
+            />
+          )}
+          {measured > 0 && (
+            <Row
+              href={`/setups/${setup.id}/plates`}
+              title="Plate bench"
+              text="Find the best empty picture, make a plate, hold it beside a take"
+              testID="to-plates"
+            />
+          )}
+          {measured > 1 && (
+            <Row
+              href={`/setups/${setup.id}/compare`}
+              title="Take against take"
+              text="Place, light and settings of two takes, side by side"
+              testID="to-compare"
+            />
+          )}
           {wide && <RequirementRows gate={gate} />}
           {wide && <RateCard rates={setup.rates} />}
         </View>
         <View style={wide ? styles.right : undefined}>
-          {setup.parts.map((part) => <PartRows key={part.id} setup={setup} part={part} />)}
+          {setup.parts.map((part) => (
+            <PartRows key={part.id} setup={setup} part={part} />
+          ))}
           <Action quiet label="Add a part" icon="plus" onPress={() => setAdding(true)} style={styles.add} />
           {!wide && <RequirementRows gate={gate} />}
           {!wide && <RateCard rates={setup.rates} />}
         </View>
       </View>
       <FormDialog
-        visible={adding} title="Add a part" submit="Add it" busy={addPart.isPending} error={addPart.error} onClose={() => setAdding(false)}
-        fields={[{ key: 'name', label: 'Part, such as: Plate', required: true }, { key: 'what', label: 'What to record' }]}
+        visible={adding}
+        title="Add a part"
+        submit="Add it"
+        busy={addPart.isPending}
+        error={addPart.error}
+        onClose={() => setAdding(false)}
+        fields={[
+          { key: 'name', label: 'Part, such as: Plate', required: true },
+          { key: 'what', label: 'What to record' },
+        ]}
         onSubmit={(v) => addPart.mutate({ name: v.name, what: v.what }, { onSuccess: () => setAdding(false) })}
       />
     </Screen>
@@ -72,23 +125,50 @@ function PartRows({ setup, part }: { setup: SetupPage; part: PartWithTakes }) {
     <View style={styles.part} testID={`part-${part.name}`}>
       <View style={styles.partHead}>
         <Heading style={styles.partName}>{part.name}</Heading>
-        <Mono>{part.takes.length === 0 ? (rolls.length ? '' : 'not rolled') : `${part.takes.length} ${part.takes.length === 1 ? 'take' : 'takes'}`}</Mono>
+        <Mono>
+          {part.takes.length === 0
+            ? rolls.length
+              ? ''
+              : 'not rolled'
+            : `${part.takes.length} ${part.takes.length === 1 ? 'take' : 'takes'}`}
+        </Mono>
       </View>
       {part.what ? <Soft>{part.what}</Soft> : null}
       {rolls.map((r) => (
-        <Progress key={r.id} what={r.state === 'waiting' ? 'waiting to roll' : 'recording'} done={r.frames_done} total={r.state === 'waiting' ? 0 : r.frames_total} unit="frames" />
+        <Progress
+          key={r.id}
+          what={r.state === 'waiting' ? 'waiting to roll' : 'recording'}
+          done={r.frames_done}
+          total={r.state === 'waiting' ? 0 : r.frames_total}
+          unit="frames"
+        />
       ))}
       {[...part.takes].reverse().map((t) => (
         <View key={t.id}>
           <Row
-            href={`/takes/${t.id}`} lead={<Disc verdict={t.verdict ?? 'unjudged'} />} title={`Take ${t.number}${t.circled ? ', circled' : ''}`}
-            text={takeLine(t)} selected={row?.takeId === t.id && part.takes.length > 1} testID={`take-${part.name}-${t.number}`}
+            href={`/takes/${t.id}`}
+            lead={<Disc verdict={t.verdict ?? 'unjudged'} />}
+            title={`Take ${t.number}${t.circled ? ', circled' : ''}`}
+            text={takeLine(t)}
+            selected={row?.takeId === t.id && part.takes.length > 1}
+            testID={`take-${part.name}-${t.number}`}
           />
-          {t.state === 'measuring' && <Progress what="measuring" done={t.frames_done} total={t.frames_total} unit="frames" />}
+          {t.state === 'measuring' && (
+            <Progress what="measuring" done={t.frames_done} total={t.frames_total} unit="frames" />
+          )}
         </View>
       ))}
       {part.takes.length === 0 && rolls.length === 0 && (
-        <Row href={`/setups/${setup.id}/roll?part=${part.id}`} lead={<Disc verdict="unjudged" />} title="Not rolled yet" text={row?.text === 'belongs to the other place' ? 'Belongs to the other place; this setup does not wait for it' : 'Roll it, or add the file from the card'} />
+        <Row
+          href={`/setups/${setup.id}/roll?part=${part.id}`}
+          lead={<Disc verdict="unjudged" />}
+          title="Not rolled yet"
+          text={
+            row?.text === 'belongs to the other place'
+              ? 'Belongs to the other place; this setup does not wait for it'
+              : 'Roll it, or add the file from the card'
+          }
+        />
       )}
     </View>
   );

@@ -20,7 +20,11 @@ import { usePalette } from '../theme/theme';
 import { SensorChoice } from './sensor-choice';
 import { SumCurveChart } from './sum-curve';
 
-interface Props { kind: SumKind; plannedId: string | null; start: SumValues | null }
+interface Props {
+  kind: SumKind;
+  plannedId: string | null;
+  start: SumValues | null;
+}
 
 /** One sum: answers on top as one types, the working in one line, a curve where it says more than a number. */
 export function SumScreen({ kind, plannedId, start }: Props) {
@@ -34,23 +38,40 @@ export function SumScreen({ kind, plannedId, start }: Props) {
   const keep = useKeepSum();
   const { result, error } = workOut(kind, values);
   const put = (key: string, value: string) => setValues((v) => ({ ...v, [key]: value }));
-  const keepWith = (id: string, name: string) => keep.mutate({ plannedId: id, kind, inputs: numeric(kind, values) }, { onSuccess: () => {
-    setChoosing(false);
-    undo({ text: `Kept with ${name}.` });
-    if (plannedId) router.replace(`/planned/${id}`);
-  } });
+  const keepWith = (id: string, name: string) =>
+    keep.mutate(
+      { plannedId: id, kind, inputs: numeric(kind, values) },
+      {
+        onSuccess: () => {
+          setChoosing(false);
+          undo({ text: `Kept with ${name}.` });
+          if (plannedId) router.replace(`/planned/${id}`);
+        },
+      },
+    );
   const name = planned?.trick.name;
   const hasSensor = sheet.inputs.some((i) => i.key === 'sensor_width');
   return (
     <Screen
-      where={name ? `Sums / ${name}` : 'Sums'} title={sheet.name} full={wide}
-      action={<Action label={name ? `Keep it with ${name}` : 'Keep it with a trick'} disabled={error !== null || keep.isPending} testID="keep-sum" onPress={() => (plannedId && name ? keepWith(plannedId, name) : setChoosing(true))} />}
+      where={name ? `Sums / ${name}` : 'Sums'}
+      title={sheet.name}
+      full={wide}
+      action={
+        <Action
+          label={name ? `Keep it with ${name}` : 'Keep it with a trick'}
+          disabled={error !== null || keep.isPending}
+          testID="keep-sum"
+          onPress={() => (plannedId && name ? keepWith(plannedId, name) : setChoosing(true))}
+        />
+      }
     >
       <View style={wide ? styles.columns : undefined}>
         <View style={wide ? styles.column : undefined}>
           <Soft>{sheet.answers}</Soft>
           <View style={styles.answers} testID="answers" aria-live="polite">
-            {result?.answers.map((a) => <Answer key={a.label} answer={a} />)}
+            {result?.answers.map((a) => (
+              <Answer key={a.label} answer={a} />
+            ))}
             {error && <Body>{error}</Body>}
           </View>
           {result && <Mono style={styles.working}>{result.working}</Mono>}
@@ -58,13 +79,39 @@ export function SumScreen({ kind, plannedId, start }: Props) {
           {wide && result?.curve && <SumCurveChart curve={result.curve} />}
         </View>
         <View style={wide ? styles.column : undefined}>
-          {hasSensor && <SensorChoice width={Number(values.sensor_width)} height={Number(values.sensor_height)} onChoose={(s) => setValues((v) => ({ ...v, sensor_width: s.width_mm, sensor_height: s.height_mm }))} />}
+          {hasSensor && (
+            <SensorChoice
+              width={Number(values.sensor_width)}
+              height={Number(values.sensor_height)}
+              onChoose={(s) => setValues((v) => ({ ...v, sensor_width: s.width_mm, sensor_height: s.height_mm }))}
+            />
+          )}
           <FieldGrid>
-            {sheet.inputs.map((i) => (i.kind === 'choice'
-              ? <ChoiceField key={i.key} name={i.label} value={String(values[i.key])} options={i.options} onChange={(v) => put(i.key, v)} />
-              : <TextField key={i.key} label={i.kind === 'number' && i.unit ? `${i.label}, ${i.unit}` : i.label} value={String(values[i.key] ?? '')} onChange={(v) => put(i.key, v)} testID={`input-${i.key}`} />))}
+            {sheet.inputs.map((i) =>
+              i.kind === 'choice' ? (
+                <ChoiceField
+                  key={i.key}
+                  name={i.label}
+                  value={String(values[i.key])}
+                  options={i.options}
+                  onChange={(v) => put(i.key, v)}
+                />
+              ) : (
+                <TextField
+                  key={i.key}
+                  label={i.kind === 'number' && i.unit ? `${i.label}, ${i.unit}` : i.label}
+                  value={String(values[i.key] ?? '')}
+                  onChange={(v) => put(i.key, v)}
+                  testID={`input-${i.key}`}
+                />
+              ),
+            )}
           </FieldGrid>
-          {!wide && result?.curve && <View style={styles.curve}><SumCurveChart curve={result.curve} /></View>}
+          {!wide && result?.curve && (
+            <View style={styles.curve}>
+              <SumCurveChart curve={result.curve} />
+            </View>
+          )}
           {keep.error && <Failed error={keep.error} />}
         </View>
       </View>
@@ -75,10 +122,12 @@ export function SumScreen({ kind, plannedId, start }: Props) {
 
 /** Numbers as numbers, so that what is kept can be worked out anywhere. */
 function numeric(kind: SumKind, values: SumValues): SumValues {
-  return Object.fromEntries(SUM_SHEETS[kind].inputs.map((i) => {
-    const v = values[i.key] ?? i.usual;
-    return [i.key, i.kind === 'number' ? Number(String(v).replace(',', '.')) : String(v)];
-  }));
+  return Object.fromEntries(
+    SUM_SHEETS[kind].inputs.map((i) => {
+      const v = values[i.key] ?? i.usual;
+      return [i.key, i.kind === 'number' ? Number(String(v).replace(',', '.')) : String(v)];
+    }),
+  );
 }
 
 /** The tricks of the setup one is at. */
@@ -91,8 +140,17 @@ function ChooseTrick({ onClose, onChoose }: { onClose: () => void; onChoose: (id
       <Dialog visible onDismiss={onClose} style={styles.dialog}>
         <Dialog.Title>{setup.data ? `Tricks of setup ${setup.data.number}` : 'Keep it with a trick'}</Dialog.Title>
         <Dialog.Content>
-          {tricks.map((t) => <View key={t.id} style={styles.choice}><Action quiet label={t.trick.name} onPress={() => onChoose(t.id, t.trick.name)} /></View>)}
-          {tricks.length === 0 && <Row title="No trick to keep it with" text="Open the setup first and put a trick on it; the sum is then kept with that trick." />}
+          {tricks.map((t) => (
+            <View key={t.id} style={styles.choice}>
+              <Action quiet label={t.trick.name} onPress={() => onChoose(t.id, t.trick.name)} />
+            </View>
+          ))}
+          {tricks.length === 0 && (
+            <Row
+              title="No trick to keep it with"
+              text="Open the setup first and put a trick on it; the sum is then kept with that trick."
+            />
+          )}
           <Action label="Cancel" onPress={onClose} />
         </Dialog.Content>
       </Dialog>
@@ -116,7 +174,14 @@ function Answer({ answer }: { answer: SumAnswer }) {
 const styles = StyleSheet.create({
   columns: { flexDirection: 'row', gap: 36, alignItems: 'flex-start' },
   column: { flex: 1, minWidth: 0 },
-  answers: { flexDirection: 'row', flexWrap: 'wrap', columnGap: 26, rowGap: 12, paddingVertical: 12, alignItems: 'flex-end' },
+  answers: {
+    flexDirection: 'row',
+    flexWrap: 'wrap',
+    columnGap: 26,
+    rowGap: 12,
+    paddingVertical: 12,
+    alignItems: 'flex-end',
+  },
   answer: { minWidth: 96, flexShrink: 1 },
   big: { fontFamily: FONT.monoBold, fontSize: 30, letterSpacing: -1.4, lineHeight: 37 },
   small: { fontFamily: FONT.monoBold, fontSize: 18, letterSpacing: -0.6, lineHeight: 24 },

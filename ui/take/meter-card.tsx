@@ -24,14 +24,44 @@ export function MeterCard({ take, report, frame }: { take: Take; report: TakeRep
       <Heading>Light meter</Heading>
       {found && <Body>{found.text}</Body>}
       {found?.fix && <Strong>{found.fix}</Strong>}
-      {readings.length === 1 && <Body>{`${readings[0].ev.toFixed(2)} EV at frame ${readings[0].frame}. A second reading tells whether the light or the camera changed.`}</Body>}
-      {readings.length === 0 && <Soft>No reading is kept with this take. Two readings tell whether the light on the set changed or the camera changed by itself.</Soft>}
-      {readings.length > 1 && <Mono>{readings.filter((_, i) => i % step === 0).map((r) => `${r.frame}: ${r.ev.toFixed(2)} EV`).join(' · ')}</Mono>}
-      <Action quiet icon="plus" label={`Note a reading at frame ${frame}`} onPress={() => setAdding(true)} testID="add-reading" />
+      {readings.length === 1 && (
+        <Body>{`${readings[0].ev.toFixed(2)} EV at frame ${readings[0].frame}. A second reading tells whether the light or the camera changed.`}</Body>
+      )}
+      {readings.length === 0 && (
+        <Soft>
+          No reading is kept with this take. Two readings tell whether the light on the set changed or the camera
+          changed by itself.
+        </Soft>
+      )}
+      {readings.length > 1 && (
+        <Mono>
+          {readings
+            .filter((_, i) => i % step === 0)
+            .map((r) => `${r.frame}: ${r.ev.toFixed(2)} EV`)
+            .join(' · ')}
+        </Mono>
+      )}
+      <Action
+        quiet
+        icon="plus"
+        label={`Note a reading at frame ${frame}`}
+        onPress={() => setAdding(true)}
+        testID="add-reading"
+      />
       <FormDialog
-        visible={adding} title={`Reading at frame ${frame}`} submit="Keep it" busy={keep.isPending} error={keep.error} onClose={() => setAdding(false)} text="Exposure value at ISO 100."
+        visible={adding}
+        title={`Reading at frame ${frame}`}
+        submit="Keep it"
+        busy={keep.isPending}
+        error={keep.error}
+        onClose={() => setAdding(false)}
+        text="Exposure value at ISO 100."
         fields={[{ key: 'ev', label: 'Exposure value, EV', numeric: true, required: true }]}
-        onSubmit={(v) => keep.mutate([...readings.filter((r) => r.frame !== frame), { frame, ev: Number(v.ev.replace(',', '.')) }], { onSuccess: () => setAdding(false) })}
+        onSubmit={(v) =>
+          keep.mutate([...readings.filter((r) => r.frame !== frame), { frame, ev: Number(v.ev.replace(',', '.')) }], {
+            onSuccess: () => setAdding(false),
+          })
+        }
       />
     </View>
   );

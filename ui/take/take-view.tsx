@@ -20,7 +20,12 @@ import { MediaFactsTable } from './media-facts-table';
 
 const WORST: VerdictWord[] = ['reshoot', 'workable', 'unjudged', 'holds'];
 
-interface Props { take: TakePage; report: TakeReport | null; error: Error | null; startFrame: number | null }
+interface Props {
+  take: TakePage;
+  report: TakeReport | null;
+  error: Error | null;
+  startFrame: number | null;
+}
 
 /** One take: picture, ribbon, verdict, facts; on a wide screen with the setup's other takes beside it. */
 export function TakeView({ take, report, error, startFrame }: Props) {
@@ -46,49 +51,129 @@ export function TakeView({ take, report, error, startFrame }: Props) {
 
   if (!report) {
     return (
-      <Screen where={where} title={title} action={<Action quiet label={`Gate of setup ${take.setup.number}`} onPress={gate} />} scroll={scroll}>
+      <Screen
+        where={where}
+        title={title}
+        action={<Action quiet label={`Gate of setup ${take.setup.number}`} onPress={gate} />}
+        scroll={scroll}
+      >
         {take.state === 'waiting' && <Progress what="Waiting for its turn" done={0} total={0} unit="frames" />}
         {take.state === 'measuring' && (
           <View style={styles.measuring} testID="measuring">
             <Heading>Measuring movement, light, focus and who is in</Heading>
-            <Progress what="Frames held against the first" done={take.frames_done} total={take.frames_total} unit="frames" />
+            <Progress
+              what="Frames held against the first"
+              done={take.frames_done}
+              total={take.frames_total}
+              unit="frames"
+            />
             <Body>Every frame is decoded once; the verdict follows at the end. You may leave this page.</Body>
           </View>
         )}
-        {take.state === 'failed' && <Failed error={new Error(take.failure ?? 'The take could not be measured.')} onAgain={() => again.mutate(take.id)} />}
+        {take.state === 'failed' && (
+          <Failed
+            error={new Error(take.failure ?? 'The take could not be measured.')}
+            onAgain={() => again.mutate(take.id)}
+          />
+        )}
         {take.state === 'measured' && (error ? <Failed error={error} /> : <Loading what="the report" />)}
       </Screen>
     );
   }
   const { lock } = report;
-  const footing = lock.uncertainty_px === null
-    ? 'Nothing in the picture could be followed.'
-    : `Known to ${plain(lock.uncertainty_px)} px, from ${lock.patches.filter((q) => q.trust >= 0.2).length} still patches, against frame ${lock.reference_frame}. Judged at ${report.delivery.width} × ${report.delivery.height}.`;
+  const footing =
+    lock.uncertainty_px === null
+      ? 'Nothing in the picture could be followed.'
+      : `Known to ${plain(lock.uncertainty_px)} px, from ${lock.patches.filter((q) => q.trust >= 0.2).length} still patches, against frame ${lock.reference_frame}. Judged at ${report.delivery.width} × ${report.delivery.height}.`;
   const viewer = (bleed: number, maxHeight?: number) => (
-    <TakeViewer takeId={take.id} report={report} frame={Math.min(frame, report.media.frame_count - 1)} onFrame={onFrame} bleed={bleed} maxHeight={maxHeight} />
+    <TakeViewer
+      takeId={take.id}
+      report={report}
+      frame={Math.min(frame, report.media.frame_count - 1)}
+      onFrame={onFrame}
+      bleed={bleed}
+      maxHeight={maxHeight}
+    />
   );
   const { take: whole, light, focus } = report;
   const parts = [
-    { verdict: lock, node: <VerdictCard key="lock" verdict={lock} of="Lock" onFrame={showFrame} worstFrame={lock.peak_frame} footing={footing} /> },
-    { verdict: light, node: <VerdictCard key="light" verdict={light} of="Light" onFrame={showFrame} worstFrame={light.reasons[0]?.frames[0]?.start ?? null} footing={light.uncertainty_stops === null ? undefined : `Read on the still background that nobody covers, known to ${light.uncertainty_stops.toFixed(3)} stop.`} /> },
-    { verdict: focus, node: <VerdictCard key="focus" verdict={focus} of="Focus" onFrame={showFrame} worstFrame={focus.worst_frame} /> },
+    {
+      verdict: lock,
+      node: (
+        <VerdictCard
+          key="lock"
+          verdict={lock}
+          of="Lock"
+          onFrame={showFrame}
+          worstFrame={lock.peak_frame}
+          footing={footing}
+        />
+      ),
+    },
+    {
+      verdict: light,
+      node: (
+        <VerdictCard
+          key="light"
+          verdict={light}
+          of="Light"
+          onFrame={showFrame}
+          worstFrame={light.reasons[0]?.frames[0]?.start ?? null}
+          footing={
+            light.uncertainty_stops === null
+              ? undefined
+              : `Read on the still background that nobody covers, known to ${light.uncertainty_stops.toFixed(3)} stop.`
+          }
+        />
+      ),
+    },
+    {
+      verdict: focus,
+      node: <VerdictCard key="focus" verdict={focus} of="Focus" onFrame={showFrame} worstFrame={focus.worst_frame} />,
+    },
   ];
   // The worst first; the lock before others of its kind.
   const card = (
     <>
-      {[...parts].sort((a, b) => WORST.indexOf(a.verdict.verdict) - WORST.indexOf(b.verdict.verdict)).map((c) => c.node)}
+      {[...parts]
+        .sort((a, b) => WORST.indexOf(a.verdict.verdict) - WORST.indexOf(b.verdict.verdict))
+        .map((c) => c.node)}
       <PresenceCard presence={report.presence} onFrame={showFrame} />
       <MeterCard take={take} report={report} frame={Math.min(frame, report.media.frame_count - 1)} />
       <View>
-        <Row href={`/setups/${take.setup.id}/compare?take=${take.id}`} title="Hold it against another take" text="Place, light and settings of the two, line by line" testID="to-compare" />
-        <Row href={`/setups/${take.setup.id}/wipes?out=${take.id}`} title="Wipe bench" text="What covers the picture in this take, and the cut behind it" testID="to-wipes" />
-        <Row href={`/setups/${take.setup.id}/plates?for=${take.id}`} title="Plate bench" text="The best empty picture for this take" testID="to-plates" />
+        <Row
+          href={`/setups/${take.setup.id}/compare?take=${take.id}`}
+          title="Hold it against another take"
+          text="Place, light and settings of the two, line by line"
+          testID="to-compare"
+        />
+        <Row
+          href={`/setups/${take.setup.id}/wipes?out=${take.id}`}
+          title="Wipe bench"
+          text="What covers the picture in this take, and the cut behind it"
+          testID="to-wipes"
+        />
+        <Row
+          href={`/setups/${take.setup.id}/plates?for=${take.id}`}
+          title="Plate bench"
+          text="The best empty picture for this take"
+          testID="to-plates"
+        />
       </View>
     </>
   );
   const circleAction = (
     <Action
-      quiet={take.circled || whole.verdict === 'reshoot'} label={take.circled ? 'Circled. Tap to undo' : whole.verdict === 'reshoot' ? 'Circle it all the same' : 'Circle this take'} disabled={circle.isPending} testID="circle"
+      quiet={take.circled || whole.verdict === 'reshoot'}
+      label={
+        take.circled
+          ? 'Circled. Tap to undo'
+          : whole.verdict === 'reshoot'
+            ? 'Circle it all the same'
+            : 'Circle this take'
+      }
+      disabled={circle.isPending}
+      testID="circle"
       onPress={() => circle.mutate({ id: take.id, circled: !take.circled })}
     />
   );
@@ -97,7 +182,14 @@ export function TakeView({ take, report, error, startFrame }: Props) {
     <View style={styles.actions}>
       <Action quiet label="Gate" onPress={gate} style={styles.gate} testID="to-gate" />
       <View style={styles.main}>
-        {bad ? <Action label={`Roll ${take.part.name} again`} onPress={() => router.push(`/setups/${take.setup.id}/roll?part=${take.part.id}`)} /> : circleAction}
+        {bad ? (
+          <Action
+            label={`Roll ${take.part.name} again`}
+            onPress={() => router.push(`/setups/${take.setup.id}/roll?part=${take.part.id}`)}
+          />
+        ) : (
+          circleAction
+        )}
       </View>
     </View>
   );
@@ -116,7 +208,11 @@ export function TakeView({ take, report, error, startFrame }: Props) {
   return (
     <Screen where={where} title={title} sign={sign} full>
       <View style={styles.wide}>
-        {size.width >= 1180 && <View style={styles.list}><OtherTakes take={take} /></View>}
+        {size.width >= 1180 && (
+          <View style={styles.list}>
+            <OtherTakes take={take} />
+          </View>
+        )}
         <View style={styles.picture}>
           {viewer(0, size.height - 330)}
           <MediaFactsTable media={report.media} />
@@ -136,12 +232,18 @@ function OtherTakes({ take }: { take: TakePage }) {
   const setup = useSetup(take.setup.id);
   return (
     <>
-      {setup.data?.parts.flatMap((part) => part.takes.map((t) => (
-        <Row
-          key={t.id} href={`/takes/${t.id}`} lead={<Disc verdict={t.verdict ?? 'unjudged'} size={24} />} selected={t.id === take.id}
-          title={`${part.name}, take ${t.number}`} text={t.state === 'measured' ? undefined : takeLine(t)}
-        />
-      )))}
+      {setup.data?.parts.flatMap((part) =>
+        part.takes.map((t) => (
+          <Row
+            key={t.id}
+            href={`/takes/${t.id}`}
+            lead={<Disc verdict={t.verdict ?? 'unjudged'} size={24} />}
+            selected={t.id === take.id}
+            title={`${part.name}, take ${t.number}`}
+            text={t.state === 'measured' ? undefined : takeLine(t)}
+          />
+        )),
+      )}
     </>
   );
 }

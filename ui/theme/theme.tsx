@@ -4,7 +4,11 @@ import { DAY, FONT, STAGE, type Palette } from './palette';
 
 export type ThemeName = 'day' | 'stage';
 
-interface ThemeChoice { name: ThemeName; palette: Palette; setName: (name: ThemeName) => void }
+interface ThemeChoice {
+  name: ThemeName;
+  palette: Palette;
+  setName: (name: ThemeName) => void;
+}
 
 const Context = createContext<ThemeChoice>({ name: 'day', palette: DAY, setName: () => undefined });
 
@@ -26,11 +30,30 @@ function paperTheme(name: ThemeName, p: Palette): MD3Theme {
     fonts: configureFonts({ config: { fontFamily: FONT.regular } }),
     colors: {
       ...base.colors,
-      primary: p.action, onPrimary: p.onAction, background: p.background, onBackground: p.ink,
-      surface: p.card, onSurface: p.ink, surfaceVariant: p.card, onSurfaceVariant: p.soft,
-      outline: p.soft, outlineVariant: p.line, error: p.reshoot, onError: p.onAction,
-      secondaryContainer: p.line, onSecondaryContainer: p.ink, inverseSurface: p.ink, inverseOnSurface: p.card,
-      elevation: { level0: 'transparent', level1: p.card, level2: p.card, level3: p.card, level4: p.card, level5: p.card },
+      primary: p.action,
+      onPrimary: p.onAction,
+      background: p.background,
+      onBackground: p.ink,
+      surface: p.card,
+      onSurface: p.ink,
+      surfaceVariant: p.card,
+      onSurfaceVariant: p.soft,
+      outline: p.soft,
+      outlineVariant: p.line,
+      error: p.reshoot,
+      onError: p.onAction,
+      secondaryContainer: p.line,
+      onSecondaryContainer: p.ink,
+      inverseSurface: p.ink,
+      inverseOnSurface: p.card,
+      elevation: {
+        level0: 'transparent',
+        level1: p.card,
+        level2: p.card,
+        level3: p.card,
+        level4: p.card,
+        level5: p.card,
+      },
     },
   };
 }
@@ -38,18 +61,21 @@ function paperTheme(name: ThemeName, p: Palette): MD3Theme {
 /** Gives everything below it the chosen theme, remembered on this device. */
 export function ThemeProvider({ children }: PropsWithChildren) {
   const [name, setName] = useState<ThemeName>(remembered);
-  const value = useMemo<ThemeChoice>(() => ({
-    name,
-    palette: name === 'stage' ? STAGE : DAY,
-    setName: (next) => {
-      setName(next);
-      try {
-        window.localStorage.setItem(KEY, next);
-      } catch {
-        // Without storage the choice lasts until the page is closed.
-      }
-    },
-  }), [name]);
+  const value = useMemo<ThemeChoice>(
+    () => ({
+      name,
+      palette: name === 'stage' ? STAGE : DAY,
+      setName: (next) => {
+        setName(next);
+        try {
+          window.localStorage.setItem(KEY, next);
+        } catch {
+          // Without storage the choice lasts until the page is closed.
+        }
+      },
+    }),
+    [name],
+  );
   const paper = useMemo(() => paperTheme(value.name, value.palette), [value.name, value.palette]);
   return (
     <Context.Provider value={value}>

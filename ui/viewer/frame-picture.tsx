@@ -39,29 +39,53 @@ export function FramePicture({ takeId, frame, frameCount, width, height, over, l
   }, [takeId, frame, frameCount]);
   const uri = framePicture(takeId, frame);
   const place = (e: GestureResponderEvent) => {
-    if (box.width > 0) setSpot({ x: clamp01(e.nativeEvent.locationX / box.width), y: clamp01(e.nativeEvent.locationY / box.height) });
+    if (box.width > 0)
+      setSpot({ x: clamp01(e.nativeEvent.locationX / box.width), y: clamp01(e.nativeEvent.locationY / box.height) });
   };
   const size = { width: box.width * ENLARGE, height: box.height * ENLARGE };
   return (
     <Pressable
       style={[styles.frame, { aspectRatio: width / height, maxHeight, backgroundColor: '#000' }]}
       onLayout={(e: LayoutChangeEvent) => setBox(e.nativeEvent.layout)}
-      onLongPress={(e) => { place(e); onLoupe(true); }} delayLongPress={350}
-      onPress={(e) => { if (loupe) place(e); }}
+      onLongPress={(e) => {
+        place(e);
+        onLoupe(true);
+      }}
+      delayLongPress={350}
+      onPress={(e) => {
+        if (loupe) place(e);
+      }}
       accessibilityLabel={`Frame ${frame} of the take. Hold to open the loupe.`}
     >
-      <Image source={{ uri }} style={StyleSheet.absoluteFill} resizeMode="contain" testID="frame-picture" accessibilityLabel={`Frame ${frame}`} />
+      <Image
+        source={{ uri }}
+        style={StyleSheet.absoluteFill}
+        resizeMode="contain"
+        testID="frame-picture"
+        accessibilityLabel={`Frame ${frame}`}
+      />
       {over && box.width > 0 && over(box.width, box.height)}
       {loupe && box.width > 0 && (
         <View
           testID="loupe"
-          style={[styles.loupe, {
-            borderColor: p.action,
-            left: clamp(spot.x * box.width - LOUPE / 2, 4, box.width - LOUPE - 4),
-            top: clamp(spot.y * box.height - LOUPE / 2, 4, Math.max(4, box.height - LOUPE - 4)),
-          }]}
+          style={[
+            styles.loupe,
+            {
+              borderColor: p.action,
+              left: clamp(spot.x * box.width - LOUPE / 2, 4, box.width - LOUPE - 4),
+              top: clamp(spot.y * box.height - LOUPE / 2, 4, Math.max(4, box.height - LOUPE - 4)),
+            },
+          ]}
         >
-          <Image source={{ uri }} style={[size, styles.enlarged, { left: LOUPE / 2 - spot.x * size.width, top: LOUPE / 2 - spot.y * size.height }]} resizeMode="stretch" />
+          <Image
+            source={{ uri }}
+            style={[
+              size,
+              styles.enlarged,
+              { left: LOUPE / 2 - spot.x * size.width, top: LOUPE / 2 - spot.y * size.height },
+            ]}
+            resizeMode="stretch"
+          />
         </View>
       )}
     </Pressable>
@@ -78,6 +102,14 @@ function clamp01(v: number): number {
 
 const styles = StyleSheet.create({
   frame: { width: '100%', overflow: 'hidden' },
-  loupe: { position: 'absolute', width: LOUPE, height: LOUPE, borderRadius: LOUPE / 2, borderWidth: 3, overflow: 'hidden', pointerEvents: 'none' },
+  loupe: {
+    position: 'absolute',
+    width: LOUPE,
+    height: LOUPE,
+    borderRadius: LOUPE / 2,
+    borderWidth: 3,
+    overflow: 'hidden',
+    pointerEvents: 'none',
+  },
   enlarged: { position: 'absolute' },
 });

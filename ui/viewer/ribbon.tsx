@@ -22,7 +22,11 @@ export interface Band {
   sentence: string;
 }
 
-interface Props { bands: Band[]; frame: number; onFrame: (frame: number) => void }
+interface Props {
+  bands: Band[];
+  frame: number;
+  onFrame: (frame: number) => void;
+}
 
 const BAND = 46;
 const FOOT = 4;
@@ -38,11 +42,15 @@ export function Ribbon({ bands, frame, onFrame }: Props) {
   const count = bands[0]?.values.length ?? 0;
   const height = bands.length * BAND + FOOT;
   const x = (f: number) => (count > 1 ? (f * width) / (count - 1) : width / 2);
-  const drawn = useMemo(() => bands.map((band) => {
-    const most = band.values.reduce<number>((m, v) => (v !== null && v > m ? v : m), 0);
-    const top = roundTop(Math.max(most, band.limit === null ? 0 : band.limit * 2, band.least ?? 0));
-    return { ...band, top, runs: tracePoints(band.values, width, TRACE, top) };
-  }), [bands, width]);
+  const drawn = useMemo(
+    () =>
+      bands.map((band) => {
+        const most = band.values.reduce<number>((m, v) => (v !== null && v > m ? v : m), 0);
+        const top = roundTop(Math.max(most, band.limit === null ? 0 : band.limit * 2, band.least ?? 0));
+        return { ...band, top, runs: tracePoints(band.values, width, TRACE, top) };
+      }),
+    [bands, width],
+  );
   const touch = (e: GestureResponderEvent) => {
     if (count < 1 || width <= 0) return;
     const at = Math.round((e.nativeEvent.locationX / width) * (count - 1));
@@ -52,10 +60,18 @@ export function Ribbon({ bands, frame, onFrame }: Props) {
     <View
       style={[styles.strip, { height, backgroundColor: p.card, borderColor: p.line }]}
       onLayout={(e: LayoutChangeEvent) => setWidth(e.nativeEvent.layout.width)}
-      role="slider" tabIndex={0} aria-label={`Frame. ${bands.map((b) => b.sentence).join(' ')}`} aria-valuemin={0} aria-valuemax={Math.max(0, count - 1)} aria-valuenow={frame}
+      role="slider"
+      tabIndex={0}
+      aria-label={`Frame. ${bands.map((b) => b.sentence).join(' ')}`}
+      aria-valuemin={0}
+      aria-valuemax={Math.max(0, count - 1)}
+      aria-valuenow={frame}
       testID="ribbon"
-      onStartShouldSetResponder={() => true} onMoveShouldSetResponder={() => true} onResponderTerminationRequest={() => false}
-      onResponderGrant={touch} onResponderMove={touch}
+      onStartShouldSetResponder={() => true}
+      onMoveShouldSetResponder={() => true}
+      onResponderTerminationRequest={() => false}
+      onResponderGrant={touch}
+      onResponderMove={touch}
     >
       {width > 0 && (
         <Svg width={width} height={height} style={styles.ink}>
@@ -63,16 +79,46 @@ export function Ribbon({ bands, frame, onFrame }: Props) {
             <G key={band.name} y={i * BAND + HEAD}>
               {i > 0 && <Line x1={0} x2={width} y1={-HEAD} y2={-HEAD} stroke={p.line} strokeWidth={1} />}
               {band.limit !== null && band.limit <= band.top && (
-                <Line x1={0} x2={width} y1={(1 - band.limit / band.top) * TRACE} y2={(1 - band.limit / band.top) * TRACE} stroke={p.soft} strokeWidth={1} strokeDasharray="3 4" />
+                <Line
+                  x1={0}
+                  x2={width}
+                  y1={(1 - band.limit / band.top) * TRACE}
+                  y2={(1 - band.limit / band.top) * TRACE}
+                  stroke={p.soft}
+                  strokeWidth={1}
+                  strokeDasharray="3 4"
+                />
               )}
               {band.runs.map((run, k) => (
-                <Polyline key={k} points={run.map((q) => `${q.x.toFixed(1)},${q.y.toFixed(1)}`).join(' ')} fill="none" stroke={p.ink} strokeWidth={1.8} strokeLinejoin="round" />
+                <Polyline
+                  key={k}
+                  points={run.map((q) => `${q.x.toFixed(1)},${q.y.toFixed(1)}`).join(' ')}
+                  fill="none"
+                  stroke={p.ink}
+                  strokeWidth={1.8}
+                  strokeLinejoin="round"
+                />
               ))}
               {band.faults.map((run) => (
-                <Rect key={`${run.start}-${run.end}`} x={x(run.start) - 2} y={TRACE + 2} width={Math.max(4, x(run.end) - x(run.start) + 4)} height={NOTCH} fill={p.reshoot} />
+                <Rect
+                  key={`${run.start}-${run.end}`}
+                  x={x(run.start) - 2}
+                  y={TRACE + 2}
+                  width={Math.max(4, x(run.end) - x(run.start) + 4)}
+                  height={NOTCH}
+                  fill={p.reshoot}
+                />
               ))}
-              {band.marks?.map((f) => <Rect key={`m${f}`} x={x(f) - 1} y={TRACE - 3} width={2} height={NOTCH + 5} fill={p.ink} />)}
-              <SvgText x={6} y={1} fontFamily={FONT.mono} fontSize={10} fill={p.soft}>{`${band.name}, to ${band.top} ${band.unit}`}</SvgText>
+              {band.marks?.map((f) => (
+                <Rect key={`m${f}`} x={x(f) - 1} y={TRACE - 3} width={2} height={NOTCH + 5} fill={p.ink} />
+              ))}
+              <SvgText
+                x={6}
+                y={1}
+                fontFamily={FONT.mono}
+                fontSize={10}
+                fill={p.soft}
+              >{`${band.name}, to ${band.top} ${band.unit}`}</SvgText>
             </G>
           ))}
           <Line x1={x(frame)} x2={x(frame)} y1={0} y2={height} stroke={p.ink} strokeWidth={2} />

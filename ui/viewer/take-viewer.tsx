@@ -14,9 +14,21 @@ import { atFrame, takeBands } from './take-bands';
 import { frameTime } from './trace';
 import { TAKE_KEYS, useKeys } from './use-keys';
 
-interface Props { takeId: string; report: TakeReport; frame: number; onFrame: (frame: number) => void; maxHeight?: number; bleed: number }
+interface Props {
+  takeId: string;
+  report: TakeReport;
+  frame: number;
+  onFrame: (frame: number) => void;
+  maxHeight?: number;
+  bleed: number;
+}
 
-const OVERLAYS: [keyof OverlayChoice, string, string][] = [['people', 'account-outline', 'Who is in'], ['patches', 'vector-square', 'Patches'], ['restless', 'waves', 'Restless'], ['light', 'brightness-6', 'Light']];
+const OVERLAYS: [keyof OverlayChoice, string, string][] = [
+  ['people', 'account-outline', 'Who is in'],
+  ['patches', 'vector-square', 'Patches'],
+  ['restless', 'waves', 'Restless'],
+  ['light', 'brightness-6', 'Light'],
+];
 const OVERLAY_KEYS: Record<string, keyof OverlayChoice> = { p: 'patches', f: 'people', r: 'restless', g: 'light' };
 
 /** The take: picture first, then where in the take, the steps, and the ribbon. */
@@ -30,35 +42,61 @@ export function TakeViewer({ takeId, report, frame, onFrame, maxHeight, bleed }:
   const [loupe, setLoupe] = useState(false);
   const [keys, setKeys] = useState(false);
   const go = useCallback((to: number) => onFrame(Math.max(0, Math.min(count - 1, to))), [onFrame, count]);
-  useKeys(useCallback((key: string, shift: boolean) => {
-    const step = shift ? 10 : 1;
-    if (key === 'ArrowLeft') go(frame - step);
-    else if (key === 'ArrowRight') go(frame + step);
-    else if (key === 'Home') go(0);
-    else if (key === 'End') go(count - 1);
-    else if (key.toLowerCase() === 'w' && lock.peak_frame !== null) go(lock.peak_frame);
-    else if (OVERLAY_KEYS[key.toLowerCase()]) turn(OVERLAY_KEYS[key.toLowerCase()]);
-    else if (key.toLowerCase() === 'l') setLoupe((v) => !v);
-    else if (key === '?') setKeys((v) => !v);
-    else return false;
-    return true;
-  }, [frame, go, count, lock.peak_frame, turn]));
+  useKeys(
+    useCallback(
+      (key: string, shift: boolean) => {
+        const step = shift ? 10 : 1;
+        if (key === 'ArrowLeft') go(frame - step);
+        else if (key === 'ArrowRight') go(frame + step);
+        else if (key === 'Home') go(0);
+        else if (key === 'End') go(count - 1);
+        else if (key.toLowerCase() === 'w' && lock.peak_frame !== null) go(lock.peak_frame);
+        else if (OVERLAY_KEYS[key.toLowerCase()]) turn(OVERLAY_KEYS[key.toLowerCase()]);
+        else if (key.toLowerCase() === 'l') setLoupe((v) => !v);
+        else if (key === '?') setKeys((v) => !v);
+        else return false;
+        return true;
+      },
+      [frame, go, count, lock.peak_frame, turn],
+    ),
+  );
 
   const bands = useMemo(() => takeBands(report), [report]);
   return (
     <View>
       <View style={{ marginHorizontal: -bleed }}>
         <FramePicture
-          takeId={takeId} frame={frame} frameCount={count} width={media.width} height={media.height} maxHeight={maxHeight}
-          loupe={loupe} onLoupe={setLoupe}
-          over={(w, h) => <Overlays choice={choice} frame={frame} width={w} height={h} sourceWidth={media.width} patches={lock.patches} outlines={outlines.data ?? null} restless={presence.restless} />}
+          takeId={takeId}
+          frame={frame}
+          frameCount={count}
+          width={media.width}
+          height={media.height}
+          maxHeight={maxHeight}
+          loupe={loupe}
+          onLoupe={setLoupe}
+          over={(w, h) => (
+            <Overlays
+              choice={choice}
+              frame={frame}
+              width={w}
+              height={h}
+              sourceWidth={media.width}
+              patches={lock.patches}
+              outlines={outlines.data ?? null}
+              restless={presence.restless}
+            />
+          )}
         />
       </View>
       <View style={styles.line}>
         <Mono>{`frame ${frame} of ${count - 1}`}</Mono>
         <Mono>{frameTime(frame, media.measured_fps ?? 25)}</Mono>
       </View>
-      <View style={styles.line} testID="at-frame">{atFrame(report, frame).map((t) => <Mono key={t}>{t}</Mono>)}</View>
+      <View style={styles.line} testID="at-frame">
+        {atFrame(report, frame).map((t) => (
+          <Mono key={t}>{t}</Mono>
+        ))}
+      </View>
       <Ribbon bands={bands} frame={frame} onFrame={go} />
       <View style={styles.tools}>
         <ToolButton icon="chevron-double-left" label="Ten frames back" onPress={() => go(frame - 10)} />
@@ -71,12 +109,37 @@ export function TakeViewer({ takeId, report, frame, onFrame, maxHeight, bleed }:
       </View>
       <View style={styles.overlays}>
         {OVERLAYS.map(([key, icon, name]) => (
-          <Chip key={key} mode="outlined" icon={wide ? icon : undefined} selected={choice[key]} showSelectedOverlay onPress={() => turn(key)} style={styles.chip} testID={`over-${key}`} accessibilityLabel={`${name} over the picture`}>{name}</Chip>
+          <Chip
+            key={key}
+            mode="outlined"
+            icon={wide ? icon : undefined}
+            selected={choice[key]}
+            showSelectedOverlay
+            onPress={() => turn(key)}
+            style={styles.chip}
+            testID={`over-${key}`}
+            accessibilityLabel={`${name} over the picture`}
+          >
+            {name}
+          </Chip>
         ))}
       </View>
-      {choice.patches && <Mono style={styles.caption}>white: still patches the lock rests on, as they lie in frame {lock.reference_frame ?? 0}; dotted: moving or hidden, left out</Mono>}
-      {choice.restless && <Mono style={styles.caption}>{presence.restless.length ? `hatched: moves by itself (${(100 * presence.restless_share).toFixed(1)} % of the picture), not taken for somebody` : 'nothing here moves by itself'}</Mono>}
-      {choice.light && <Mono style={styles.caption}>tinted: zones brighter or darker than the whole picture’s change, in stops</Mono>}
+      {choice.patches && (
+        <Mono style={styles.caption}>
+          white: still patches the lock rests on, as they lie in frame {lock.reference_frame ?? 0}; dotted: moving or
+          hidden, left out
+        </Mono>
+      )}
+      {choice.restless && (
+        <Mono style={styles.caption}>
+          {presence.restless.length
+            ? `hatched: moves by itself (${(100 * presence.restless_share).toFixed(1)} % of the picture), not taken for somebody`
+            : 'nothing here moves by itself'}
+        </Mono>
+      )}
+      {choice.light && (
+        <Mono style={styles.caption}>tinted: zones brighter or darker than the whole picture’s change, in stops</Mono>
+      )}
       <Portal>
         <Dialog visible={keys} onDismiss={() => setKeys(false)} style={styles.dialog}>
           <Dialog.Title>Keys</Dialog.Title>

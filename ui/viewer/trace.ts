@@ -1,5 +1,8 @@
 /** One point of a drawn trace. */
-export interface TracePoint { x: number; y: number }
+export interface TracePoint {
+  x: number;
+  y: number;
+}
 
 /**
  * Lays a series over a strip: one or two points for each pixel column (its least and greatest value), so that no peak is lost
@@ -8,7 +11,12 @@ export interface TracePoint { x: number; y: number }
  * @param top value at the strip's upper edge
  * @returns runs of points, in strip pixels
  */
-export function tracePoints(values: readonly (number | null)[], width: number, height: number, top: number): TracePoint[][] {
+export function tracePoints(
+  values: readonly (number | null)[],
+  width: number,
+  height: number,
+  top: number,
+): TracePoint[][] {
   const count = values.length;
   if (count === 0 || width <= 0) return [];
   const x = (frame: number) => (count === 1 ? width / 2 : (frame * width) / (count - 1));
@@ -23,7 +31,10 @@ export function tracePoints(values: readonly (number | null)[], width: number, h
   for (let start = 0; start < count; start += perColumn) {
     const from = Math.floor(start);
     const to = Math.max(from + 1, Math.min(count, Math.floor(start + perColumn)));
-    let low = Infinity, high = -Infinity, lowAt = from, highAt = from;
+    let low = Infinity,
+      high = -Infinity,
+      lowAt = from,
+      highAt = from;
     let gap = false;
     for (let f = from; f < to; f++) {
       const v = values[f];
@@ -31,8 +42,14 @@ export function tracePoints(values: readonly (number | null)[], width: number, h
         gap = true;
         continue;
       }
-      if (v < low) { low = v; lowAt = f; }
-      if (v > high) { high = v; highAt = f; }
+      if (v < low) {
+        low = v;
+        lowAt = f;
+      }
+      if (v > high) {
+        high = v;
+        highAt = f;
+      }
     }
     if (high === -Infinity) {
       close();

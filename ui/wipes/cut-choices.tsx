@@ -5,26 +5,76 @@ import { Action } from '../components/action';
 import { Heading, Soft } from '../components/words';
 import { ChoiceField, FieldGrid, NumberField } from '../forms/fields';
 
-interface Props { wish: ProofWish; at: number | null; frame: number; measure: CoverMeasure; cut: CutMeasure | null; onWish: (wish: ProofWish) => void }
+interface Props {
+  wish: ProofWish;
+  at: number | null;
+  frame: number;
+  measure: CoverMeasure;
+  cut: CutMeasure | null;
+  onWish: (wish: ProofWish) => void;
+}
 
 /** Where the cut lies and how the in side is played under it; everything begins at what was measured. */
 export function CutChoices({ wish, at, frame, measure, cut, onWish }: Props) {
   const soft = measure.edge.softness_px;
   const retime = cut?.retime_pct ?? null;
-  const advised = retime !== null && Math.abs(retime - 100) > 5 && retime >= 10 && retime <= 1000 ? Math.round(retime) : null;
+  const advised =
+    retime !== null && Math.abs(retime - 100) > 5 && retime >= 10 && retime <= 1000 ? Math.round(retime) : null;
   return (
     <View testID="cut-choices">
       <Heading>The cut</Heading>
-      <Soft>{at === null ? 'Nothing covers the picture whole: step to the fullest frame and cut there.' : `The in side begins under out frame ${at}${(wish.at ?? null) === null ? ', as measured' : ''}; slide it with the arrows under its picture.`}</Soft>
+      <Soft>
+        {at === null
+          ? 'Nothing covers the picture whole: step to the fullest frame and cut there.'
+          : `The in side begins under out frame ${at}${(wish.at ?? null) === null ? ', as measured' : ''}; slide it with the arrows under its picture.`}
+      </Soft>
       <FieldGrid>
-        <NumberField label="In side begins with frame" value={wish.in_start} onChange={(v) => onWish({ ...wish, in_start: Math.max(0, Math.round(v ?? 0)) })} least={0} testID="in-start" />
-        <NumberField label="Feather" unit="px" value={wish.feather_px ?? (soft === null ? null : Math.round(featherFor(soft)))} onChange={(v) => onWish({ ...wish, feather_px: v })} least={0} most={2000} testID="feather" />
-        <NumberField label={advised ? `Speed (${advised} % matches)` : 'Speed of the in side'} unit="%" value={wish.speed_pct} onChange={(v) => onWish({ ...wish, speed_pct: v ?? 100 })} least={10} most={1000} testID="speed" />
-        <ChoiceField name={cut?.mirror_helps ? 'In side is shown (mirroring helps)' : 'In side is shown'} value={wish.mirror ? 'mirrored' : 'shot'} onChange={(v) => onWish({ ...wish, mirror: v === 'mirrored' })} options={[{ value: 'shot', label: 'As shot' }, { value: 'mirrored', label: 'Mirrored' }]} testID="mirror" />
+        <NumberField
+          label="In side begins with frame"
+          value={wish.in_start}
+          onChange={(v) => onWish({ ...wish, in_start: Math.max(0, Math.round(v ?? 0)) })}
+          least={0}
+          testID="in-start"
+        />
+        <NumberField
+          label="Feather"
+          unit="px"
+          value={wish.feather_px ?? (soft === null ? null : Math.round(featherFor(soft)))}
+          onChange={(v) => onWish({ ...wish, feather_px: v })}
+          least={0}
+          most={2000}
+          testID="feather"
+        />
+        <NumberField
+          label={advised ? `Speed (${advised} % matches)` : 'Speed of the in side'}
+          unit="%"
+          value={wish.speed_pct}
+          onChange={(v) => onWish({ ...wish, speed_pct: v ?? 100 })}
+          least={10}
+          most={1000}
+          testID="speed"
+        />
+        <ChoiceField
+          name={cut?.mirror_helps ? 'In side is shown (mirroring helps)' : 'In side is shown'}
+          value={wish.mirror ? 'mirrored' : 'shot'}
+          onChange={(v) => onWish({ ...wish, mirror: v === 'mirrored' })}
+          options={[
+            { value: 'shot', label: 'As shot' },
+            { value: 'mirrored', label: 'Mirrored' },
+          ]}
+          testID="mirror"
+        />
       </FieldGrid>
       <FieldGrid>
-        <Action quiet label={`Cut at frame ${frame}`} onPress={() => onWish({ ...wish, at: frame })} testID="cut-here" />
-        {(wish.at ?? null) !== null && <Action quiet label="Cut as measured" onPress={() => onWish({ ...wish, at: null })} testID="cut-measured" />}
+        <Action
+          quiet
+          label={`Cut at frame ${frame}`}
+          onPress={() => onWish({ ...wish, at: frame })}
+          testID="cut-here"
+        />
+        {(wish.at ?? null) !== null && (
+          <Action quiet label="Cut as measured" onPress={() => onWish({ ...wish, at: null })} testID="cut-measured" />
+        )}
       </FieldGrid>
       {wish.mirror && <Soft>Look for writing, faces and hands in the in side: mirrored, they give the cut away.</Soft>}
     </View>

@@ -20,11 +20,15 @@ export function ProofPlayer({ proof, wide, onRemove }: { proof: Proof; wide: boo
   const [playing, setPlaying] = useState(true);
   const [frame, setFrame] = useState(0);
   const film = useRef<HTMLVideoElement | null>(null);
-  const count = result?.frames ?? 1, fps = result?.fps ?? 25;
-  const stopAt = useCallback((to: number) => {
-    setPlaying(false);
-    setFrame(((to % count) + count) % count);
-  }, [count]);
+  const count = result?.frames ?? 1,
+    fps = result?.fps ?? 25;
+  const stopAt = useCallback(
+    (to: number) => {
+      setPlaying(false);
+      setFrame(((to % count) + count) % count);
+    },
+    [count],
+  );
   const now = () => Math.min(count - 1, Math.floor((film.current?.currentTime ?? 0) * fps + 0.01));
   const turn = () => {
     if (playing) stopAt(now());
@@ -43,35 +47,93 @@ export function ProofPlayer({ proof, wide, onRemove }: { proof: Proof; wide: boo
     film.current.play().catch(() => undefined);
     // Only when playing begins: the film runs by itself then.
   }, [playing]); // eslint-disable-line react-hooks/exhaustive-deps
-  if (proof.state === 'failed') return <View style={styles.box} testID="proof-failed"><Heading>No proof</Heading><Body>{proof.failure}</Body></View>;
+  if (proof.state === 'failed')
+    return (
+      <View style={styles.box} testID="proof-failed">
+        <Heading>No proof</Heading>
+        <Body>{proof.failure}</Body>
+      </View>
+    );
   if (proof.state !== 'done' || !result) {
     return (
       <View style={styles.box} testID="proof-making">
         <Heading>Making the proof</Heading>
-        <Progress what={proof.state === 'waiting' ? 'waiting for its turn' : 'rendering'} done={proof.frames_done} total={proof.frames_total} unit="frames" />
+        <Progress
+          what={proof.state === 'waiting' ? 'waiting for its turn' : 'rendering'}
+          done={proof.frames_done}
+          total={proof.frames_total}
+          unit="frames"
+        />
       </View>
     );
   }
   const shape = { width: '100%', aspectRatio: result.width / result.height } as const;
   return (
     <View testID="proof">
-      {playing
-        ? createElement('video', { ref: film, src: proofFilm(proof.id, 'mp4'), autoPlay: true, loop: true, muted: true, playsInline: true, 'data-testid': 'proof-film', 'aria-label': 'Proof', style: { width: '100%', aspectRatio: `${result.width} / ${result.height}`, display: 'block', background: '#000' } })
-        : <Image source={{ uri: proofFrame(proof.id, frame) }} style={[shape, { backgroundColor: '#000' }]} testID="proof-frame" accessibilityLabel={`Proof, frame ${frame}`} />}
+      {playing ? (
+        createElement('video', {
+          ref: film,
+          src: proofFilm(proof.id, 'mp4'),
+          autoPlay: true,
+          loop: true,
+          muted: true,
+          playsInline: true,
+          'data-testid': 'proof-film',
+          'aria-label': 'Proof',
+          style: {
+            width: '100%',
+            aspectRatio: `${result.width} / ${result.height}`,
+            display: 'block',
+            background: '#000',
+          },
+        })
+      ) : (
+        <Image
+          source={{ uri: proofFrame(proof.id, frame) }}
+          style={[shape, { backgroundColor: '#000' }]}
+          testID="proof-frame"
+          accessibilityLabel={`Proof, frame ${frame}`}
+        />
+      )}
       <View style={styles.tools}>
         <ToolButton icon="chevron-double-left" label="Proof, ten frames back" onPress={() => step(-10)} />
         <ToolButton icon="chevron-left" label="Proof, one frame back" onPress={() => step(-1)} testID="proof-back" />
-        <ToolButton icon={playing ? 'pause' : 'play'} label={playing ? 'Stop the proof' : 'Play the proof'} onPress={turn} testID="proof-play" />
+        <ToolButton
+          icon={playing ? 'pause' : 'play'}
+          label={playing ? 'Stop the proof' : 'Play the proof'}
+          onPress={turn}
+          testID="proof-play"
+        />
         <ToolButton icon="chevron-right" label="Proof, one frame on" onPress={() => step(1)} testID="proof-on" />
         <ToolButton icon="chevron-double-right" label="Proof, ten frames on" onPress={() => step(10)} />
-        <Mono style={styles.at}>{playing ? `${count} frames, ${(count / fps).toFixed(1)} s` : `out ${result.out[frame]}, in ${result.in[frame] ?? '–'}`}</Mono>
+        <Mono style={styles.at}>
+          {playing
+            ? `${count} frames, ${(count / fps).toFixed(1)} s`
+            : `out ${result.out[frame]}, in ${result.in[frame] ?? '–'}`}
+        </Mono>
       </View>
       <Soft>{`In side from under frame ${result.from}${result.done === null ? '' : `, alone from ${result.done} on`}; feather ${result.feather_px.toFixed(0)} px.`}</Soft>
-      {result.in_missing > 0 && <Body style={{ color: p.workable }}>{`The in side is ${result.in_missing} frames too short and stands still at the end.`}</Body>}
+      {result.in_missing > 0 && (
+        <Body
+          style={{ color: p.workable }}
+        >{`The in side is ${result.in_missing} frames too short and stands still at the end.`}</Body>
+      )}
       {wide && <Mono>{PROOF_KEYS}</Mono>}
       <View style={styles.saves}>
-        <Action quiet icon="download" label="Save MP4" onPress={() => saveFile(proofFilm(proof.id, 'mp4', true))} testID="save-proof" />
-        <Action quiet icon="download" label="WebM" onPress={() => saveFile(proofFilm(proof.id, 'webm', true))} testID="save-proof-webm" />
+        <Action
+          quiet
+          icon="download"
+          label="Save MP4"
+          onPress={() => saveFile(proofFilm(proof.id, 'mp4', true))}
+          testID="save-proof"
+        />
+        <Action
+          quiet
+          icon="download"
+          label="WebM"
+          onPress={() => saveFile(proofFilm(proof.id, 'webm', true))}
+          testID="save-proof-webm"
+        />
         <Action quiet icon="trash-can-outline" label="Remove" onPress={onRemove} testID="remove-proof" />
       </View>
     </View>

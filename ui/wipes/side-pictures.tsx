@@ -35,15 +35,45 @@ interface Props {
 }
 
 /** One side of the wipe at one frame, with the object's edges and the way the picture moves. */
-export function SidePicture({ side, name, frame, onFrame, edges, movement, fastest, crossing, note, testID, slim, bleed }: Props) {
+export function SidePicture({
+  side,
+  name,
+  frame,
+  onFrame,
+  edges,
+  movement,
+  fastest,
+  crossing,
+  note,
+  testID,
+  slim,
+  bleed,
+}: Props) {
   const [loupe, setLoupe] = useState(false);
   const most = side.frame_count - 1;
   const go = (to: number) => onFrame(Math.max(0, Math.min(most, to)));
   return (
     <View style={styles.side} testID={testID}>
       <FramePicture
-        takeId={side.id} frame={Math.min(frame, most)} frameCount={side.frame_count} width={side.width} height={side.height} loupe={loupe} onLoupe={setLoupe}
-        over={(w, h) => <SideLines width={w} height={h} source={side} frame={frame} edges={edges} movement={movement} fastest={fastest} crossing={crossing} />}
+        takeId={side.id}
+        frame={Math.min(frame, most)}
+        frameCount={side.frame_count}
+        width={side.width}
+        height={side.height}
+        loupe={loupe}
+        onLoupe={setLoupe}
+        over={(w, h) => (
+          <SideLines
+            width={w}
+            height={h}
+            source={side}
+            frame={frame}
+            edges={edges}
+            movement={movement}
+            fastest={fastest}
+            crossing={crossing}
+          />
+        )}
       />
       <View style={[styles.line, { marginHorizontal: bleed }]}>
         <View style={styles.words}>
@@ -52,31 +82,73 @@ export function SidePicture({ side, name, frame, onFrame, edges, movement, faste
         </View>
       </View>
       <View style={[styles.steps, { marginHorizontal: bleed && bleed - 12 }]}>
-        {!slim && <ToolButton icon="chevron-double-left" label={`${name}, ten frames back`} onPress={() => go(frame - 10)} />}
-        <ToolButton icon="chevron-left" label={`${name}, one frame back`} onPress={() => go(frame - 1)} testID={`${testID}-back`} />
+        {!slim && (
+          <ToolButton icon="chevron-double-left" label={`${name}, ten frames back`} onPress={() => go(frame - 10)} />
+        )}
+        <ToolButton
+          icon="chevron-left"
+          label={`${name}, one frame back`}
+          onPress={() => go(frame - 1)}
+          testID={`${testID}-back`}
+        />
         <Mono style={styles.frame}>{`frame ${frame} of ${most}`}</Mono>
-        <ToolButton icon="chevron-right" label={`${name}, one frame on`} onPress={() => go(frame + 1)} testID={`${testID}-on`} />
-        {!slim && <ToolButton icon="chevron-double-right" label={`${name}, ten frames on`} onPress={() => go(frame + 10)} />}
+        <ToolButton
+          icon="chevron-right"
+          label={`${name}, one frame on`}
+          onPress={() => go(frame + 1)}
+          testID={`${testID}-on`}
+        />
+        {!slim && (
+          <ToolButton icon="chevron-double-right" label={`${name}, ten frames on`} onPress={() => go(frame + 10)} />
+        )}
         <ToolButton icon="magnify" label={`${name}, loupe`} on={loupe} onPress={() => setLoupe(!loupe)} />
       </View>
     </View>
   );
 }
 
-interface LineProps { width: number; height: number; source: WipeSide; frame: number; edges: CoverEdges | null; movement: CutSide | null; fastest: number; crossing: number | null }
+interface LineProps {
+  width: number;
+  height: number;
+  source: WipeSide;
+  frame: number;
+  edges: CoverEdges | null;
+  movement: CutSide | null;
+  fastest: number;
+  crossing: number | null;
+}
 
 function SideLines({ width, height, source, frame, edges, movement, fastest, crossing }: LineProps) {
   const vertical = edges?.way === 90 || edges?.way === 270;
   const scale = width / source.width;
-  const points = (lines: (number | null)[][]) => lines.flatMap((line, k) => {
-    const v = line[frame];
-    return v === null || v === undefined ? [] : [vertical ? [AT[k] * width, v * scale] : [v * scale, AT[k] * height]];
-  });
-  const drawn = edges ? ([['leading', points(edges.lead), undefined], ['trailing', points(edges.trail), '7 5']] as const).filter(([, q]) => q.length > 0) : [];
-  const moves = movement?.angle_deg ?? null, speed = movement?.speed_widths_per_s ?? 0;
-  const words = [...drawn.map(([name]) => `${name} edge`), moves !== null ? `picture moves at ${moves.toFixed(0)} degrees` : ''].filter(Boolean).join(', ');
+  const points = (lines: (number | null)[][]) =>
+    lines.flatMap((line, k) => {
+      const v = line[frame];
+      return v === null || v === undefined ? [] : [vertical ? [AT[k] * width, v * scale] : [v * scale, AT[k] * height]];
+    });
+  const drawn = edges
+    ? (
+        [
+          ['leading', points(edges.lead), undefined],
+          ['trailing', points(edges.trail), '7 5'],
+        ] as const
+      ).filter(([, q]) => q.length > 0)
+    : [];
+  const moves = movement?.angle_deg ?? null,
+    speed = movement?.speed_widths_per_s ?? 0;
+  const words = [
+    ...drawn.map(([name]) => `${name} edge`),
+    moves !== null ? `picture moves at ${moves.toFixed(0)} degrees` : '',
+  ]
+    .filter(Boolean)
+    .join(', ');
   const angle = moves ?? crossing;
-  const length = angle === null ? 0 : moves === null ? 0.2 * width : Math.max(26, (LONGEST * width * speed) / Math.max(0.01, fastest));
+  const length =
+    angle === null
+      ? 0
+      : moves === null
+        ? 0.2 * width
+        : Math.max(26, (LONGEST * width * speed) / Math.max(0.01, fastest));
   const turn = ((angle ?? 0) * Math.PI) / 180;
   const from = { x: width / 2 - (length / 2) * Math.cos(turn), y: 0.84 * height - (length / 2) * Math.sin(turn) };
   return (
@@ -85,9 +157,14 @@ function SideLines({ width, height, source, frame, edges, movement, fastest, cro
         // The outer lines go on to the frame's edges.
         const ends = q.length > 1 ? extended(q, vertical, width, height) : q;
         const text = ends.map(([x, y]) => `${x.toFixed(1)},${y.toFixed(1)}`).join(' ');
-        return ends.length > 1
-          ? [<Polyline key={`${name}s`} points={text} fill="none" stroke={SHADE} strokeOpacity={0.6} strokeWidth={5} />, <Polyline key={name} points={text} fill="none" stroke={LIGHT} strokeWidth={2.4} strokeDasharray={dash} />]
-          : <Circle key={name} cx={ends[0][0]} cy={ends[0][1]} r={5} fill={LIGHT} stroke={SHADE} />;
+        return ends.length > 1 ? (
+          [
+            <Polyline key={`${name}s`} points={text} fill="none" stroke={SHADE} strokeOpacity={0.6} strokeWidth={5} />,
+            <Polyline key={name} points={text} fill="none" stroke={LIGHT} strokeWidth={2.4} strokeDasharray={dash} />,
+          ]
+        ) : (
+          <Circle key={name} cx={ends[0][0]} cy={ends[0][1]} r={5} fill={LIGHT} stroke={SHADE} />
+        );
       })}
       {angle !== null && [
         <Arrow key="s" {...from} angle={angle} length={length + 3} color="rgba(0,0,0,0.65)" width={9} />,

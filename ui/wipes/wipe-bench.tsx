@@ -22,20 +22,54 @@ import { SidePicture } from './side-pictures';
 import { WaysChart } from './ways-chart';
 
 type Mode = 'sides' | 'proof' | 'hand';
-const MODES = [{ value: 'sides', label: 'Both sides' }, { value: 'proof', label: 'Proof' }, { value: 'hand', label: 'Edge by hand' }] as const;
+const MODES = [
+  { value: 'sides', label: 'Both sides' },
+  { value: 'proof', label: 'Proof' },
+  { value: 'hand', label: 'Edge by hand' },
+] as const;
 const WORST: VerdictWord[] = ['reshoot', 'unjudged', 'workable', 'holds'];
 
-interface Props { bench: WipeBenchPage; onSides: (sides: { out?: string; in?: string }) => void; onAgain: (path: string, body?: unknown) => void }
+interface Props {
+  bench: WipeBenchPage;
+  onSides: (sides: { out?: string; in?: string }) => void;
+  onAgain: (path: string, body?: unknown) => void;
+}
 
 /** Out side and in side of a wipe together: does the object cover, do both move alike, and does the cut work? */
 export function WipeBench({ bench, onSides, onAgain }: Props) {
-  const out = bench.sides.find((s) => s.id === bench.outId) ?? null, into = bench.sides.find((s) => s.id === bench.inId) ?? null;
+  const out = bench.sides.find((s) => s.id === bench.outId) ?? null,
+    into = bench.sides.find((s) => s.id === bench.inId) ?? null;
   const where = `${bench.shoot.name} / setup ${bench.setup.number}`;
-  if (!out) return <Screen where={where} title="Wipe bench"><Empty title="No measured take yet" text="Roll the out side of a wipe first: what covers the picture, and when, is found in it within seconds." /></Screen>;
-  return <Bench key={`${out.id} ${into?.id}`} bench={bench} out={out} into={into} where={where} onSides={onSides} onAgain={onAgain} />;
+  if (!out)
+    return (
+      <Screen where={where} title="Wipe bench">
+        <Empty
+          title="No measured take yet"
+          text="Roll the out side of a wipe first: what covers the picture, and when, is found in it within seconds."
+        />
+      </Screen>
+    );
+  return (
+    <Bench
+      key={`${out.id} ${into?.id}`}
+      bench={bench}
+      out={out}
+      into={into}
+      where={where}
+      onSides={onSides}
+      onAgain={onAgain}
+    />
+  );
 }
 
-function Bench({ bench, out, into, where, onSides, onAgain }: Props & { out: WipeSide; into: WipeSide | null; where: string }) {
+function Bench({
+  bench,
+  out,
+  into,
+  where,
+  onSides,
+  onAgain,
+}: Props & { out: WipeSide; into: WipeSide | null; where: string }) {
   const router = useRouter();
   const wide = useWide();
   const bleed = wide ? 0 : 18;
@@ -47,63 +81,199 @@ function Bench({ bench, out, into, where, onSides, onAgain }: Props & { out: Wip
   const [mode, setMode] = useState<Mode>('sides');
   const scroll = useRef<ScrollView>(null);
   // What was asked for is at the top: on a phone it may be scrolled away.
-  useEffect(() => { scroll.current?.scrollTo({ y: 0, animated: false }); }, [mode]);
+  useEffect(() => {
+    scroll.current?.scrollTo({ y: 0, animated: false });
+  }, [mode]);
   const [proofId, setProofId] = useState<string | null>(null);
   const last = bench.proofs[0]?.wish;
-  const [wish, setWish] = useState<ProofWish>({ at: last?.at ?? null, in_start: last?.in_start ?? 0, speed_pct: last?.speed_pct ?? 100, mirror: last?.mirror ?? false, feather_px: last?.feather_px ?? null, mode: last?.mode ?? null });
+  const [wish, setWish] = useState<ProofWish>({
+    at: last?.at ?? null,
+    in_start: last?.in_start ?? 0,
+    speed_pct: last?.speed_pct ?? 100,
+    mirror: last?.mirror ?? false,
+    feather_px: last?.feather_px ?? null,
+    mode: last?.mode ?? null,
+  });
   const [chosen, setChosen] = useState<number | null>(null);
-  const measuredAt = measure && (revealMode(measure.kind) === 'instead' ? measure.enter_frame : measure.cut.in_first_frame ?? measure.peak_frame);
+  const measuredAt =
+    measure &&
+    (revealMode(measure.kind) === 'instead' ? measure.enter_frame : (measure.cut.in_first_frame ?? measure.peak_frame));
   const at = wish.at ?? measuredAt ?? null;
-  const frame = Math.min(chosen ?? (at === null ? measure?.peak_frame ?? 0 : Math.min(at + 6, out.frame_count - 1)), out.frame_count - 1);
+  const frame = Math.min(
+    chosen ?? (at === null ? (measure?.peak_frame ?? 0) : Math.min(at + 6, out.frame_count - 1)),
+    out.frame_count - 1,
+  );
   const go = useCallback((f: number) => setChosen(Math.max(0, Math.min(out.frame_count - 1, f))), [out.frame_count]);
-  const show = useCallback((f: number) => { setMode('sides'); go(f); }, [go]);
+  const show = useCallback(
+    (f: number) => {
+      setMode('sides');
+      go(f);
+    },
+    [go],
+  );
   const pace = ((into?.fps ?? 25) / (out.fps ?? 25)) * (wish.speed_pct / 100);
-  const inFrame = into ? Math.max(0, Math.min(into.frame_count - 1, wish.in_start + Math.floor((frame - (at ?? frame)) * pace + 1e-6))) : 0;
+  const inFrame = into
+    ? Math.max(0, Math.min(into.frame_count - 1, wish.in_start + Math.floor((frame - (at ?? frame)) * pace + 1e-6)))
+    : 0;
   const proof = bench.proofs.find((p) => p.id === proofId) ?? bench.proofs[0] ?? null;
   const bands = useMemo(() => coverBands(bench), [bench]);
-  const worst = [cover?.verdict, cut?.verdict].filter((v): v is Verdict => Boolean(v)).sort((a, b) => WORST.indexOf(a.verdict) - WORST.indexOf(b.verdict))[0];
-  const remove = (p: Proof) => drop.mutate({ id: p.id, on: true }, { onSuccess: () => undo({ text: 'Proof removed.', undo: () => drop.mutate({ id: p.id, on: false }) }) });
-  const crossing = cut?.measure && cut.measure.out.angle_deg === null ? measure?.direction_deg ?? null : null;
+  const worst = [cover?.verdict, cut?.verdict]
+    .filter((v): v is Verdict => Boolean(v))
+    .sort((a, b) => WORST.indexOf(a.verdict) - WORST.indexOf(b.verdict))[0];
+  const remove = (p: Proof) =>
+    drop.mutate(
+      { id: p.id, on: true },
+      { onSuccess: () => undo({ text: 'Proof removed.', undo: () => drop.mutate({ id: p.id, on: false }) }) },
+    );
+  const crossing = cut?.measure && cut.measure.out.angle_deg === null ? (measure?.direction_deg ?? null) : null;
   const fastest = Math.max(cut?.measure?.out.speed_widths_per_s ?? 0, cut?.measure?.in.speed_widths_per_s ?? 0);
   const ready = into !== null && cover?.state === 'done' && measure !== null;
 
   const sides = (
     <View style={styles.stack}>
       <View style={[wide && styles.beside, { marginHorizontal: -bleed }]}>
-        <View style={styles.cell}><SidePicture side={out} name="Out side" frame={frame} onFrame={go} edges={cover?.edges ?? null} movement={cut?.measure?.out ?? null} fastest={fastest} crossing={crossing} note={outNote(bench, frame, at)} bleed={bleed} testID="out-side" slim={wide} /></View>
-        {into && <View style={styles.cell}><SidePicture side={into} name="In side" frame={inFrame} onFrame={(f) => setWish({ ...wish, in_start: Math.max(0, Math.min(into.frame_count - 1, wish.in_start + f - inFrame)) })} edges={null} movement={cut?.measure?.in ?? null} fastest={fastest} crossing={null} bleed={bleed} note={at === null ? 'no cut frame yet' : `frame ${wish.in_start} lies under out frame ${at}`} testID="in-side" slim={wide} /></View>}
+        <View style={styles.cell}>
+          <SidePicture
+            side={out}
+            name="Out side"
+            frame={frame}
+            onFrame={go}
+            edges={cover?.edges ?? null}
+            movement={cut?.measure?.out ?? null}
+            fastest={fastest}
+            crossing={crossing}
+            note={outNote(bench, frame, at)}
+            bleed={bleed}
+            testID="out-side"
+            slim={wide}
+          />
+        </View>
+        {into && (
+          <View style={styles.cell}>
+            <SidePicture
+              side={into}
+              name="In side"
+              frame={inFrame}
+              onFrame={(f) =>
+                setWish({ ...wish, in_start: Math.max(0, Math.min(into.frame_count - 1, wish.in_start + f - inFrame)) })
+              }
+              edges={null}
+              movement={cut?.measure?.in ?? null}
+              fastest={fastest}
+              crossing={null}
+              bleed={bleed}
+              note={at === null ? 'no cut frame yet' : `frame ${wish.in_start} lies under out frame ${at}`}
+              testID="in-side"
+              slim={wide}
+            />
+          </View>
+        )}
       </View>
       {bands.length > 0 && <Ribbon bands={bands} frame={frame} onFrame={go} />}
-      {ready && <CutChoices wish={wish} at={at} frame={frame} measure={measure} cut={cut?.measure ?? null} onWish={setWish} />}
+      {ready && (
+        <CutChoices wish={wish} at={at} frame={frame} measure={measure} cut={cut?.measure ?? null} onWish={setWish} />
+      )}
     </View>
   );
   const proofs = (
     <View style={styles.stack}>
-      {proof ? <ProofPlayer key={proof.id} proof={proof} wide={wide} onRemove={() => remove(proof)} /> : <Empty title="No proof yet" text="A proof plays the in side behind the measured edge, so that everybody on set sees whether the cut works. It takes a few seconds." />}
-      {bench.proofs.length > 1 && <ChoiceField name="Proofs of this pair" value={proof?.id ?? ''} onChange={setProofId} options={bench.proofs.map((p, i) => ({ value: p.id, label: `${bench.proofs.length - i}: in ${p.wish.in_start}${p.wish.mirror ? ', mirrored' : ''}` }))} testID="proof-list" />}
+      {proof ? (
+        <ProofPlayer key={proof.id} proof={proof} wide={wide} onRemove={() => remove(proof)} />
+      ) : (
+        <Empty
+          title="No proof yet"
+          text="A proof plays the in side behind the measured edge, so that everybody on set sees whether the cut works. It takes a few seconds."
+        />
+      )}
+      {bench.proofs.length > 1 && (
+        <ChoiceField
+          name="Proofs of this pair"
+          value={proof?.id ?? ''}
+          onChange={setProofId}
+          options={bench.proofs.map((p, i) => ({
+            value: p.id,
+            label: `${bench.proofs.length - i}: in ${p.wish.in_start}${p.wish.mirror ? ', mirrored' : ''}`,
+          }))}
+          testID="proof-list"
+        />
+      )}
     </View>
   );
-  const main = mode === 'sides' ? sides : mode === 'proof' ? proofs : <HandEdges side={out} cover={cover} delivery={{ width: bench.shoot.delivery_width, height: bench.shoot.delivery_height }} wide={wide} bleed={bleed} onDone={() => setMode('sides')} />;
+  const main =
+    mode === 'sides' ? (
+      sides
+    ) : mode === 'proof' ? (
+      proofs
+    ) : (
+      <HandEdges
+        side={out}
+        cover={cover}
+        delivery={{ width: bench.shoot.delivery_width, height: bench.shoot.delivery_height }}
+        wide={wide}
+        bleed={bleed}
+        onDone={() => setMode('sides')}
+      />
+    );
   const findings = (
     <View style={styles.stack}>
-      <CoverFinding bench={bench} onFrame={show} onHand={() => setMode('hand')} onAgain={() => onAgain(`/takes/${out.id}/cover`)} />
+      <CoverFinding
+        bench={bench}
+        onFrame={show}
+        onHand={() => setMode('hand')}
+        onAgain={() => onAgain(`/takes/${out.id}/cover`)}
+      />
       {into && <CutFinding bench={bench} onAgain={() => onAgain('/cuts', { out_id: out.id, in_id: into.id })} />}
     </View>
   );
   const pair = (
     <View>
-      <ChoiceField name="Out side" value={out.id} onChange={(id) => onSides({ out: id })} options={bench.sides.filter((s) => s.setup_id === bench.setup.id && s.role !== 'in-side').concat(bench.sides.filter((s) => s.id === out.id && (s.setup_id !== bench.setup.id || s.role === 'in-side'))).map(option)} testID="choose-out" />
-      <ChoiceField name="In side" value={into?.id ?? ''} onChange={(id) => onSides({ in: id })} options={inSides(bench, out).map(option)} testID="choose-in" />
+      <ChoiceField
+        name="Out side"
+        value={out.id}
+        onChange={(id) => onSides({ out: id })}
+        options={bench.sides
+          .filter((s) => s.setup_id === bench.setup.id && s.role !== 'in-side')
+          .concat(bench.sides.filter((s) => s.id === out.id && (s.setup_id !== bench.setup.id || s.role === 'in-side')))
+          .map(option)}
+        testID="choose-out"
+      />
+      <ChoiceField
+        name="In side"
+        value={into?.id ?? ''}
+        onChange={(id) => onSides({ in: id })}
+        options={inSides(bench, out).map(option)}
+        testID="choose-in"
+      />
       {!into && <Body>Roll the in side, or choose any other take: then both sides are held against each other.</Body>}
     </View>
   );
   const makeAction = (
     <View style={styles.actions}>
-      <Action quiet label="Gate" onPress={() => router.push(`/setups/${bench.setup.id}`)} style={styles.gate} testID="to-gate" />
+      <Action
+        quiet
+        label="Gate"
+        onPress={() => router.push(`/setups/${bench.setup.id}`)}
+        style={styles.gate}
+        testID="to-gate"
+      />
       <View style={styles.main}>
         <Action
-          label={make.isPending ? 'Asking for it' : 'Make the proof'} disabled={!ready || make.isPending} testID="make-proof"
-          onPress={() => into && make.mutate({ ...wish, out_id: out.id, in_id: into.id }, { onSuccess: (made) => { setProofId(made.id); setMode('proof'); scroll.current?.scrollTo({ y: 0, animated: false }); } })}
+          label={make.isPending ? 'Asking for it' : 'Make the proof'}
+          disabled={!ready || make.isPending}
+          testID="make-proof"
+          onPress={() =>
+            into &&
+            make.mutate(
+              { ...wish, out_id: out.id, in_id: into.id },
+              {
+                onSuccess: (made) => {
+                  setProofId(made.id);
+                  setMode('proof');
+                  scroll.current?.scrollTo({ y: 0, animated: false });
+                },
+              },
+            )
+          }
         />
       </View>
     </View>
@@ -112,18 +282,33 @@ function Bench({ bench, out, into, where, onSides, onAgain }: Props & { out: Wip
   const sign = worst ? <Disc verdict={worst.verdict} size={44} /> : undefined;
   if (!wide) {
     return (
-      <Screen where={where} title="Wipe bench" sign={sign} action={mode === 'hand' ? undefined : makeAction} scroll={scroll}>
+      <Screen
+        where={where}
+        title="Wipe bench"
+        sign={sign}
+        action={mode === 'hand' ? undefined : makeAction}
+        scroll={scroll}
+      >
         {modes}
         {main}
         {make.error && <Failed error={make.error} />}
-        {mode !== 'hand' && <View style={styles.below}>{findings}{pair}</View>}
+        {mode !== 'hand' && (
+          <View style={styles.below}>
+            {findings}
+            {pair}
+          </View>
+        )}
       </Screen>
     );
   }
   return (
     <Screen where={where} title="Wipe bench" sign={sign} full>
       <View style={styles.wide}>
-        <View style={styles.picture}>{modes}{main}{pair}</View>
+        <View style={styles.picture}>
+          {modes}
+          {main}
+          {pair}
+        </View>
         <View style={styles.findings}>
           {make.error && <Failed error={make.error} />}
           {mode !== 'hand' && makeAction}
@@ -134,22 +319,71 @@ function Bench({ bench, out, into, where, onSides, onAgain }: Props & { out: Wip
   );
 }
 
-function CoverFinding({ bench: { cover }, onFrame, onHand, onAgain }: { bench: WipeBenchPage; onFrame: (f: number) => void; onHand: () => void; onAgain: () => void }) {
-  if (!cover || (cover.state !== 'done' && cover.state !== 'failed')) return <View testID="cover-measuring"><Heading>Looking for what covers the picture</Heading><Progress what={cover?.state === 'working' ? 'frames gone through' : 'waiting for its turn'} done={cover?.frames_done ?? 0} total={cover?.frames_total ?? 0} unit="frames" /></View>;
-  if (cover.state === 'failed' || !cover.verdict || !cover.measure) return <Failed error={new Error(cover.failure ?? 'What covers the picture could not be measured.')} onAgain={onAgain} />;
+function CoverFinding({
+  bench: { cover },
+  onFrame,
+  onHand,
+  onAgain,
+}: {
+  bench: WipeBenchPage;
+  onFrame: (f: number) => void;
+  onHand: () => void;
+  onAgain: () => void;
+}) {
+  if (!cover || (cover.state !== 'done' && cover.state !== 'failed'))
+    return (
+      <View testID="cover-measuring">
+        <Heading>Looking for what covers the picture</Heading>
+        <Progress
+          what={cover?.state === 'working' ? 'frames gone through' : 'waiting for its turn'}
+          done={cover?.frames_done ?? 0}
+          total={cover?.frames_total ?? 0}
+          unit="frames"
+        />
+      </View>
+    );
+  if (cover.state === 'failed' || !cover.verdict || !cover.measure)
+    return (
+      <Failed error={new Error(cover.failure ?? 'What covers the picture could not be measured.')} onAgain={onAgain} />
+    );
   return (
     <View style={styles.stack}>
-      <VerdictCard verdict={cover.verdict} of="Cover" onFrame={onFrame} worstFrame={cover.measure.peak_frame} frameWord="Fullest frame" footing={cover.hand ? 'From edges set by hand.' : `What lies behind was well seen in ${(100 * cover.measure.sure_share).toFixed(0)} % of the frames that show it.`} />
-      {cover.verdict.verdict === 'unjudged' && <Action label="Set the edge by hand" onPress={onHand} testID="to-hand" />}
+      <VerdictCard
+        verdict={cover.verdict}
+        of="Cover"
+        onFrame={onFrame}
+        worstFrame={cover.measure.peak_frame}
+        frameWord="Fullest frame"
+        footing={
+          cover.hand
+            ? 'From edges set by hand.'
+            : `What lies behind was well seen in ${(100 * cover.measure.sure_share).toFixed(0)} % of the frames that show it.`
+        }
+      />
+      {cover.verdict.verdict === 'unjudged' && (
+        <Action label="Set the edge by hand" onPress={onHand} testID="to-hand" />
+      )}
       <CoverFacts measure={cover.measure} />
     </View>
   );
 }
 
 function CutFinding({ bench: { cut, sides, outId, inId }, onAgain }: { bench: WipeBenchPage; onAgain: () => void }) {
-  if (!cut || (cut.state !== 'done' && cut.state !== 'failed')) return <View testID="cut-measuring"><Heading>Holding both sides against each other</Heading><Progress what={cut?.state === 'working' ? 'following the picture' : 'waiting for its turn'} done={0} total={0} unit="" /></View>;
+  if (!cut || (cut.state !== 'done' && cut.state !== 'failed'))
+    return (
+      <View testID="cut-measuring">
+        <Heading>Holding both sides against each other</Heading>
+        <Progress
+          what={cut?.state === 'working' ? 'following the picture' : 'waiting for its turn'}
+          done={0}
+          total={0}
+          unit=""
+        />
+      </View>
+    );
   const noted = (id: string | null) => sides.find((s) => s.id === id)?.shutter_s ?? null;
-  if (cut.state === 'failed' || !cut.verdict || !cut.measure) return <Failed error={new Error(cut.failure ?? 'The two sides could not be compared.')} onAgain={onAgain} />;
+  if (cut.state === 'failed' || !cut.verdict || !cut.measure)
+    return <Failed error={new Error(cut.failure ?? 'The two sides could not be compared.')} onAgain={onAgain} />;
   return (
     <View style={styles.stack}>
       <VerdictCard verdict={cut.verdict} of="Cut" onFrame={() => undefined} worstFrame={null} />
@@ -166,13 +400,19 @@ const option = (s: WipeSide) => ({ value: s.id, label: s.circled ? `${s.label}, 
 
 /** Takes that may be the in side: this setup's and every in side of the shoot, the chosen one among them. */
 function inSides(bench: WipeBenchPage, out: WipeSide): WipeSide[] {
-  const own = bench.sides.filter((s) => s.id !== out.id && (s.role === 'in-side' || s.setup_id === bench.setup.id) && !(s.role === 'out-side' && s.id !== bench.inId));
+  const own = bench.sides.filter(
+    (s) =>
+      s.id !== out.id &&
+      (s.role === 'in-side' || s.setup_id === bench.setup.id) &&
+      !(s.role === 'out-side' && s.id !== bench.inId),
+  );
   return [...own].sort((a, b) => Number(b.setup_id === bench.setup.id) - Number(a.setup_id === bench.setup.id));
 }
 
 function outNote({ cover }: WipeBenchPage, frame: number, at: number | null): string {
   const share = cover?.measure?.path.cover_share[frame] ?? null;
-  const covered = share === null ? 'cover not known' : `${(100 * share).toFixed(share > 0.99 && share < 0.9995 ? 1 : 0)} % covered`;
+  const covered =
+    share === null ? 'cover not known' : `${(100 * share).toFixed(share > 0.99 && share < 0.9995 ? 1 : 0)} % covered`;
   return at === null ? covered : `${covered}; cut at ${at}`;
 }
 
@@ -180,10 +420,21 @@ function coverBands({ cover }: WipeBenchPage): Band[] {
   const m = cover?.measure;
   if (!m) return [];
   const marks = [m.enter_frame, m.first_full_frame, m.last_full_frame, m.leave_frame].filter((f) => f !== null);
-  return [{
-    name: 'covered', unit: '%', values: m.path.cover_share.map((s) => (s === null ? null : 100 * s)), limit: null, least: 100, faults: [], marks,
-    sentence: m.first_full_frame === null ? `At most ${(100 * m.peak_cover_share).toFixed(0)} per cent are covered.` : `All is covered from frame ${m.first_full_frame} to ${m.last_full_frame}.`,
-  }];
+  return [
+    {
+      name: 'covered',
+      unit: '%',
+      values: m.path.cover_share.map((s) => (s === null ? null : 100 * s)),
+      limit: null,
+      least: 100,
+      faults: [],
+      marks,
+      sentence:
+        m.first_full_frame === null
+          ? `At most ${(100 * m.peak_cover_share).toFixed(0)} per cent are covered.`
+          : `All is covered from frame ${m.first_full_frame} to ${m.last_full_frame}.`,
+    },
+  ];
 }
 
 const styles = StyleSheet.create({

@@ -10,7 +10,11 @@ export default function TrickLibraryScreen() {
   const setup = useSetup(id);
   useRememberedSetup(setup.data);
   if (!setup.data) {
-    return <Screen where="Plan" title="Setup">{setup.error ? <Failed error={setup.error} onAgain={setup.refetch} /> : <Loading what="the setup" />}</Screen>;
+    return (
+      <Screen where="Plan" title="Setup">
+        {setup.error ? <Failed error={setup.error} onAgain={setup.refetch} /> : <Loading what="the setup" />}
+      </Screen>
+    );
   }
   return <TrickLibrary setup={setup.data} />;
 }

@@ -17,7 +17,11 @@ export default function SetupScreen() {
     else if (gone) rememberSetup(null);
   }, [id, number, gone]);
   if (!setup.data) {
-    return <Screen where="Roll" title="Setup">{setup.error ? <Failed error={setup.error} onAgain={setup.refetch} /> : <Loading what="the setup" />}</Screen>;
+    return (
+      <Screen where="Roll" title="Setup">
+        {setup.error ? <Failed error={setup.error} onAgain={setup.refetch} /> : <Loading what="the setup" />}
+      </Screen>
+    );
   }
   return <SetupBoardView setup={setup.data} />;
 }

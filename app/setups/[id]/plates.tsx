@@ -9,7 +9,11 @@ export default function PlatesScreen() {
   const { id, for: wished } = useLocalSearchParams<{ id: string; for?: string }>();
   const bench = useBench(id, wished ?? null);
   if (!bench.data) {
-    return <Screen where="Check" title="Plate bench">{bench.error ? <Failed error={bench.error} onAgain={bench.refetch} /> : <Loading what="the takes" />}</Screen>;
+    return (
+      <Screen where="Check" title="Plate bench">
+        {bench.error ? <Failed error={bench.error} onAgain={bench.refetch} /> : <Loading what="the takes" />}
+      </Screen>
+    );
   }
   return <PlateBench bench={bench.data} onFor={(takeId) => router.setParams({ for: takeId })} />;
 }

@@ -10,7 +10,11 @@ export default function SheetScreen() {
   const { sheet, error, refetch, ticks, tick, unsent } = useSheet(id);
   useRememberedSetup(sheet?.setup);
   if (!sheet) {
-    return <Screen where="Roll" title="Sheet">{error ? <Failed error={error} onAgain={refetch} /> : <Loading what="the sheet" />}</Screen>;
+    return (
+      <Screen where="Roll" title="Sheet">
+        {error ? <Failed error={error} onAgain={refetch} /> : <Loading what="the sheet" />}
+      </Screen>
+    );
   }
   return <SheetView sheet={sheet} ticks={ticks} tick={tick} unsent={unsent} />;
 }

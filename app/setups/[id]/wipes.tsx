@@ -9,7 +9,11 @@ export default function WipesScreen() {
   const { id, out, in: into } = useLocalSearchParams<{ id: string; out?: string; in?: string }>();
   const bench = useWipeBench(id, out ?? null, into ?? null);
   if (!bench.data) {
-    return <Screen where="Check" title="Wipe bench">{bench.error ? <Failed error={bench.error} onAgain={bench.refetch} /> : <Loading what="the takes" />}</Screen>;
+    return (
+      <Screen where="Check" title="Wipe bench">
+        {bench.error ? <Failed error={bench.error} onAgain={bench.refetch} /> : <Loading what="the takes" />}
+      </Screen>
+    );
   }
   return <WipeBench bench={bench.data} onSides={(sides) => router.setParams(sides)} onAgain={bench.again} />;
 }

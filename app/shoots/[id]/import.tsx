@@ -8,7 +8,11 @@ export default function ImportScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const shoot = useShoot(id);
   if (!shoot.data) {
-    return <Screen where="Plan" title="Shot list">{shoot.error ? <Failed error={shoot.error} onAgain={shoot.refetch} /> : <Loading what="the shoot" />}</Screen>;
+    return (
+      <Screen where="Plan" title="Shot list">
+        {shoot.error ? <Failed error={shoot.error} onAgain={shoot.refetch} /> : <Loading what="the shoot" />}
+      </Screen>
+    );
   }
   return <ImportPanel shoot={shoot.data} />;
 }

@@ -8,7 +8,11 @@ export default function ShootScreen() {
   const { id } = useLocalSearchParams<{ id: string }>();
   const shoot = useShoot(id);
   if (!shoot.data) {
-    return <Screen where="Plan" title="Shoot">{shoot.error ? <Failed error={shoot.error} onAgain={shoot.refetch} /> : <Loading what="the shoot" />}</Screen>;
+    return (
+      <Screen where="Plan" title="Shoot">
+        {shoot.error ? <Failed error={shoot.error} onAgain={shoot.refetch} /> : <Loading what="the shoot" />}
+      </Screen>
+    );
   }
   return <ShootPlan shoot={shoot.data} />;
 }

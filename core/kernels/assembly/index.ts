@@ -1,7 +1,17 @@
 export { alignTemplate, prepareTemplate } from './patches';
 export { countChanges, detailOfCells } from './detail';
 export { averageColour, countLeaving, settle, translate } from './samples';
-export { addSample, addZones, compareColour, countAbove, layZones, readLight, strengthen, strengthenByColour, subtract } from './scene';
+export {
+  addSample,
+  addZones,
+  compareColour,
+  countAbove,
+  layZones,
+  readLight,
+  strengthen,
+  strengthenByColour,
+  subtract,
+} from './scene';
 export { addToPanorama, showPanorama } from './cover';
 export { allowances, boxMeans, divideBy, explainByShift, leaveOut, markAbove, markOther, squaresOf } from './unlike';
 export { nextRegion } from './regions';

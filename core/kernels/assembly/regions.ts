@@ -11,15 +11,22 @@ export function nextRegion(mask: usize, width: i32, height: i32, start: i32, que
   store<i32>(out, i, 16);
   store<u8>(mask + usize(i), 0);
   store<i32>(queue, i);
-  let head = 0, tail = 1, left = width, top = height, right = 0, bottom = 0;
+  let head = 0,
+    tail = 1,
+    left = width,
+    top = height,
+    right = 0,
+    bottom = 0;
   while (head < tail) {
     const p = load<i32>(queue + (usize(head++) << 2));
-    const y = p / width, x = p - y * width;
+    const y = p / width,
+      x = p - y * width;
     left = min<i32>(left, x);
     right = max<i32>(right, x);
     top = min<i32>(top, y);
     bottom = max<i32>(bottom, y);
-    const from = x > 0 ? -1 : 0, to = x + 1 < width ? 1 : 0;
+    const from = x > 0 ? -1 : 0,
+      to = x + 1 < width ? 1 : 0;
     for (let row = y > 0 ? p - width : p, last = y + 1 < height ? p + width : p; row <= last; row += width) {
       for (let o = row + from; o <= row + to; o++) {
         if (!load<u8>(mask + usize(o))) continue;

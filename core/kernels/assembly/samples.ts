@@ -10,7 +10,9 @@ let bestCount: i32 = 0;
 
 /** The window of +-h levels that holds most of a pixel's values: its mean in `bestCentre`, how many it holds in `bestCount`. */
 function densest(hist: usize, low: i32, high: i32, h: i32): void {
-  let best = low, most = 0, sum = 0;
+  let best = low,
+    most = 0,
+    sum = 0;
   for (let v = low; v <= min(high, low + h - 1); v++) sum += i32(load<u8>(hist + usize(v)));
   for (let c = low; c <= high; c++) {
     if (c + h <= high) sum += i32(load<u8>(hist + usize(c + h)));
@@ -20,7 +22,8 @@ function densest(hist: usize, low: i32, high: i32, h: i32): void {
       best = c;
     }
   }
-  let total = 0, weight = 0;
+  let total = 0,
+    weight = 0;
   for (let v = max(low, best - h); v <= min(high, best + h); v++) {
     const n = i32(load<u8>(hist + usize(v)));
     total += n * v;
@@ -35,9 +38,23 @@ function densest(hist: usize, low: i32, high: i32, h: i32): void {
  * bins of levels, by the middle of what a pixel shows; `extra` widens the windows; `masks` (address 0: none) are laid like the samples, 1 where
  * a sample shows the pixel. `unsure` becomes 1 where less than the share `sure` of the samples agrees. `hist` is scratch of 288 bytes, all 0.
  */
-export function settle(samples: usize, masks: usize, count: i32, pixels: i32, noise: usize, extra: i32, sure: f64, hist: usize, middle: usize, reach: usize, unsure: usize): void {
+export function settle(
+  samples: usize,
+  masks: usize,
+  count: i32,
+  pixels: i32,
+  noise: usize,
+  extra: i32,
+  sure: f64,
+  hist: usize,
+  middle: usize,
+  reach: usize,
+  unsure: usize,
+): void {
   for (let i = 0; i < pixels; i++) {
-    let low = 255, high = 0, n = 0;
+    let low = 255,
+      high = 0,
+      n = 0;
     for (let k = 0, at = usize(i); k < count; k++, at += usize(pixels)) {
       if (masks && !load<u8>(masks + at)) continue;
       const v = i32(load<u8>(samples + at));
@@ -52,7 +69,10 @@ export function settle(samples: usize, masks: usize, count: i32, pixels: i32, no
       store<f32>(reach + out, 2);
       continue;
     }
-    const h = min(14, max(2, i32(Math.floor(2.5 * f64(load<f32>(noise + (usize((low + high) >> 5) << 2))) + 0.5))) + extra);
+    const h = min(
+      14,
+      max(2, i32(Math.floor(2.5 * f64(load<f32>(noise + (usize((low + high) >> 5) << 2))) + 0.5))) + extra,
+    );
     densest(hist, low, high, h);
     store<f32>(middle + out, f32(bestCentre));
     store<f32>(reach + out, f32(h) + 0.5);
@@ -65,11 +85,25 @@ export function settle(samples: usize, masks: usize, count: i32, pixels: i32, no
  * How often each pixel leaves its middle (`times`), and in which of `spells` spells of the take it leaves or comes back (a bit each in
  * `when`); `away` is laid like the samples, 1 where it is away. Away beyond `far` levels, back within the share `inside` of that.
  */
-export function countLeaving(samples: usize, count: i32, pixels: i32, middle: usize, far: usize, inside: f32, spells: i32, away: usize, times: usize, when: usize): void {
+export function countLeaving(
+  samples: usize,
+  count: i32,
+  pixels: i32,
+  middle: usize,
+  far: usize,
+  inside: f32,
+  spells: i32,
+  away: usize,
+  times: usize,
+  when: usize,
+): void {
   for (let i = 0; i < pixels; i++) {
-    const own = load<f32>(middle + (usize(i) << 2)), out = load<f32>(far + (usize(i) << 2));
+    const own = load<f32>(middle + (usize(i) << 2)),
+      out = load<f32>(far + (usize(i) << 2));
     const back = inside * out;
-    let was = 0, left = 0, bits = 0;
+    let was = 0,
+      left = 0,
+      bits = 0;
     for (let k = 0, at = usize(i); k < count; k++, at += usize(pixels)) {
       const off = Mathf.abs(f32(load<u8>(samples + at)) - own);
       const now = i32(off > (was ? back : out));
@@ -90,17 +124,38 @@ export function countLeaving(samples: usize, count: i32, pixels: i32, middle: us
  * `across` x `down` bytes each. `gains` brings each sample's colours to the common light. Only samples count whose bit of `spells` (a word a sample) is
  * set in the pixel's `trusted` (a word a pixel).
  */
-export function averageColour(samples: usize, blues: usize, reds: usize, gains: usize, spells: usize, trusted: usize, count: i32, width: i32, height: i32, across: i32, down: i32, middle: usize, reach: usize, blue: usize, red: usize): void {
-  const pixels = usize(width * height), colours = usize(across * down);
+export function averageColour(
+  samples: usize,
+  blues: usize,
+  reds: usize,
+  gains: usize,
+  spells: usize,
+  trusted: usize,
+  count: i32,
+  width: i32,
+  height: i32,
+  across: i32,
+  down: i32,
+  middle: usize,
+  reach: usize,
+  blue: usize,
+  red: usize,
+): void {
+  const pixels = usize(width * height),
+    colours = usize(across * down);
   for (let y = 0; y < down; y++) {
     for (let x = 0; x < across; x++) {
-      const i = usize(min(height - 1, 2 * y) * width + min(width - 1, 2 * x)), c = usize(y * across + x);
-      const own = load<f32>(middle + (i << 2)), far = load<f32>(reach + (i << 2));
+      const i = usize(min(height - 1, 2 * y) * width + min(width - 1, 2 * x)),
+        c = usize(y * across + x);
+      const own = load<f32>(middle + (i << 2)),
+        far = load<f32>(reach + (i << 2));
       const trust = load<u32>(trusted + (i << 2));
       let all = 0;
       for (let k = 0; k < count; k++) if (load<u32>(spells + (usize(k) << 2)) & trust) all++;
-      let b: f64 = 0, r: f64 = 0;
-      let n = 0, left = all;
+      let b: f64 = 0,
+        r: f64 = 0;
+      let n = 0,
+        left = all;
       for (let k = 0; k < count; k++) {
         if (!(load<u32>(spells + (usize(k) << 2)) & trust)) continue;
         const before = n + left--;

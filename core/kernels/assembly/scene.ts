@@ -5,8 +5,19 @@ import { bytesAt, total, totalOfWhole } from './lanes';
  * What each pixel differs by from the expected, in levels (`difference`) and times `inverse` (`scaled`). `table` turns code values into
  * the background's light; `extra` is added to the expected, unless its address is 0.
  */
-export function subtract(luma: usize, table: usize, expected: usize, extra: usize, inverse: usize, difference: usize, scaled: usize, count: i32): void {
-  const zero = f32x4.splat(0), dark = i32x4.splat(6), bright = i32x4.splat(249);
+export function subtract(
+  luma: usize,
+  table: usize,
+  expected: usize,
+  extra: usize,
+  inverse: usize,
+  difference: usize,
+  scaled: usize,
+  count: i32,
+): void {
+  const zero = f32x4.splat(0),
+    dark = i32x4.splat(6),
+    bright = i32x4.splat(249);
   for (let i = 0; i < count; i += 4, luma += 4, expected += 16, inverse += 16, difference += 16, scaled += 16) {
     let v = f32x4.splat(load<f32>(table + (usize(load<u8>(luma)) << 2)));
     v = f32x4.replace_lane(v, 1, load<f32>(table + (usize(load<u8>(luma, 1)) << 2)));
@@ -19,7 +30,10 @@ export function subtract(luma: usize, table: usize, expected: usize, extra: usiz
     }
     // What is burnt out or black may be brighter or darker than it can show.
     const code = v128.extend_low<u16>(v128.extend_low<u8>(v128.load32_zero(luma)));
-    const beyond = v128.or(v128.and(i32x4.lt_s(code, dark), f32x4.gt(d, zero)), v128.and(i32x4.gt_s(code, bright), f32x4.lt(d, zero)));
+    const beyond = v128.or(
+      v128.and(i32x4.lt_s(code, dark), f32x4.gt(d, zero)),
+      v128.and(i32x4.gt_s(code, bright), f32x4.lt(d, zero)),
+    );
     d = v128.andnot(d, beyond);
     v128.store(difference, d);
     v128.store(scaled, f32x4.mul(d, v128.load(inverse)));
@@ -33,7 +47,8 @@ export function subtract(luma: usize, table: usize, expected: usize, extra: usiz
 export function strengthen(scaled: usize, rows: usize, strength: usize, width: i32, height: i32, share: f32): void {
   const step = usize(width) << 2;
   for (let y = 0; y < height; y++) {
-    const row = scaled + usize(y) * step, out = rows + usize(y) * step;
+    const row = scaled + usize(y) * step,
+      out = rows + usize(y) * step;
     for (let x: usize = 0; x < step; x += 16) {
       v128.store(out + x, f32x4.add(f32x4.add(v128.load(row + x - 4), v128.load(row + x)), v128.load(row + x + 4)));
     }
@@ -48,27 +63,55 @@ export function strengthen(scaled: usize, rows: usize, strength: usize, width: i
   const part = f32x4.splat(share);
   for (let y = 0; y < height; y++) {
     const here = usize(y) * step;
-    const up = y > 0 ? here - step : here, down = y + 1 < height ? here + step : here;
+    const up = y > 0 ? here - step : here,
+      down = y + 1 < height ? here + step : here;
     for (let x: usize = 0; x < step; x += 16) {
-      const mean = f32x4.mul(f32x4.add(f32x4.add(v128.load(rows + up + x), v128.load(rows + here + x)), v128.load(rows + down + x)), part);
+      const mean = f32x4.mul(
+        f32x4.add(f32x4.add(v128.load(rows + up + x), v128.load(rows + here + x)), v128.load(rows + down + x)),
+        part,
+      );
       v128.store(strength + here + x, f32x4.max(f32x4.abs(mean), f32x4.abs(v128.load(scaled + here + x))));
     }
   }
 }
 
 /** How much colours differ from the expected beyond `stray`: the background's are brought to the light by `gain`, and `doubt` of their strength is let pass. */
-export function compareColour(blue: usize, red: usize, ownBlue: usize, ownRed: usize, stray: usize, gain: f32, doubt: f32, colour: usize, count: i32): void {
-  const middle = f32x4.splat(128), g = f32x4.splat(gain), unsure = f32x4.splat(doubt), zero = f32x4.splat(0);
+export function compareColour(
+  blue: usize,
+  red: usize,
+  ownBlue: usize,
+  ownRed: usize,
+  stray: usize,
+  gain: f32,
+  doubt: f32,
+  colour: usize,
+  count: i32,
+): void {
+  const middle = f32x4.splat(128),
+    g = f32x4.splat(gain),
+    unsure = f32x4.splat(doubt),
+    zero = f32x4.splat(0);
   for (let c = 0; c < count; c += 4, blue += 4, red += 4, ownBlue += 16, ownRed += 16, stray += 16, colour += 16) {
-    const ob = f32x4.sub(v128.load(ownBlue), middle), or = f32x4.sub(v128.load(ownRed), middle);
-    const b = f32x4.sub(f32x4.sub(bytesAt(blue), middle), f32x4.mul(ob, g)), r = f32x4.sub(f32x4.sub(bytesAt(red), middle), f32x4.mul(or, g));
+    const ob = f32x4.sub(v128.load(ownBlue), middle),
+      or = f32x4.sub(v128.load(ownRed), middle);
+    const b = f32x4.sub(f32x4.sub(bytesAt(blue), middle), f32x4.mul(ob, g)),
+      r = f32x4.sub(f32x4.sub(bytesAt(red), middle), f32x4.mul(or, g));
     const off = f32x4.sub(f32x4.add(f32x4.abs(b), f32x4.abs(r)), v128.load(stray));
     v128.store(colour, f32x4.max(zero, f32x4.sub(off, f32x4.mul(unsure, f32x4.add(f32x4.abs(ob), f32x4.abs(or))))));
   }
 }
 
 /** Raises the strength of the pixels under colours that differ from the expected more than their neighbours alone would let them. */
-export function strengthenByColour(colour: usize, across: i32, down: i32, width: i32, height: i32, noise: f32, restless: usize, strength: usize): void {
+export function strengthenByColour(
+  colour: usize,
+  across: i32,
+  down: i32,
+  width: i32,
+  height: i32,
+  noise: f32,
+  restless: usize,
+  strength: usize,
+): void {
   for (let y = 0; y < down; y++) {
     const bottom = y === down - 1 ? height : 2 * y + 2;
     const row = colour + (usize(y * across) << 2);
@@ -92,14 +135,29 @@ export function strengthenByColour(colour: usize, across: i32, down: i32, width:
 }
 
 /** Sums of each zone's difference over its free pixels (`sums`, doubles, in units of `perStop`), how many they are, and how many there are; every third pixel. */
-export function addZones(luma: usize, zoneOf: usize, strength: usize, restless: usize, difference: usize, perStop: usize, bound: f32, pixels: i32, sums: usize, counts: usize, all: usize): void {
+export function addZones(
+  luma: usize,
+  zoneOf: usize,
+  strength: usize,
+  restless: usize,
+  difference: usize,
+  perStop: usize,
+  bound: f32,
+  pixels: i32,
+  sums: usize,
+  counts: usize,
+  all: usize,
+): void {
   for (let i: usize = 0; i < usize(pixels); i += 3) {
     const v = load<f32>(luma + (i << 2));
     if (v < 12 || v > 240) continue;
     const z = usize(load<u8>(zoneOf + i));
     store<u32>(all + (z << 2), load<u32>(all + (z << 2)) + 1);
     if (load<f32>(strength + (i << 2)) > bound || load<u8>(restless + i)) continue;
-    store<f64>(sums + (z << 3), load<f64>(sums + (z << 3)) + f64(load<f32>(difference + (i << 2)) / load<f32>(perStop + (i << 2))));
+    store<f64>(
+      sums + (z << 3),
+      load<f64>(sums + (z << 3)) + f64(load<f32>(difference + (i << 2)) / load<f32>(perStop + (i << 2))),
+    );
     store<u32>(counts + (z << 2), load<u32>(counts + (z << 2)) + 1);
   }
 }
@@ -110,7 +168,16 @@ function placeAmong(zones: i32, pixel: i32, pixels: i32): f32 {
 }
 
 /** Lays the light of `across` x `down` zones (`stops`) over the pixels, smoothly from zone to zone, in levels: `perStop` is a stop's worth at each. `row` is scratch for a zone row's values. */
-export function layZones(stops: usize, across: i32, down: i32, perStop: usize, width: i32, height: i32, row: usize, field: usize): void {
+export function layZones(
+  stops: usize,
+  across: i32,
+  down: i32,
+  perStop: usize,
+  width: i32,
+  height: i32,
+  row: usize,
+  field: usize,
+): void {
   for (let y = 0; y < height; y++) {
     const v = placeAmong(down, y, height);
     const j = i32(v);
@@ -125,7 +192,10 @@ export function layZones(stops: usize, across: i32, down: i32, perStop: usize, w
       const k = i32(u);
       const left = load<f32>(row + (usize(k) << 2));
       const o = usize(y * width + x) << 2;
-      store<f32>(field + o, (left + (u - f32(k)) * (load<f32>(row + (usize(k) << 2), 4) - left)) * load<f32>(perStop + o));
+      store<f32>(
+        field + o,
+        (left + (u - f32(k)) * (load<f32>(row + (usize(k) << 2), 4) - left)) * load<f32>(perStop + o),
+      );
     }
   }
 }
@@ -134,7 +204,20 @@ export function layZones(stops: usize, across: i32, down: i32, perStop: usize, w
  * Adds what one sample shows, as differences from the layer's middle, where it lies between `low` and `high`: sums, squares, counts, and
  * how often the pixel was seen at all (`mask` is 1 there; address 0 stands for everywhere).
  */
-export function addSample(even: usize, own: usize, table: usize, mask: usize, low: usize, high: usize, middle: usize, sums: usize, squares: usize, counts: usize, seen: usize, count: i32): void {
+export function addSample(
+  even: usize,
+  own: usize,
+  table: usize,
+  mask: usize,
+  low: usize,
+  high: usize,
+  middle: usize,
+  sums: usize,
+  squares: usize,
+  counts: usize,
+  seen: usize,
+  count: i32,
+): void {
   const one = f32x4.splat(1);
   for (let i = 0; i < count; i += 4) {
     const at = usize(i) << 2;
@@ -171,7 +254,21 @@ export function countAbove(values: usize, count: i32, bound: f32): i32 {
  * in out[0] and how many agree in out[1].
  * @returns 1 when it could be read
  */
-export function readLight(luma: usize, seen: usize, places: usize, levels: usize, reach: usize, weight: usize, stops: usize, count: i32, ratios: usize, bins: usize, many: i32, bin: f64, out: usize): i32 {
+export function readLight(
+  luma: usize,
+  seen: usize,
+  places: usize,
+  levels: usize,
+  reach: usize,
+  weight: usize,
+  stops: usize,
+  count: i32,
+  ratios: usize,
+  bins: usize,
+  many: i32,
+  bin: f64,
+  out: usize,
+): i32 {
   const half = f64(many >> 1) * bin;
   memory.fill(bins, 0, usize(many) << 2);
   for (let k: usize = 0; k < usize(count); k++) {
@@ -192,7 +289,10 @@ export function readLight(luma: usize, seen: usize, places: usize, levels: usize
   let most: f64 = 0;
   for (let b = 3; b < many - 3; b++) {
     const at = bins + (usize(b) << 2);
-    const sum = f64(load<u32>(at) + load<u32>(at - 4) + load<u32>(at + 4)) + 0.7 * f64(load<u32>(at - 8) + load<u32>(at + 8)) + 0.4 * f64(load<u32>(at - 12) + load<u32>(at + 12));
+    const sum =
+      f64(load<u32>(at) + load<u32>(at - 4) + load<u32>(at + 4)) +
+      0.7 * f64(load<u32>(at - 8) + load<u32>(at + 8)) +
+      0.4 * f64(load<u32>(at - 12) + load<u32>(at + 12));
     if (sum > most) {
       most = sum;
       best = b;
@@ -202,8 +302,11 @@ export function readLight(luma: usize, seen: usize, places: usize, levels: usize
   let centre = f64(best) * bin - half;
   let agree = 0;
   for (let round = 0; round < 4; round++) {
-    const middle = f32x4.splat(f32(centre)), wide = f32x4.splat(round === 0 ? 2 : 1);
-    let sums = f32x4.splat(0), totals = sums, found = i32x4.splat(0);
+    const middle = f32x4.splat(f32(centre)),
+      wide = f32x4.splat(round === 0 ? 2 : 1);
+    let sums = f32x4.splat(0),
+      totals = sums,
+      found = i32x4.splat(0);
     for (let k: usize = 0, end = usize(count) << 2; k < end; k += 16) {
       const r = f32x4.sub(v128.load(ratios + k), middle);
       const near = f32x4.le(f32x4.abs(r), f32x4.mul(wide, v128.load(reach + k)));

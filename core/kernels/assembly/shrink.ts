@@ -13,7 +13,8 @@ function sumAlong(columns: usize, count: usize, factor: i32, out: usize): void {
 /** Sums down the columns of `count` rows of which each is `step` on, for `used` pixels and up to 15 more: 16-bit numbers at `out`. */
 function sumDown(plane: usize, step: usize, count: i32, used: usize, out: usize): void {
   for (let x: usize = 0; x < used; x += 16, out += 32) {
-    let low = i16x8.splat(0), high = low;
+    let low = i16x8.splat(0),
+      high = low;
     let at = plane + x;
     for (let k = 0; k < count; k++, at += step) {
       const row = v128.load(at);
@@ -37,18 +38,35 @@ function padEnds(columns: usize, used: usize, width: i32): void {
  * of pixels right round each block: that takes back the softness of a picture that a smooth kernel made. `columns` is scratch for four
  * times (`width` + 48) 16-bit numbers.
  */
-export function shrinkBlocks(plane: usize, width: i32, height: i32, factor: i32, across: i32, down: i32, rim: f64, columns: usize, out: usize): void {
-  const used = usize(across * factor), step = usize(width), side = usize(factor) << 1, room = usize(width + 48) << 1;
+export function shrinkBlocks(
+  plane: usize,
+  width: i32,
+  height: i32,
+  factor: i32,
+  across: i32,
+  down: i32,
+  rim: f64,
+  columns: usize,
+  out: usize,
+): void {
+  const used = usize(across * factor),
+    step = usize(width),
+    side = usize(factor) << 1,
+    room = usize(width + 48) << 1;
   const shown = min(used + 1, usize(width));
   const share = 1 / ((f64(factor) - 2 * rim) * (f64(factor) - 2 * rim));
-  const block = columns + 16, beside = block + room, blockSums = beside + room, besideSums = blockSums + room;
+  const block = columns + 16,
+    beside = block + room,
+    blockSums = beside + room,
+    besideSums = blockSums + room;
   for (let j = 0; j < down; j++) {
     const top = j * factor;
     sumDown(plane + usize(top) * step, step, factor, shown, block);
     padEnds(block, used, width);
     sumAlong(block, used, factor, blockSums);
     if (rim !== 0) {
-      const above = max(0, top - 1), below = min(height - 1, top + factor);
+      const above = max(0, top - 1),
+        below = min(height - 1, top + factor);
       sumDown(plane + usize(above) * step, usize(below - above) * step, 2, shown, beside);
       padEnds(beside, used, width);
       sumAlong(beside, used, factor, besideSums);
@@ -56,7 +74,8 @@ export function shrinkBlocks(plane: usize, width: i32, height: i32, factor: i32,
     for (let at: usize = 0; at < used << 1; at += side, out++) {
       let sum = f64(load<u16>(blockSums + at));
       if (rim !== 0) {
-        const ends = load<u16>(block + at - 2) + load<u16>(block + at + side), corners = load<u16>(beside + at - 2) + load<u16>(beside + at + side);
+        const ends = load<u16>(block + at - 2) + load<u16>(block + at + side),
+          corners = load<u16>(beside + at - 2) + load<u16>(beside + at + side);
         sum -= rim * (f64(ends) + f64(load<u16>(besideSums + at)) - rim * f64(corners));
       }
       store<u8>(out, u8(max(0, min(255, sum * share + 0.5))));

@@ -5,33 +5,49 @@ import { SILENT } from './jobs';
 
 type Db = Pool | PoolClient;
 
-export interface PairKey { takeId: string; againstId: string }
+export interface PairKey {
+  takeId: string;
+  againstId: string;
+}
 
 const PAIR = `take_id AS "takeId", against_id AS "againstId"`;
 
 /** Comparisons among some takes. */
 export async function listPairs(db: Db, takeIds: readonly string[]): Promise<TakePair[]> {
-  const { rows } = await db.query(`
+  const { rows } = await db.query(
+    `
     SELECT ${PAIR}, c.state, c.failure, c.gap, p.name AS "takeName", t.number AS "takeNumber", q.name AS "againstName", s.number AS "againstNumber"
     FROM comparisons c JOIN takes t ON t.id = c.take_id JOIN parts p ON p.id = t.part_id JOIN takes s ON s.id = c.against_id JOIN parts q ON q.id = s.part_id
-    WHERE take_id = ANY($1::uuid[]) AND against_id = ANY($1::uuid[])`, [takeIds]);
+    WHERE take_id = ANY($1::uuid[]) AND against_id = ANY($1::uuid[])`,
+    [takeIds],
+  );
   return rows;
 }
 
 /** The whole comparison of two takes, with settings and judgement; null until it is known. */
-export async function findComparison(db: Db, a: string, b: string): Promise<(PairKey & { state: TakePair['state']; failure: string | null; gap: PlateComparison | null }) | null> {
-  const { rows } = await db.query(`
-    SELECT ${PAIR}, state, failure, gap FROM comparisons WHERE (take_id = $1 AND against_id = $2) OR (take_id = $2 AND against_id = $1)`, [a, b]);
+export async function findComparison(
+  db: Db,
+  a: string,
+  b: string,
+): Promise<(PairKey & { state: TakePair['state']; failure: string | null; gap: PlateComparison | null }) | null> {
+  const { rows } = await db.query(
+    `
+    SELECT ${PAIR}, state, failure, gap FROM comparisons WHERE (take_id = $1 AND against_id = $2) OR (take_id = $2 AND against_id = $1)`,
+    [a, b],
+  );
   return rows[0] ?? null;
 }
 
 /** Notes that two measured takes of one setup are to be compared; false when that is known already, or they cannot be. */
 export async function askComparison(db: Db, { takeId, againstId }: PairKey): Promise<boolean> {
-  const { rowCount } = await db.query(`
+  const { rowCount } = await db.query(
+    `
     INSERT INTO comparisons (take_id, against_id)
     SELECT $1, $2 WHERE (SELECT count(*) FROM measurements WHERE take_id IN ($1, $2) AND state = 'measured') = 2
       AND NOT EXISTS (SELECT 1 FROM comparisons WHERE take_id = $2 AND against_id = $1)
-    ON CONFLICT DO NOTHING`, [takeId, againstId]);
+    ON CONFLICT DO NOTHING`,
+    [takeId, againstId],
+  );
   return rowCount === 1;
 }
 
@@ -42,7 +58,8 @@ const PER_PART = 3;
 
 /** Pairs of measured takes that some requirement speaks of and nobody has compared yet. */
 export async function listMissingPairs(db: Db, limit: number): Promise<PairKey[]> {
-  const { rows } = await db.query(`
+  const { rows } = await db.query(
+    `
     WITH wanted AS (
       SELECT DISTINCT pa.part_id AS first, pb.part_id AS second
       FROM planned_tricks k
@@ -64,7 +81,9 @@ export async function listMissingPairs(db: Db, limit: number): Promise<PairKey[]
     FROM wanted w JOIN near a ON a.part_id = w.first JOIN near b ON b.part_id = w.second
     WHERE NOT EXISTS (SELECT 1 FROM comparisons c WHERE (c.take_id = a.id AND c.against_id = b.id) OR (c.take_id = b.id AND c.against_id = a.id))
     ORDER BY a.standing + b.standing, greatest(a.rolled_at, b.rolled_at) DESC
-    LIMIT $2`, [KINDS, limit]);
+    LIMIT $2`,
+    [KINDS, limit],
+  );
   return rows;
 }
 
@@ -76,34 +95,71 @@ export async function listOrphanPairs(db: Db): Promise<PairKey[]> {
 }
 
 /** A take's file as a job needs it. */
-export interface TakeFileRow { id: string; file_hash: string; name: string }
+export interface TakeFileRow {
+  id: string;
+  file_hash: string;
+  name: string;
+}
 
 /** Takes a comparison over; gives both takes, or null when somebody else has it or it is done. */
-export async function claimComparison(db: Db, { takeId, againstId }: PairKey, claim: string): Promise<{ take: TakeFileRow; against: TakeFileRow } | null> {
-  const { rowCount } = await db.query(`
+export async function claimComparison(
+  db: Db,
+  { takeId, againstId }: PairKey,
+  claim: string,
+): Promise<{ take: TakeFileRow; against: TakeFileRow } | null> {
+  const { rowCount } = await db.query(
+    `
     UPDATE comparisons SET state = 'comparing', claim = $3, heard_at = now()
-    WHERE take_id = $1 AND against_id = $2 AND (state = 'waiting' OR (state = 'comparing' AND heard_at < now() - ${SILENT}))`, [takeId, againstId, claim]);
+    WHERE take_id = $1 AND against_id = $2 AND (state = 'waiting' OR (state = 'comparing' AND heard_at < now() - ${SILENT}))`,
+    [takeId, againstId, claim],
+  );
   if (rowCount !== 1) return null;
-  const { rows } = await db.query<TakeFileRow>('SELECT id, file_hash, name FROM takes WHERE id IN ($1, $2)', [takeId, againstId]);
-  const take = rows.find((r) => r.id === takeId), against = rows.find((r) => r.id === againstId);
+  const { rows } = await db.query<TakeFileRow>('SELECT id, file_hash, name FROM takes WHERE id IN ($1, $2)', [
+    takeId,
+    againstId,
+  ]);
+  const take = rows.find((r) => r.id === takeId),
+    against = rows.find((r) => r.id === againstId);
   return take && against ? { take, against } : null;
 }
 
 /** Says that a comparison is still under way; false when the claim was lost. */
 export async function noteComparison(db: Db, { takeId, againstId }: PairKey, claim: string): Promise<boolean> {
-  const { rowCount } = await db.query("UPDATE comparisons SET heard_at = now() WHERE take_id = $1 AND against_id = $2 AND claim = $3 AND state = 'comparing'", [takeId, againstId, claim]);
+  const { rowCount } = await db.query(
+    "UPDATE comparisons SET heard_at = now() WHERE take_id = $1 AND against_id = $2 AND claim = $3 AND state = 'comparing'",
+    [takeId, againstId, claim],
+  );
   return rowCount === 1;
 }
 
-export async function finishComparison(db: Db, { takeId, againstId }: PairKey, claim: string, gap: TakesGap): Promise<void> {
-  await db.query("UPDATE comparisons SET state = 'compared', gap = $4 WHERE take_id = $1 AND against_id = $2 AND claim = $3 AND state = 'comparing'", [takeId, againstId, claim, JSON.stringify(gap)]);
+export async function finishComparison(
+  db: Db,
+  { takeId, againstId }: PairKey,
+  claim: string,
+  gap: TakesGap,
+): Promise<void> {
+  await db.query(
+    "UPDATE comparisons SET state = 'compared', gap = $4 WHERE take_id = $1 AND against_id = $2 AND claim = $3 AND state = 'comparing'",
+    [takeId, againstId, claim, JSON.stringify(gap)],
+  );
 }
 
-export async function failComparison(db: Db, { takeId, againstId }: PairKey, claim: string, failure: string): Promise<void> {
-  await db.query("UPDATE comparisons SET state = 'failed', failure = $4 WHERE take_id = $1 AND against_id = $2 AND claim = $3 AND state = 'comparing'", [takeId, againstId, claim, failure]);
+export async function failComparison(
+  db: Db,
+  { takeId, againstId }: PairKey,
+  claim: string,
+  failure: string,
+): Promise<void> {
+  await db.query(
+    "UPDATE comparisons SET state = 'failed', failure = $4 WHERE take_id = $1 AND against_id = $2 AND claim = $3 AND state = 'comparing'",
+    [takeId, againstId, claim, failure],
+  );
 }
 
 /** Gives a comparison back unfinished, for the next worker. */
 export async function releaseComparison(db: Db, { takeId, againstId }: PairKey, claim: string): Promise<void> {
-  await db.query("UPDATE comparisons SET state = 'waiting', claim = NULL WHERE take_id = $1 AND against_id = $2 AND claim = $3 AND state = 'comparing'", [takeId, againstId, claim]);
+  await db.query(
+    "UPDATE comparisons SET state = 'waiting', claim = NULL WHERE take_id = $1 AND against_id = $2 AND claim = $3 AND state = 'comparing'",
+    [takeId, againstId, claim],
+  );
 }
