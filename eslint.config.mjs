@@ -11,6 +11,7 @@ export default ts.config(
     languageOptions: { globals: { ...globals.node, ...globals.browser } },
     rules: {
       'max-lines': ['error', { max: 400 }],
+      'max-len': ['error', { code: 140 }],
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/only-throw-error': 'off',
       eqeqeq: 'error',

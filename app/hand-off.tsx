@@ -21,7 +21,10 @@ export default function HandOffScreen() {
       {takes.data && circled.length === 0 && (
         <Empty
           title="Nothing is circled yet"
-          text="Open a take and circle the one to use. Its report, with the camera's movement frame by frame, can then be handed on from here."
+          text={
+            "Open a take and circle the one to use. Its report, with the camera's movement frame by frame, " +
+            'can then be handed on from here.'
+          }
         />
       )}
       {circled.length > 0 && (

@@ -1,5 +1,8 @@
 #!/usr/bin/env node
-/** Starts the command line from a bundle of the sources, which is made anew whenever one of them has changed: starting is part of every check's time. */
+/**
+ * Starts the command line from a bundle of the sources, which is made anew whenever one of them has changed: starting
+ * is part of every check's time.
+ */
 const { mkdirSync, readFileSync, renameSync, statSync, writeFileSync } = require('node:fs');
 const { join } = require('node:path');
 const { setFlagsFromString } = require('node:v8');

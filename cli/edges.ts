@@ -28,7 +28,8 @@ export async function readEdges(path: string): Promise<HandCover> {
     raw = JSON.parse(await readFile(path, 'utf8'));
   } catch {
     throw new UsageError(
-      `--edges ${path} cannot be read as JSON. Give a file like {"kind":"passing","way":0,"keys":[{"frame":12,"edge":"lead","from":0.1,"to":0.12}]}.`,
+      `--edges ${path} cannot be read as JSON. Give a file like ` +
+        `{"kind":"passing","way":0,"keys":[{"frame":12,"edge":"lead","from":0.1,"to":0.12}]}.`,
     );
   }
   const { error, value } = EDGES.validate(raw);

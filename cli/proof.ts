@@ -75,7 +75,8 @@ export async function proof(
         feather_px: plan.feather_px,
         in_missing: plan.in_missing,
       },
-      `${values.out}: ${made.frames} frames, in side from under frame ${plan.from}${plan.done === null ? '' : `, alone from ${plan.done} on`}, feather ${plan.feather_px.toFixed(0)} px`,
+      `${values.out}: ${made.frames} frames, in side from under frame ` +
+        `${plan.from}${plan.done === null ? '' : `, alone from ${plan.done} on`}, feather ${plan.feather_px.toFixed(0)} px`,
     );
   } finally {
     for (const [kind, path] of Object.entries(paths)) if (kind !== asked) await rm(path, { force: true });

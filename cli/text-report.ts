@@ -8,8 +8,10 @@ export function takeText(r: TakeReport): string {
   const { media: m, lock } = r;
   const lines = [
     `${r.file}`,
-    `  ${m.width} x ${m.height}${m.rotation_deg ? `, turned ${m.rotation_deg} deg` : ''}, ${m.codec} ${m.bit_depth} bit, ${m.frame_count} frames, ${n(m.duration_s)} s`,
-    `  rate ${n(m.measured_fps, 3)} fps measured (${m.container_fps} declared), ${n(m.real_fps, 2)} distinct pictures a second${m.variable_rate ? ', wandering' : ''}`,
+    `  ${m.width} x ${m.height}${m.rotation_deg ? `, turned ${m.rotation_deg} deg` : ''}, ${m.codec} ` +
+      `${m.bit_depth} bit, ${m.frame_count} frames, ${n(m.duration_s)} s`,
+    `  rate ${n(m.measured_fps, 3)} fps measured (${m.container_fps} declared), ${n(m.real_fps, 2)} distinct ` +
+      `pictures a second${m.variable_rate ? ', wandering' : ''}`,
   ];
   if (m.repeated_frames.length)
     lines.push(`  ${m.repeated_frames.length} repeated frames, first at ${m.repeated_frames[0]}`);
@@ -18,15 +20,19 @@ export function takeText(r: TakeReport): string {
   lines.push(`Lock: ${lock.verdict.toUpperCase()}   (judged at ${r.delivery.width} x ${r.delivery.height})`);
   lines.push(...reasonLines(lock));
   lines.push(
-    `  peak ${n(lock.peak_px)} px${lock.peak_frame === null ? '' : ` at frame ${lock.peak_frame}`}, drift ${n(lock.drift_px)} px, shake ${n(lock.jitter_px)} px, ` +
+    `  peak ${n(lock.peak_px)} px${lock.peak_frame === null ? '' : ` at frame ${lock.peak_frame}`}, drift ` +
+      `${n(lock.drift_px)} px, shake ${n(lock.jitter_px)} px, ` +
       `turn ${n(lock.peak_rotation_deg, 3)} deg, size ${n(lock.peak_scale_pct, 3)} %`,
-    `  known to ${n(lock.uncertainty_px, 3)} px; against frame ${lock.reference_frame ?? '-'}; to make it still crop ${n(lock.make_still_crop_pct)} %`,
+    `  known to ${n(lock.uncertainty_px, 3)} px; against frame ${lock.reference_frame ?? '-'}; to make it still ` +
+      `crop ${n(lock.make_still_crop_pct)} %`,
   );
   const { light, focus, presence } = r;
   lines.push(
     `Light: ${light.verdict.toUpperCase()}`,
     ...reasonLines(light),
-    `  drift ${n(light.drift_stops)} stop, span ${n(light.range_stops)} stop, white: red ${n(light.white?.red_stops ?? null)}, blue ${n(light.white?.blue_stops ?? null)} stop; known to ${n(light.uncertainty_stops, 3)} stop`,
+    `  drift ${n(light.drift_stops)} stop, span ${n(light.range_stops)} stop, white: red ` +
+      `${n(light.white?.red_stops ?? null)}, blue ${n(light.white?.blue_stops ?? null)} stop; known to ` +
+      `${n(light.uncertainty_stops, 3)} stop`,
   );
   lines.push(`Focus: ${focus.verdict.toUpperCase()}`, ...reasonLines(focus));
   lines.push(
@@ -39,7 +45,8 @@ export function takeText(r: TakeReport): string {
   );
   if (presence.present_runs.length)
     lines.push(
-      `  somebody in frames ${listRuns(presence.present_runs)}, at most ${n(100 * presence.path.area_share.reduce<number>((m, a) => Math.max(m, a ?? 0), 0), 1)} % of the picture`,
+      `  somebody in frames ${listRuns(presence.present_runs)}, at most ` +
+        `${n(100 * presence.path.area_share.reduce<number>((m, a) => Math.max(m, a ?? 0), 0), 1)} % of the picture`,
     );
   if (presence.restless.length)
     lines.push(`  ${n(100 * presence.restless_share, 1)} % of the picture moves by itself and is left out`);
@@ -55,7 +62,8 @@ export function plateText(r: PlateReport, plate: string | null, take: string | n
     );
   if (r.source === 'stitched')
     lines.push(
-      `No frame of ${r.take} is empty. Plate stitched from ${r.frames_used.length} frames; ${n(100 * r.unseen_share)} % of the picture was never free.`,
+      `No frame of ${r.take} is empty. Plate stitched from ${r.frames_used.length} frames; ` +
+        `${n(100 * r.unseen_share)} % of the picture was never free.`,
     );
   if (r.source === 'file') lines.push(`${plate} against ${take}`);
   else if (plate) lines.push(`  saved as ${plate}`);
@@ -63,14 +71,17 @@ export function plateText(r: PlateReport, plate: string | null, take: string | n
     lines.push(`Plate: ${r.verdict.toUpperCase()}`, ...reasonLines({ reasons: r.reasons }));
     if (r.offset)
       lines.push(
-        `  the take lies ${n(r.offset.dx_px)} px right, ${n(r.offset.dy_px)} px down, turned ${n(r.offset.rotation_deg, 3)} deg, size ${n(r.offset.scale, 4)} of the plate; known to ${n(r.offset.uncertainty_px, 3)} px`,
+        `  the take lies ${n(r.offset.dx_px)} px right, ${n(r.offset.dy_px)} px down, turned ` +
+          `${n(r.offset.rotation_deg, 3)} deg, size ${n(r.offset.scale, 4)} of the plate; known to ${n(r.offset.uncertainty_px, 3)} px`,
       );
     if (r.light)
       lines.push(
-        `  light ${n(r.light.gap_stops)} stop, red ${n(r.light.red_stops)}, blue ${n(r.light.blue_stops)} (take less plate); bring in over ${r.light.fade_in_frames} frames`,
+        `  light ${n(r.light.gap_stops)} stop, red ${n(r.light.red_stops)}, blue ${n(r.light.blue_stops)} (take ` +
+          `less plate); bring in over ${r.light.fade_in_frames} frames`,
       );
     lines.push(
-      `  focus ${r.focus ? `${n(r.focus.loss_pct, 0)} % of detail lost by the ${r.focus.softer}` : '-'}, grain ${r.grain ? n(r.grain.ratio) : '-'} times the plate's`,
+      `  focus ${r.focus ? `${n(r.focus.loss_pct, 0)} % of detail lost by the ${r.focus.softer}` : '-'}, grain ` +
+        `${r.grain ? n(r.grain.ratio) : '-'} times the plate's`,
     );
     for (const s of r.settings ?? []) lines.push(`  ${s.field}: take ${s.take}, plate ${s.plate}`);
   }

@@ -86,39 +86,43 @@ describe.each([
     await page.context().close();
   });
 
-  test('roll with a jump of exposure: the light says so, its frame is one tap away, and what is drawn over the picture can be switched', async () => {
-    const page = await open(width, height);
-    await plan(page, `Night Ferry, lamps ${width}`);
-    await page.getByTestId('roll-next').click();
-    await page.getByTestId('choose-step').click();
-    await page.getByTestId('choose-comes-and-stays').click();
-    await page.getByTestId('choose-4').click();
-    await fits(page);
-    await page.getByTestId('roll').click();
-    await page.getByTestId('verdict-light').waitFor({ timeout: 150000 });
-    await fits(page);
-    const light = (await page.getByTestId('verdict-light').textContent())!;
-    expect(light).toMatch(/Light: workable/);
-    expect(light).toMatch(/jumps by −0\.\d\d stop at frame 4[123]/);
-    expect(light).toMatch(/Set exposure by hand/);
-    expect(await page.getByTestId('verdict-focus').textContent()).toMatch(/Focus: holds/);
-    await page.getByTestId('worst-light').click();
-    expect(await frameShown(page)).toMatch(/^frame 4[123] of 99$/);
-    expect(await page.getByTestId('at-frame').textContent()).toMatch(/−0\.\d\d stop/);
-    // Clear at first, then somebody comes and stays.
-    const presence = (await page.getByTestId('presence-card').textContent())!;
-    expect(presence).toMatch(/Clearframes 0 to 2\d/);
-    expect(presence).toMatch(/Somebody is inframes 2\d to 99/);
-    await page.getByLabel(/performers and shadows outlined/).waitFor();
-    await page.getByTestId('over-people').click();
-    expect(await page.getByLabel(/performers and shadows outlined/).count()).toBe(0);
-    for (const key of ['r', 'g']) await page.keyboard.press(key);
-    await page.getByLabel(/restless regions; light by zone/).waitFor();
-    expect(await page.getByTestId('ribbon').getAttribute('aria-label')).toMatch(
-      /light changes by at most 0\.\d\d stop/,
-    );
-    await page.context().close();
-  });
+  test(
+    'roll with a jump of exposure: the light says so, its frame is one tap away, and what is drawn over the ' +
+      'picture can be switched',
+    async () => {
+      const page = await open(width, height);
+      await plan(page, `Night Ferry, lamps ${width}`);
+      await page.getByTestId('roll-next').click();
+      await page.getByTestId('choose-step').click();
+      await page.getByTestId('choose-comes-and-stays').click();
+      await page.getByTestId('choose-4').click();
+      await fits(page);
+      await page.getByTestId('roll').click();
+      await page.getByTestId('verdict-light').waitFor({ timeout: 150000 });
+      await fits(page);
+      const light = (await page.getByTestId('verdict-light').textContent())!;
+      expect(light).toMatch(/Light: workable/);
+      expect(light).toMatch(/jumps by −0\.\d\d stop at frame 4[123]/);
+      expect(light).toMatch(/Set exposure by hand/);
+      expect(await page.getByTestId('verdict-focus').textContent()).toMatch(/Focus: holds/);
+      await page.getByTestId('worst-light').click();
+      expect(await frameShown(page)).toMatch(/^frame 4[123] of 99$/);
+      expect(await page.getByTestId('at-frame').textContent()).toMatch(/−0\.\d\d stop/);
+      // Clear at first, then somebody comes and stays.
+      const presence = (await page.getByTestId('presence-card').textContent())!;
+      expect(presence).toMatch(/Clearframes 0 to 2\d/);
+      expect(presence).toMatch(/Somebody is inframes 2\d to 99/);
+      await page.getByLabel(/performers and shadows outlined/).waitFor();
+      await page.getByTestId('over-people').click();
+      expect(await page.getByLabel(/performers and shadows outlined/).count()).toBe(0);
+      for (const key of ['r', 'g']) await page.keyboard.press(key);
+      await page.getByLabel(/restless regions; light by zone/).waitFor();
+      expect(await page.getByTestId('ribbon').getAttribute('aria-label')).toMatch(
+        /light changes by at most 0\.\d\d stop/,
+      );
+      await page.context().close();
+    },
+  );
 
   test('drop in a file of one’s own, watch it measured, circle it, hand its report on', async () => {
     const page = await open(width, height);

@@ -38,76 +38,80 @@ describe.each([
   [390, 844],
   [1280, 800],
 ])('at %d x %d', (width, height) => {
-  test('from nothing: a double and a passing wipe; 25 fps cannot carry 40 %; the plan is changed; the sheet says what to roll', async () => {
-    const page = await app.open(width, height);
-    const started = Date.now();
-    await newSetup(page, `Night Ferry ${width}`);
-    await putTrick(page, 'double');
-    await putTrick(page, 'passing-wipe');
-    await fits(page);
-    await page.getByTestId('edit-settings').click();
-    await page.getByTestId('setting-fps').fill('25');
-    await page.getByTestId('setting-shutter').fill('50');
-    await page.getByTestId('save-settings').click();
-    await page.getByTestId('trick-Double').click();
-    await page.getByTestId('wish-speed').fill('40');
-    expect(await page.getByTestId('contradictions').textContent()).toContain(
-      '40 % speed needs 62.5 fps; this setup is noted at 25',
-    );
-    await fits(page);
-    await page.getByTestId('save-trick').click();
-    await page.getByTestId('to-setup').click();
-    expect(await page.getByTestId('contradictions').textContent()).toContain('62.5 fps');
-    // The plan is changed: while one types, the contradiction goes.
-    await page.getByTestId('edit-settings').click();
-    await page.getByTestId('setting-fps').fill('100');
-    await page.getByTestId('contradictions').filter({ hasText: 'needs 62.5 fps' }).waitFor({ state: 'detached' });
-    await page.getByTestId('setting-shutter').fill('200');
-    await page.getByTestId('save-settings').click();
-    await page.getByTestId('edit-settings').waitFor();
-    expect(await page.getByTestId('contradictions').count()).toBe(0);
-    expect(await orderOf(page, 'order')).toEqual(['Plate', 'Pass A', 'Pass B', 'Out side', 'In side']);
-    await page.getByTestId('to-sheet').click();
-    await page.getByTestId('line-part-Plate').waitFor();
-    await fits(page);
-    const sheet = await page.locator('[role=main]').textContent();
-    for (const words of [
-      '100 fps',
-      '1/200 s',
-      'Nobody touches the tripod',
-      'Everybody out, five seconds of nothing.',
-      'Cross close to the lens',
-      'do not stop the camera',
-    ])
-      expect(sheet).toContain(words);
-    expect(await page.getByTestId('sheet-next').textContent()).toBe('Roll Plate');
-    expect(Date.now() - started).toBeLessThan(180_000);
+  test(
+    'from nothing: a double and a passing wipe; 25 fps cannot carry 40 %; the plan is changed; the sheet ' +
+      'says what to roll',
+    async () => {
+      const page = await app.open(width, height);
+      const started = Date.now();
+      await newSetup(page, `Night Ferry ${width}`);
+      await putTrick(page, 'double');
+      await putTrick(page, 'passing-wipe');
+      await fits(page);
+      await page.getByTestId('edit-settings').click();
+      await page.getByTestId('setting-fps').fill('25');
+      await page.getByTestId('setting-shutter').fill('50');
+      await page.getByTestId('save-settings').click();
+      await page.getByTestId('trick-Double').click();
+      await page.getByTestId('wish-speed').fill('40');
+      expect(await page.getByTestId('contradictions').textContent()).toContain(
+        '40 % speed needs 62.5 fps; this setup is noted at 25',
+      );
+      await fits(page);
+      await page.getByTestId('save-trick').click();
+      await page.getByTestId('to-setup').click();
+      expect(await page.getByTestId('contradictions').textContent()).toContain('62.5 fps');
+      // The plan is changed: while one types, the contradiction goes.
+      await page.getByTestId('edit-settings').click();
+      await page.getByTestId('setting-fps').fill('100');
+      await page.getByTestId('contradictions').filter({ hasText: 'needs 62.5 fps' }).waitFor({ state: 'detached' });
+      await page.getByTestId('setting-shutter').fill('200');
+      await page.getByTestId('save-settings').click();
+      await page.getByTestId('edit-settings').waitFor();
+      expect(await page.getByTestId('contradictions').count()).toBe(0);
+      expect(await orderOf(page, 'order')).toEqual(['Plate', 'Pass A', 'Pass B', 'Out side', 'In side']);
+      await page.getByTestId('to-sheet').click();
+      await page.getByTestId('line-part-Plate').waitFor();
+      await fits(page);
+      const sheet = await page.locator('[role=main]').textContent();
+      for (const words of [
+        '100 fps',
+        '1/200 s',
+        'Nobody touches the tripod',
+        'Everybody out, five seconds of nothing.',
+        'Cross close to the lens',
+        'do not stop the camera',
+      ])
+        expect(sheet).toContain(words);
+      expect(await page.getByTestId('sheet-next').textContent()).toBe('Roll Plate');
+      expect(Date.now() - started).toBeLessThan(180_000);
 
-    // Ticks go on while the server cannot be reached, and are sent later.
-    await page.getByTestId('person').fill('Ines');
-    await page.getByTestId('line-part-Plate').click();
-    await page.getByText('Roll Pass A').waitFor();
-    await page.waitForTimeout(800);
-    await page.context().setOffline(true);
-    await page.getByTestId('line-part-Pass A').click();
-    await page.getByText(/1 tick waits to be sent/).waitFor();
-    expect(await page.getByTestId('line-part-Pass A').getAttribute('aria-checked')).toBe('true');
-    expect(await page.getByTestId('line-part-Pass B').textContent()).toContain('Change over behind the camera');
-    // Even a page opened anew shows the sheet, with the tick that waits.
-    await page.reload();
-    await page.getByTestId('line-part-Pass A').waitFor();
-    expect(await page.getByTestId('line-part-Pass A').getAttribute('aria-checked')).toBe('true');
-    await page.context().setOffline(false);
-    await page.getByText(/waits to be sent/).waitFor({ state: 'detached', timeout: 20000 });
-    await page.reload();
-    await page.getByTestId('line-part-Pass A').waitFor();
-    await page.waitForTimeout(500);
-    expect(await page.getByTestId('line-part-Pass A').getAttribute('aria-checked')).toBe('true');
-    expect(await page.getByTestId('line-part-Plate').textContent()).toContain('Ines');
-    const pdf = await page.pdf({ format: 'A4' });
-    expect(pdf.toString('latin1').match(/\/Type\s*\/Page\b/g)).toHaveLength(1);
-    await page.context().close();
-  });
+      // Ticks go on while the server cannot be reached, and are sent later.
+      await page.getByTestId('person').fill('Ines');
+      await page.getByTestId('line-part-Plate').click();
+      await page.getByText('Roll Pass A').waitFor();
+      await page.waitForTimeout(800);
+      await page.context().setOffline(true);
+      await page.getByTestId('line-part-Pass A').click();
+      await page.getByText(/1 tick waits to be sent/).waitFor();
+      expect(await page.getByTestId('line-part-Pass A').getAttribute('aria-checked')).toBe('true');
+      expect(await page.getByTestId('line-part-Pass B').textContent()).toContain('Change over behind the camera');
+      // Even a page opened anew shows the sheet, with the tick that waits.
+      await page.reload();
+      await page.getByTestId('line-part-Pass A').waitFor();
+      expect(await page.getByTestId('line-part-Pass A').getAttribute('aria-checked')).toBe('true');
+      await page.context().setOffline(false);
+      await page.getByText(/waits to be sent/).waitFor({ state: 'detached', timeout: 20000 });
+      await page.reload();
+      await page.getByTestId('line-part-Pass A').waitFor();
+      await page.waitForTimeout(500);
+      expect(await page.getByTestId('line-part-Pass A').getAttribute('aria-checked')).toBe('true');
+      expect(await page.getByTestId('line-part-Plate').textContent()).toContain('Ines');
+      const pdf = await page.pdf({ format: 'A4' });
+      expect(pdf.toString('latin1').match(/\/Type\s*\/Page\b/g)).toHaveLength(1);
+      await page.context().close();
+    },
+  );
 
   test('dragging, deleting with the way back, copying, a trick of one’s own', async () => {
     const page = await app.open(width, height);

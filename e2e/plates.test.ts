@@ -22,76 +22,80 @@ describe.each([
   [390, 844],
   [1280, 800],
 ])('at %i x %i', (width, height) => {
-  test('a plate rolled in other light with a prop off is refused by the gate; one made from the pass itself is chosen, compared, saved and kept', async () => {
-    const page = await app.open(width, height);
-    await newSetup(page, `Night Ferry, plates ${width}`, 'Pillar');
-    await putTrick(page, 'slip-behind');
-    await page.getByRole('link', { name: /^Roll/ }).click();
-    await page.getByTestId('gate').waitFor();
-    // Parts are rolled in the order of the gate: whichever is asked for gets what fits it.
-    for (let n = 0; n < 2; n++) {
-      const next = (await page.getByTestId('roll-next').textContent())!;
-      await roll(page, /plate/i.test(next) ? ['brighter', 'crate-off'] : ['left-to-right', 'crate']);
-    }
-    await page
-      .getByText(/stood elsewhere in Pass, take 1 than in Plate, take 1/)
-      .first()
-      .waitFor({ timeout: 150000 });
-    const judged = (await page.getByTestId('judged-Slip-behind').textContent())!;
-    expect(judged).toMatch(/Pass, take 1 is 0\.3\d stop darker than Plate, take 1/);
-    expect(judged).toMatch(/Pass, take 1 and Plate, take 1 lie on each other within 0\.\d\d px/);
-    expect(await page.getByTestId('gate').textContent()).toMatch(/Not yet\. Roll the plate again/);
-    expect(await page.getByTestId('rates').textContent()).toMatch(/Pass: 25 fps/);
-    await fits(page);
+  test(
+    'a plate rolled in other light with a prop off is refused by the gate; one made from the pass itself is ' +
+      'chosen, compared, saved and kept',
+    async () => {
+      const page = await app.open(width, height);
+      await newSetup(page, `Night Ferry, plates ${width}`, 'Pillar');
+      await putTrick(page, 'slip-behind');
+      await page.getByRole('link', { name: /^Roll/ }).click();
+      await page.getByTestId('gate').waitFor();
+      // Parts are rolled in the order of the gate: whichever is asked for gets what fits it.
+      for (let n = 0; n < 2; n++) {
+        const next = (await page.getByTestId('roll-next').textContent())!;
+        await roll(page, /plate/i.test(next) ? ['brighter', 'crate-off'] : ['left-to-right', 'crate']);
+      }
+      await page
+        .getByText(/stood elsewhere in Pass, take 1 than in Plate, take 1/)
+        .first()
+        .waitFor({ timeout: 150000 });
+      const judged = (await page.getByTestId('judged-Slip-behind').textContent())!;
+      expect(judged).toMatch(/Pass, take 1 is 0\.3\d stop darker than Plate, take 1/);
+      expect(judged).toMatch(/Pass, take 1 and Plate, take 1 lie on each other within 0\.\d\d px/);
+      expect(await page.getByTestId('gate').textContent()).toMatch(/Not yet\. Roll the plate again/);
+      expect(await page.getByTestId('rates').textContent()).toMatch(/Pass: 25 fps/);
+      await fits(page);
 
-    await page.getByTestId('to-compare').click();
-    await page.getByTestId('takes-apart').waitFor();
-    const apart = (await page.getByTestId('takes-apart').textContent())!;
-    expect(apart).toMatch(/Something stood elsewhere in Pass, take 1 than in Plate, take 1/);
-    expect(apart).toMatch(/Lock the exposure by hand and roll again in the same light/);
-    expect(await page.getByTestId('settings-table').textContent()).toMatch(/Light meter7\.\d\d EV7\.\d\d EV/);
-    await page
-      .getByLabel(/1 moved|2 moved/)
-      .first()
-      .waitFor();
-    await fits(page);
+      await page.getByTestId('to-compare').click();
+      await page.getByTestId('takes-apart').waitFor();
+      const apart = (await page.getByTestId('takes-apart').textContent())!;
+      expect(apart).toMatch(/Something stood elsewhere in Pass, take 1 than in Plate, take 1/);
+      expect(apart).toMatch(/Lock the exposure by hand and roll again in the same light/);
+      expect(await page.getByTestId('settings-table').textContent()).toMatch(/Light meter7\.\d\d EV7\.\d\d EV/);
+      await page
+        .getByLabel(/1 moved|2 moved/)
+        .first()
+        .waitFor();
+      await fits(page);
 
-    await page.getByTestId('to-gate').click();
-    await page.getByTestId('to-plates').click();
-    // The pass's own clear frames lie nearer in light than the plate that was rolled.
-    await page.getByTestId('offer-0').waitFor();
-    expect(await page.getByTestId('offer-0').textContent()).toMatch(/Pass, take 1.*best.*same light/);
-    await page.getByTestId('offer-0').click();
-    await page.getByTestId('plate-facts').waitFor({ timeout: 150000 });
-    expect(await page.getByTestId('verdict-plate').textContent()).toMatch(/Plate: holds.*The plate fits the take/);
-    expect(await page.getByTestId('plate-facts').textContent()).toMatch(/Never seen freenothing/);
-    await fits(page);
-    await compareInEveryWay(page);
+      await page.getByTestId('to-gate').click();
+      await page.getByTestId('to-plates').click();
+      // The pass's own clear frames lie nearer in light than the plate that was rolled.
+      await page.getByTestId('offer-0').waitFor();
+      expect(await page.getByTestId('offer-0').textContent()).toMatch(/Pass, take 1.*best.*same light/);
+      await page.getByTestId('offer-0').click();
+      await page.getByTestId('plate-facts').waitFor({ timeout: 150000 });
+      expect(await page.getByTestId('verdict-plate').textContent()).toMatch(/Plate: holds.*The plate fits the take/);
+      expect(await page.getByTestId('plate-facts').textContent()).toMatch(/Never seen freenothing/);
+      await fits(page);
+      await compareInEveryWay(page);
 
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByTestId('save-full').click()]);
-    expect(download.suggestedFilename()).toBe('plate-setup-1.png');
-    const png = join(app.data, `plate-${width}.png`);
-    await download.saveAs(png);
-    expect(await probeFile(png, 'plate.png', true)).toMatchObject({ width: 1280, height: 720, still: 'png_pipe' });
-    await page.getByTestId('save-clip').click();
-    await page.getByTestId('field-seconds').fill('2');
-    const [clip] = await Promise.all([page.waitForEvent('download'), page.getByTestId('submit').click()]);
-    const mp4 = join(app.data, `plate-${width}.mp4`);
-    await clip.saveAs(mp4);
-    expect((await probeFile(mp4, 'plate.mp4')).declaredDuration).toBeCloseTo(2, 1);
-    expect(readFileSync(mp4).length).toBeGreaterThan(5000);
+      const [download] = await Promise.all([page.waitForEvent('download'), page.getByTestId('save-full').click()]);
+      expect(download.suggestedFilename()).toBe('plate-setup-1.png');
+      const png = join(app.data, `plate-${width}.png`);
+      await download.saveAs(png);
+      expect(await probeFile(png, 'plate.png', true)).toMatchObject({ width: 1280, height: 720, still: 'png_pipe' });
+      await page.getByTestId('save-clip').click();
+      await page.getByTestId('field-seconds').fill('2');
+      const [clip] = await Promise.all([page.waitForEvent('download'), page.getByTestId('submit').click()]);
+      const mp4 = join(app.data, `plate-${width}.mp4`);
+      await clip.saveAs(mp4);
+      expect((await probeFile(mp4, 'plate.mp4')).declaredDuration).toBeCloseTo(2, 1);
+      expect(readFileSync(mp4).length).toBeGreaterThan(5000);
 
-    await page.getByTestId('keep-plate').click();
-    await page.getByTestId('see-kept').waitFor();
-    await page.getByTestId('to-gate').click();
-    await page
-      .getByText(/Pass, take 1 and Plate, take 2 agree within 0\.0\d stop/)
-      .first()
-      .waitFor({ timeout: 150000 });
-    expect(await page.getByTestId('take-Plate-2').textContent()).toMatch(/circled/);
-    await page.getByText(/Look at .* by eye before you strike/).waitFor();
-    await page.context().close();
-  });
+      await page.getByTestId('keep-plate').click();
+      await page.getByTestId('see-kept').waitFor();
+      await page.getByTestId('to-gate').click();
+      await page
+        .getByText(/Pass, take 1 and Plate, take 2 agree within 0\.0\d stop/)
+        .first()
+        .waitFor({ timeout: 150000 });
+      expect(await page.getByTestId('take-Plate-2').textContent()).toMatch(/circled/);
+      await page.getByText(/Look at .* by eye before you strike/).waitFor();
+      await page.context().close();
+    },
+  );
 });
 
 /** Mixed, flick, difference, swipe, with lift, loupe, marks and laying on. */

@@ -3,7 +3,7 @@ import { compareDetail, freeDetail, type CellDetail } from '../core/focus/free-d
 import { composeSimilarity, invertSimilarity, type Similarity } from '../core/geometry/similarity';
 import type { Plane } from '../core/image/plane';
 import { BT601, type Picture } from '../core/image/picture';
-import { quantile } from '../core/image/quantile';
+import { median } from '../core/numeric/quantile';
 import { judgeCleanPlate } from '../core/judge/presence';
 import { fadeInFrames, judgePlate } from '../core/judge/plate';
 import { LockMeter } from '../core/lock/measure';
@@ -208,7 +208,7 @@ async function findOffset(
     ];
   });
   if (found.length < Math.max(1, looked.length / 3)) return { offset: null, uncertainty, grain };
-  const middle = (pick: (s: Similarity) => number) => quantile(found.map(pick), 0.5);
+  const middle = (pick: (s: Similarity) => number) => median(found.map(pick));
   const inPicture = {
     dx: middle((s) => s.dx),
     dy: middle((s) => s.dy),

@@ -27,7 +27,10 @@ function selectFrames(only: readonly number[] | undefined): string {
 const EVEN_TIMES = 'settb=1/90000,setpts=N*3600,';
 const AS_THEY_COME = ['-fps_mode', 'passthrough', '-enc_time_base', '1:90000'];
 
-/** Pictures decoded at a time, a thread each: some more than there are cores, so that none waits while scaling or measuring takes a turn. */
+/**
+ * Pictures decoded at a time, a thread each: some more than there are cores, so that none waits while scaling or
+ * measuring takes a turn.
+ */
 const SPREAD = ['-threads', String(Math.min(16, availableParallelism() + 4))];
 
 /** Pictures that come as luma and colour differences in planes of their own. */
@@ -86,7 +89,8 @@ function decodeArguments(
       `[0:V:0]${selectFrames(only)}${EVEN_TIMES}split=${proxy ? 3 : 2}[a][b]${proxy ? '[c]' : ''}`,
       `[a]scale=${measure}:flags=bicubic:param0=1:param1=0${by}${planes ? asItIs : ''},format=gray[measure]`,
       // Only colour is made small here, red differences below blue: the small luma is a sum over the measured picture.
-      `[b]${planes ? '' : `scale=out_range=tv${by},format=yuv444p,`}extractplanes=u+v[u][v];[u][v]vstack,scale=${colour}:flags=area${asItIs},format=gray[small]`,
+      `[b]${planes ? '' : `scale=out_range=tv${by},format=yuv444p,`}extractplanes=u+v[u][v]`,
+      `[u][v]vstack,scale=${colour}:flags=area${asItIs},format=gray[small]`,
       ...(proxy ? [`[c]scale=${proxyWidth}:-2:flags=bilinear,setsar=1,format=yuvj420p[proxy]`] : []),
     ].join(';'),
   ];
@@ -120,12 +124,18 @@ function decodeArguments(
   ];
 }
 
-/** What nearly all cameras record: square pixels, colour differences in planes of half the size. Then ffmpeg can work out all sizes itself. */
+/**
+ * What nearly all cameras record: square pixels, colour differences in planes of half the size. Then ffmpeg can work
+ * out all sizes itself.
+ */
 function isUsual({ still, squarePixels, pixelFormat, width, height }: Probe): boolean {
   return !still && squarePixels && /^yuvj?420p/.test(pixelFormat) && width % 2 === 0 && height % 2 === 0;
 }
 
-/** The sums of `measureSize` and `smallSize` as ffmpeg does them, from a picture `w` x `h` in its words; the measuring size is left in 0 and 1. */
+/**
+ * The sums of `measureSize` and `smallSize` as ffmpeg does them, from a picture `w` x `h` in its words; the measuring
+ * size is left in 0 and 1.
+ */
 const measured = (w: string, h: string) => `st(0,min(${MEASURE_WIDTH},${w}));st(1,max(16,round(${h}*ld(0)/${w})))`;
 const colourSide = (side: 0 | 1) =>
   `${measured('(2*iw)', 'ih')};st(2,max(1,round(sqrt(ld(0)*ld(1)/${SMALL_PIXELS}))));st(3,ceil(max(1,floor(ld(${side})/ld(2)))/2))`;
@@ -136,7 +146,8 @@ const USUAL_SIZES = {
 };
 
 /**
- * Starts decoding a recording before anything is known of it, on the guess that it is a usual one: give it to `pictures`, which goes on with it
+ * Starts decoding a recording before anything is known of it, on the guess that it is a usual one: give it to
+ * `pictures`, which goes on with it
  * if it is. Stop it in any case.
  */
 export function decodeAhead(path: string, options: DecodeOptions): PicturePump {
@@ -154,7 +165,8 @@ export function decodeAhead(path: string, options: DecodeOptions): PicturePump {
 }
 
 /**
- * Decodes a file once and gives its frames in presentation order, upright, at measuring size, full range. The picture given is used again for
+ * Decodes a file once and gives its frames in presentation order, upright, at measuring size, full range. The picture
+ * given is used again for
  * the next frame.
  * @param ahead decoding of the same with the same options that has begun
  * @throws UnusableMedia when nothing can be decoded
@@ -192,7 +204,8 @@ export async function* pictures(
   const { errors, code } = pump.ending;
   if (code !== 0 && count > 0)
     throw new UnusableMedia(
-      `Decoding "${basename(path)}" broke off after frame ${count - 1}. Run it again; if that does not help, copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`,
+      `Decoding "${basename(path)}" broke off after frame ${count - 1}. Run it again; if that does not help, ` +
+        `copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`,
       'broken-off',
     );
   if (count === 0) {
@@ -232,7 +245,8 @@ export async function* fullPictures(
     '-map',
     '0:V:0',
     '-vf',
-    `${selectFrames(only)}${EVEN_TIMES}scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int${matrix},format=${deep ? 'rgb48le' : 'rgb24'}`,
+    `${selectFrames(only)}${EVEN_TIMES}scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int${matrix},` +
+      `format=${deep ? 'rgb48le' : 'rgb24'}`,
     ...AS_THEY_COME,
     '-f',
     'rawvideo',
@@ -277,7 +291,9 @@ export async function* colourPictures(
   { width, height, from, to, mirror }: SmallColour,
   signal?: AbortSignal,
 ): AsyncGenerator<Uint8Array> {
-  const filter = `select='between(n\\,${from}\\,${to})',${EVEN_TIMES}scale=${width}:${height}:force_original_aspect_ratio=increase:flags=area,crop=${width}:${height},${mirror ? 'hflip,' : ''}format=rgb24`;
+  const filter =
+    `select='between(n\\,${from}\\,${to})',${EVEN_TIMES}scale=${width}:${height}:` +
+    `force_original_aspect_ratio=increase:flags=area,crop=${width}:${height},${mirror ? 'hflip,' : ''}format=rgb24`;
   const args = [
     '-v',
     'error',

@@ -1,4 +1,4 @@
-import { quantile } from '../core/image/quantile';
+import { median } from '../core/numeric/quantile';
 import { stopsTable } from '../core/image/transfer';
 import {
   chooseStitchFrames,
@@ -129,14 +129,8 @@ function samePlace(take: TakeAnalysis, frames: number[]): number[] {
   const { dx_px: dx, dy_px: dy } = take.lock.path;
   const known = frames.filter((f) => dx[f] !== null);
   if (known.length === 0) return frames;
-  const x = quantile(
-      known.map((f) => dx[f]!),
-      0.5,
-    ),
-    y = quantile(
-      known.map((f) => dy[f]!),
-      0.5,
-    );
+  const x = median(known.map((f) => dx[f]!)),
+    y = median(known.map((f) => dy[f]!));
   const close = known.filter((f) => Math.hypot(dx[f]! - x, dy[f]! - y) < SAME_PLACE_PX);
   return close.length ? close : [known[known.length >> 1]];
 }
@@ -148,7 +142,7 @@ async function average({ path, analysis: take }: TakeFile, frames: number[], mas
   const table = stopsTable(scene?.curve ?? 'srgb');
   const stops = take.light.path.stops;
   const known = frames.map((f) => stops[f]).filter((s): s is number => s !== null);
-  const common = known.length ? quantile(known, 0.5) : 0;
+  const common = known.length ? median(known) : 0;
   let k = 0;
   for await (const picture of fullPictures(path, probe, frames.slice(0, MOST_FRAMES), options.signal)) {
     const f = frames[k++];

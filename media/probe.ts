@@ -215,7 +215,8 @@ function unreadable(name: string, head: Buffer, stderr: string): UnusableMedia {
   }
   if (/whitelist|Protocol not on/i.test(stderr)) {
     return new UnusableMedia(
-      `${name} is a playlist or a format that can point at other files, which is not opened. Give the clip itself as MP4, MOV, WebM or MKV.`,
+      `${name} is a playlist or a format that can point at other files, which is not opened. Give the clip ` +
+        `itself as MP4, MOV, WebM or MKV.`,
       'playlist',
     );
   }

@@ -2,11 +2,14 @@
  * A thread that runs ffmpeg and reads its raw pictures into shared memory, so that decoding goes on while others compute.
  *
  * workerData: `command` with its arguments; `outputs`, 1 (pipe 1) or 2 (pipe 3 too); `silentSeconds`; `seconds`.
- * Messages in: once, where pictures go: { `sizes`, bytes of one picture on each output; `slots`, pictures of each kept at a time; `shared`, a
- * SharedArrayBuffer of all slots, output by output; `counts`, an Int32Array in shared memory: pictures read on each output, then pictures used
+ * Messages in: once, where pictures go: { `sizes`, bytes of one picture on each output; `slots`, pictures of each kept
+ * at a time; `shared`, a
+ * SharedArrayBuffer of all slots, output by output; `counts`, an Int32Array in shared memory: pictures read on each
+ * output, then pictures used
  * up, then whether the other side waits for a picture, and whether this side waits for room (a message wakes a thread, which costs more
  * than a small picture) }; 'used' when a picture was used up and room is waited for; 'stop'.
- * Messages out: 'more' when a picture is whole that is waited for; { end: stderr's first lines, code } when ffmpeg has ended; { failed: text }
+ * Messages out: 'more' when a picture is whole that is waited for; { end: stderr's first lines, code } when ffmpeg has
+ * ended; { failed: text }
  * when it could not be started.
  */
 const { parentPort, workerData } = require('node:worker_threads');

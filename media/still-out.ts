@@ -52,7 +52,10 @@ export async function writeJpeg(picture: ColourPicture, path: string, width: num
   ]);
 }
 
-/** Writes a picture as a still clip: H.264, of ten bits when the picture has more than eight, of the wished length and rate. @throws Error when it cannot be written */
+/**
+ * Writes a picture as a still clip: H.264, of ten bits when the picture has more than eight, of the wished length and
+ * rate. @throws Error when it cannot be written
+ */
 export async function writeStillClip(
   picture: ColourPicture,
   path: string,

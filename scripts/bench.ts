@@ -4,7 +4,8 @@ import { join } from 'node:path';
 
 /**
  * Speed of `umbrastat take` as a ratio to ffmpeg's own decode and scale (960 wide, grey) of the same file in the same run,
- * and the most memory the measuring process and ffmpeg held together. Goals: 1.5 times at most, 700 MB at most at 2160p; for `umbrastat cover` 2 times.
+ * and the most memory the measuring process and ffmpeg held together. Goals: 1.5 times at most, 700 MB at most at
+ * 2160p; for `umbrastat cover` 2 times.
  */
 const FOLDER = join(__dirname, '..', '.cache', 'bench');
 /** Each is run so often; the fastest counts. */
@@ -81,7 +82,9 @@ function panClip(): string {
     '-i',
     'color=0x3a3028:s=2500x1080:r=25:d=8',
     '-filter_complex',
-    "[0]noise=alls=90:all_seed=3,gblur=5,eq=contrast=2.5,loop=-1:1,crop=1920:1080:9*n:540[a];[1]noise=alls=90:all_seed=7,gblur=7,eq=contrast=2,loop=-1:1[b];[a][b]overlay=x='2300-26*n':y=0:shortest=1,noise=alls=5:allf=t",
+    '[0]noise=alls=90:all_seed=3,gblur=5,eq=contrast=2.5,loop=-1:1,crop=1920:1080:9*n:540[a];' +
+      '[1]noise=alls=90:all_seed=7,gblur=7,eq=contrast=2,loop=-1:1[b];' +
+      "[a][b]overlay=x='2300-26*n':y=0:shortest=1,noise=alls=5:allf=t",
     '-t',
     '8',
     '-c:v',
@@ -167,7 +170,8 @@ async function compare(name: string, path: string, commands: string[]): Promise<
   commands.forEach((command, k) => {
     const { seconds } = best(runs[k]);
     console.log(
-      `${name}: ${command} ${seconds.toFixed(2)} s, decode and scale ${least.toFixed(2)} s, ratio ${(seconds / least).toFixed(2)}, memory ${worst(runs[k])} MB`,
+      `${name}: ${command} ${seconds.toFixed(2)} s, decode and scale ${least.toFixed(2)} s, ratio ` +
+        `${(seconds / least).toFixed(2)}, memory ${worst(runs[k])} MB`,
     );
   });
 }

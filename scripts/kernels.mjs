@@ -38,7 +38,9 @@ if (error || !binary) {
   process.stderr.write(`${stderr.toString()}\n${error?.message ?? 'Nothing was compiled.'}\n`);
   process.exit(1);
 }
-const text = `/** Made by \`npm run kernels\` from core/kernels/assembly: WebAssembly, base64. */\nexport const COMPILED = '${Buffer.from(binary).toString('base64')}';\n`;
+const text = `/** Made by \`npm run kernels\` from core/kernels/assembly: WebAssembly, base64. */
+export const COMPILED = '${Buffer.from(binary).toString('base64')}';
+`;
 if (process.argv.includes('--check')) {
   if (readFileSync(kept, 'utf8') !== text) {
     process.stderr.write('core/kernels/compiled.ts is not what core/kernels/assembly gives: run `npm run kernels`.\n');

@@ -331,7 +331,8 @@ test('shot lists go out and in: a preview first, all or nothing, nothing removed
 function writeCsv(): string {
   const path = join(data, 'list.csv');
   const text =
-    'setup;setup_name;fps;part;seconds;tricks\r\n1;Kiosk at night;50;Plate;6;Double\r\n2;Quay;;Out side;8;Passing wipe\r\n2;;;In side;8;\r\n';
+    'setup;setup_name;fps;part;seconds;tricks\r\n1;Kiosk at night;50;Plate;6;Double\r\n2;Quay;;Out ' +
+    'side;8;Passing wipe\r\n2;;;In side;8;\r\n';
   execFileSync('bash', ['-c', 'printf "\\xef\\xbb\\xbf%s" "$0" > "$1"', text, path]);
   return path;
 }

@@ -1,5 +1,5 @@
 import type { SKRSContext2D } from '@napi-rs/canvas';
-import { seededNormal, seededRandom } from '../core/image/random';
+import { seededNormal, seededRandom } from '../core/numeric/random';
 import { toCode, toLight } from '../core/image/transfer';
 import type { CameraSettings } from './settings';
 

@@ -1,5 +1,5 @@
 import type { SKRSContext2D } from '@napi-rs/canvas';
-import { seededRandom } from '../core/image/random';
+import { seededRandom } from '../core/numeric/random';
 import type { CameraSettings } from './settings';
 
 /** Where a performer is in one frame, in pixels of a 1280 wide frame; null when out of the picture. */

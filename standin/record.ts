@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import { rename, writeFile } from 'node:fs/promises';
 import { createCanvas, type SKRSContext2D } from '@napi-rs/canvas';
 import type { Similarity } from '../core/geometry/similarity';
-import { seededNormal, seededRandom } from '../core/image/random';
+import { seededNormal, seededRandom } from '../core/numeric/random';
 import { lightTables, paintCrate, paintTree, planFaults, type FaultTruth } from './faults';
 import { paintLostShadow, paintPerformer, performerAt } from './performer';
 import { MARGIN, paintScene, type Scene } from './scenes';

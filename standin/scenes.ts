@@ -1,5 +1,5 @@
 import type { Canvas, SKRSContext2D } from '@napi-rs/canvas';
-import { seededRandom } from '../core/image/random';
+import { seededRandom } from '../core/numeric/random';
 import type { CameraSettings } from './settings';
 import { boards, glow, layer, weather } from './textures';
 

@@ -19,10 +19,16 @@ export interface CameraSettings {
   /** A tree in the wind at the edge of the picture. */
   tree?: boolean;
   rate?: 'steady' | 'wandering';
-  /** What covers the picture: a cart or a coat that passes, a near post that the camera pans past, a door that it walks up to, a lid that closes. */
+  /**
+   * What covers the picture: a cart or a coat that passes, a near post that the camera pans past, a door that it walks
+   * up to, a lid that closes.
+   */
   wipe?: 'none' | 'cart' | 'coat' | 'pan' | 'walk-in' | 'lid';
   wipe_way?: 'left-to-right' | 'right-to-left';
-  /** What goes wrong with it: a corner that it misses, an object that does not leave or never fills the frame, an uneven pace, soft edges. */
+  /**
+   * What goes wrong with it: a corner that it misses, an object that does not leave or never fills the frame, an
+   * uneven pace, soft edges.
+   */
   wipe_fault?: 'none' | 'misses-corner' | 'stays-in' | 'uneven' | 'soft';
   /** The in side moves as the out side does, with nothing in front. */
   wipe_side?: 'out' | 'in';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { IDENTITY } from '../geometry/similarity';
-import { seededRandom } from '../image/random';
+import { seededRandom } from '../numeric/random';
 import { alikeShare } from './alike';
 import { attachedOnly, eventsOf } from './events';
 import { edgeGoesWithStart, firstFull, panFreeEnds, staysFull } from './free-ends';

@@ -6,7 +6,7 @@ import {
   type Similarity,
 } from '../geometry/similarity';
 import type { SmallSize } from '../image/picture';
-import { quantile } from '../image/quantile';
+import { median, quantile } from '../numeric/quantile';
 import { isSmall, registerStep } from '../motion/register';
 import type { CoverMeasure } from '../report/wipe-types';
 import type { PictureStack } from '../scene/stack';
@@ -131,14 +131,8 @@ export function approachOf(
     turns.push(0.5 * Math.atan2(2 * (xy / n - mx * my), xx / n - mx * mx - (yy / n - my * my)));
   }
   if (centres.length < 4) return { off_centre_px: 0, sway_px: 0, roll_deg: 0, speed_spread: 0 };
-  const cx = quantile(
-      centres.map((c) => c[0]),
-      0.5,
-    ),
-    cy = quantile(
-      centres.map((c) => c[1]),
-      0.5,
-    );
+  const cx = median(centres.map((c) => c[0])),
+    cy = median(centres.map((c) => c[1]));
   const sway = quantile(
     centres.map((c) => Math.hypot(c[0] - cx, c[1] - cy)),
     0.9,
@@ -146,7 +140,7 @@ export function approachOf(
   // A steady walk makes the inverse of the size fall by the same amount in each frame.
   const steps: number[] = [];
   for (let k = STRIDE; k < sizes.length; k++) steps.push((1 / sizes[k - STRIDE] - 1 / sizes[k]) / STRIDE);
-  const usual = quantile(steps, 0.5);
+  const usual = median(steps);
   return {
     off_centre_px: Math.hypot(cx - (width - 1) / 2, cy - (height - 1) / 2) * scale,
     sway_px: sway * scale,

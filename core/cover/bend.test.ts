@@ -1,4 +1,4 @@
-import { seededNormal } from '../image/random';
+import { seededNormal } from '../numeric/random';
 import { bendOf, bentEdge } from './bend';
 
 const W = 1920,

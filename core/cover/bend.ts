@@ -1,5 +1,5 @@
-import { solvePositive } from '../geometry/least-squares';
-import { quantile } from '../image/quantile';
+import { solvePositive } from '../numeric/least-squares';
+import { median } from '../numeric/quantile';
 import type { Way } from './edges';
 
 const { abs, hypot, max, sqrt } = Math;
@@ -72,7 +72,7 @@ export function bentEdge(
     if (!fit) return null;
     const [c, d, e] = fit;
     const rest = places.map(([u, v]) => abs(v - c - d * u - e * u * u)),
-      spread = max(0.5, 1.4826 * quantile(rest, 0.5));
+      spread = max(0.5, 1.4826 * median(rest));
     weights = rest.map((r) => (r < 2.5 * spread ? 1 : 0));
   }
   return fit && { at: fit[0] * unit, bend: -fit[2] * unit };
@@ -120,7 +120,7 @@ export function bendOf(edges: readonly (BentEdge | null)[], long: number, broad:
     if (!fit) break;
     [own, slope] = fit;
     const rest = seen.map(({ h, bend }) => abs(bend - own - slope * h));
-    spread = max(0.05, 1.4826 * quantile(rest, 0.5));
+    spread = max(0.05, 1.4826 * median(rest));
     weights = rest.map((r) => (r < 2.5 * spread ? 1 : 0));
     // What is behind and in front pulls neighbouring frames the same way.
     error = (spread * sqrt(ALIKE)) / sqrt(max(1e-9, hh - (sh * sh) / max(1, n)));
@@ -128,10 +128,7 @@ export function bendOf(edges: readonly (BentEdge | null)[], long: number, broad:
   const farthest = seen.reduce((m, s) => max(m, abs(own + slope * s.h)), 0);
   const bent = abs(slope) * seen.reduce((m, s) => max(m, abs(s.h)), 0);
   const byLens = abs(slope) > SURE * error && bent > SEEN_PX;
-  const middle = quantile(
-    seen.map((s) => s.bend),
-    0.5,
-  );
+  const middle = median(seen.map((s) => s.bend));
   const error_px = 2 * spread * sqrt(ALIKE / seen.length);
   return {
     bend_px: byLens ? farthest : abs(middle),

@@ -1,5 +1,5 @@
 import type { SmallSize } from '../image/picture';
-import { quantile } from '../image/quantile';
+import { median } from '../numeric/quantile';
 import type { CoverKind } from '../report/wipe-types';
 import type { Way } from './edges';
 import type { FoundEdge } from './edge-finder';
@@ -170,7 +170,7 @@ export function refitted(
   );
   const set = new Set(keyFrames);
   const atKeys = offsets.flatMap((line) => line.filter((o, f): o is number => o !== null && set.has(f)));
-  const believed = atKeys.length >= 2 && quantile(atKeys.map(abs), 0.5) <= AGREES;
+  const believed = atKeys.length >= 2 && median(atKeys.map(abs)) <= AGREES;
   let looked = 0,
     taken = 0;
   const out = lines.map((line, k) =>
@@ -180,17 +180,12 @@ export function refitted(
       const own = offsets[k][f];
       if (!believed || own === null) return v;
       const near = offsets[k].slice(max(0, f - 3), f + 4).filter((o): o is number => o !== null);
-      if (near.length < 3 || abs(own - quantile(near, 0.5)) > JUMPS) return v;
+      if (near.length < 3 || abs(own - median(near)) > JUMPS) return v;
       taken++;
       return v + own;
     }),
   );
-  const shift = lines[0].map((_, f) =>
-    quantile(
-      lines.map((line, k) => out[k][f] - line[f]),
-      0.5,
-    ),
-  );
+  const shift = lines[0].map((_, f) => median(lines.map((line, k) => out[k][f] - line[f])));
   return { lines: out, shift, confirmed: looked ? taken / looked : 0 };
 }
 

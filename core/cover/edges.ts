@@ -1,4 +1,4 @@
-import { quantile } from '../image/quantile';
+import { median, quantile } from '../numeric/quantile';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, atan2, floor, max, min, PI, round } = Math;
@@ -126,7 +126,7 @@ export function edgesOf(
   }
   const middle = (values: number[]) => {
     const known = values.filter((v) => !Number.isNaN(v));
-    return known.length > 0.5 * (to - from + 1) ? quantile(known, 0.5) : null;
+    return known.length > 0.5 * (to - from + 1) ? median(known) : null;
   };
   return { lead: middle(leads), trail: middle(trails) };
 }
@@ -145,7 +145,7 @@ export function edgeSpeed(path: readonly (number | null)[]): { speed: number; sp
       if (path[f] !== null && path[f - 1] !== null) steps.push(path[f]! - path[f - 1]!);
   }
   if (steps.length === 0) return null;
-  const speed = quantile(steps, 0.5);
+  const speed = median(steps);
   return {
     speed: abs(speed),
     spread: steps.length < 4 || speed === 0 ? 0 : (quantile(steps, 0.9) - quantile(steps, 0.1)) / 2 / abs(speed),

@@ -1,4 +1,4 @@
-import { quantile } from '../image/quantile';
+import { median } from '../numeric/quantile';
 import { edgesOf, type Way } from './edges';
 import { shareOf } from './mask';
 
@@ -39,7 +39,7 @@ export function extendMasks(
   }
   if (ratios.length < 2) return;
   // The nearer the object, the faster its edge beside the background.
-  const ratio = quantile(ratios, 0.5);
+  const ratio = median(ratios);
   // The first mask found may be half of the object: the one inside it is moved on from.
   const base = masks[from - by];
   if (!base) return;

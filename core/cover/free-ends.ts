@@ -1,13 +1,16 @@
 import type { SmallSize } from '../image/picture';
 import { findRegions } from '../image/regions';
-import { quantile } from '../image/quantile';
+import { median } from '../numeric/quantile';
 import { edgesOf, nearestWay, travelDirection } from './edges';
 import { grown, setAll, shareOf } from './mask';
 import type { SweptFrame } from './sweep';
 
 const { abs, max } = Math;
 
-/** What stays covered at the end counts when it is one thing of this share of the picture and keeps its place; an edge that closed covers more. */
+/**
+ * What stays covered at the end counts when it is one thing of this share of the picture and keeps its place; an edge
+ * that closed covers more.
+ */
 const LEAST = 0.03;
 const CLOSED = 0.6;
 const KEEPS = 0.7;
@@ -69,7 +72,10 @@ function keepsPlace(frames: readonly SweptFrame[], width: number, height: number
   return share > 0 && share >= KEEPS * most ? out : null;
 }
 
-/** Both ways through a pan agree about the fullest frames when both ends are free: neither then sees less than this share of what the other does. */
+/**
+ * Both ways through a pan agree about the fullest frames when both ends are free: neither then sees less than this
+ * share of what the other does.
+ */
 const AGREES = 0.5;
 const FULLEST = 0.9;
 const MOSTLY = 0.5;
@@ -187,7 +193,7 @@ export function edgeGoesWithStart(
     }
   }
   if (edge.length < SOON || start.length < SOON || end.length < SOON) return false;
-  const middle = (values: number[]) => quantile(values, 0.5);
+  const middle = (values: number[]) => median(values);
   const [own, other] = [abs(middle(edge) - middle(start)), abs(middle(edge) - middle(end))];
   return own + SAME_SPEED < other;
 }

@@ -6,7 +6,10 @@ const { exp, log, round, sqrt } = Math;
 const BIN = 0.01;
 const NEAR = 3;
 const REACH = 0.35;
-/** So much of what is known must agree on one ratio, and its detail with the background's: plain dark cloth before a plain sky is one ratio too. */
+/**
+ * So much of what is known must agree on one ratio, and its detail with the background's: plain dark cloth before a
+ * plain sky is one ratio too.
+ */
 const LEAST_SHARE = 0.12;
 const LEAST_LIKENESS = 0.5;
 const DARK = 24;

@@ -82,7 +82,10 @@ export class CoverMeter {
     this.forward.push(this.sweep.frame(picture.small));
   }
 
-  /** The numbers, and the object in every frame. @param hand edges that a person set: they are filled in between, and found in the picture near there */
+  /**
+   * The numbers, and the object in every frame. @param hand edges that a person set: they are filled in between, and
+   * found in the picture near there
+   */
   finish(context: CoverContext, hand: HandCover | null = null): CoverResult {
     if (hand && hand.keys.length > 0) return this.finishByHand(context, hand);
     const size = this.size ?? smallSize(16, 16);
@@ -301,7 +304,10 @@ export class CoverMeter {
     return sweep && alikeShare(this.stack.read(frame), mask, sweep.behind(pose), gain, sweep.noise, size);
   }
 
-  /** Goes through all pictures once more, from the start or from the end, down to a frame: those before it are as the first way saw them. */
+  /**
+   * Goes through all pictures once more, from the start or from the end, down to a frame: those before it are as the
+   * first way saw them.
+   */
   private goThrough(sweep: CoverSweep, fromEnd = false, downTo = 0): SweptFrame[] {
     const out = [...this.forward];
     for (let k = 0; k < out.length - downTo; k++) {

@@ -1,5 +1,5 @@
 import type { Plane } from '../image/plane';
-import { quantile } from '../image/quantile';
+import { median, quantile } from '../numeric/quantile';
 import type { Way } from './edges';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -71,7 +71,7 @@ export function lookAtEdge(
     if (x >= 0 && x < line.length) inside.push(line[x]);
   }
   if (inside.length < 10) return null;
-  const level = quantile(inside, 0.5);
+  const level = median(inside);
   const share = new Float32Array(2 * HALF + 1).fill(NaN);
   let known = 0;
   for (let d = -HALF; d <= HALF; d++) {
@@ -175,20 +175,12 @@ export function followEdge(
         next = path[f + 1] ?? null;
       const speed = previous !== null && next !== null ? abs(next - previous) / 2 : NaN;
       for (const l of looks) if (!Number.isNaN(l.rise)) rises.push({ rise: l.rise, speed });
-      return quantile(
-        looks.map((l) => l.at),
-        0.5,
-      );
+      return median(looks.map((l) => l.at));
     }),
   );
   if (rises.length < 4) return { lines: out, softness: null, byMotion: null, byDefocus: null };
   const own = (r: number) => sqrt(max(0, r * r - OWN_RISE * OWN_RISE));
-  const softness = own(
-    quantile(
-      rises.map((r) => r.rise),
-      0.5,
-    ),
-  );
+  const softness = own(median(rises.map((r) => r.rise)));
   return {
     lines: out,
     softness,
@@ -201,7 +193,7 @@ function tellApart(rises: { rise: number; speed: number }[]): { byMotion: number
   const none = { byMotion: null, byDefocus: null };
   if (rises.length < 12) return none;
   const speeds = rises.map((r) => r.speed),
-    usual = quantile(speeds, 0.5);
+    usual = median(speeds);
   if (usual < 1 || quantile(speeds, 0.9) - quantile(speeds, 0.1) < 0.5 * usual) return none;
   let n = 0,
     sx = 0,

@@ -6,7 +6,10 @@ const W = 80,
   FRAMES = 40,
   UNIT = 8;
 
-/** A block 1.2 pictures long that passes along a way by 5 mask pixels a frame; its edges lie where `exact` says, source pixels off the mask's. */
+/**
+ * A block 1.2 pictures long that passes along a way by 5 mask pixels a frame; its edges lie where `exact` says, source
+ * pixels off the mask's.
+ */
 function passing(way: CoverShape['way'], exact: number | null = null): CoverShape {
   const vertical = way === 90 || way === 270,
     forwards = way === 0 || way === 90,

@@ -9,7 +9,10 @@ export type RevealMode = 'behind' | 'instead' | 'cut';
 
 export interface RevealPlan {
   mode: RevealMode;
-  /** The first frame in which anything of the next picture may show, and from which on nothing else does; null for an edge that never leaves. */
+  /**
+   * The first frame in which anything of the next picture may show, and from which on nothing else does; null for an
+   * edge that never leaves.
+   */
   from: number;
   done: number | null;
   /** Length of the soft edge, source pixels: its 0 to 100 %. */

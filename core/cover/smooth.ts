@@ -1,5 +1,5 @@
-import { solvePositive } from '../geometry/least-squares';
-import { quantile } from '../image/quantile';
+import { solvePositive } from '../numeric/least-squares';
+import { median } from '../numeric/quantile';
 
 const { abs, max, min, sqrt } = Math;
 
@@ -17,7 +17,7 @@ export function waverOf(path: readonly (number | null)[], from: number, to: numb
     const [a, b, c] = [path[f - 1], path[f], path[f + 1]];
     if (a !== null && b !== null && c !== null) bends.push(abs(a - 2 * b + c));
   }
-  return bends.length ? quantile(bends, 0.5) / sqrt(6) : Infinity;
+  return bends.length ? median(bends) / sqrt(6) : Infinity;
 }
 
 /**
@@ -32,10 +32,7 @@ export function smoothPath(path: readonly (number | null)[], from: number, to: n
   let best: number[] | null = null;
   for (const reach of REACHES) {
     best = curveThrough(path, known, from, to, reach);
-    const missed = quantile(
-      known.map((f) => abs(path[f]! - best![f - from])),
-      0.5,
-    );
+    const missed = median(known.map((f) => abs(path[f]! - best![f - from])));
     if (missed <= max(MISSES * waver, MISSES_PX)) break;
   }
   return best;
@@ -72,7 +69,7 @@ function curveThrough(
       if (!p) break;
       value = p[0];
       const residuals = near.map((k) => abs(path[k]! - p.reduce((s, c, a) => s + c * (k - f) ** a, 0)));
-      const spread = max(LEAST_SPREAD, 6 * quantile(residuals, 0.5));
+      const spread = max(LEAST_SPREAD, 6 * median(residuals));
       robust = residuals.map((r) => (1 - min(1, (r / spread) ** 2)) ** 2);
     }
     out.push(value);

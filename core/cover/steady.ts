@@ -1,4 +1,4 @@
-import { quantile } from '../image/quantile';
+import { median } from '../numeric/quantile';
 import { findRegions } from '../image/regions';
 import { edgesOf, type Way } from './edges';
 import { inverse, setAll, shareOf } from './mask';
@@ -75,7 +75,10 @@ function asMostSay(
   return out;
 }
 
-/** Where an object is in each frame along its way, mask pixels from where it was first seen: by its edges, and on between them as they went. */
+/**
+ * Where an object is in each frame along its way, mask pixels from where it was first seen: by its edges, and on
+ * between them as they went.
+ */
 export function objectPath(masks: readonly Uint8Array[], way: Way, width: number, height: number): number[] {
   const long = way === 90 || way === 270 ? height : width;
   const edges = masks.map((mask) => LINES_AT.map((at) => edgesOf(mask, width, height, way, at)));
@@ -88,17 +91,14 @@ export function objectPath(masks: readonly Uint8Array[], way: Way, width: number
         return a === null || b === null || abs(b - a) > JUMP * long ? [] : [b - a];
       }),
     );
-    return gone.length ? quantile(gone, 0.5) : null;
+    return gone.length ? median(gone) : null;
   });
   const seen = steps.flatMap((s, f) => (s === null || fullness[f] > UNSEEN ? [] : [f]));
   const known = seen.length ? seen : steps.flatMap((s, f) => (s === null ? [] : [f]));
   // A place where the object looks like the background has an edge too, which stays: the middle of several steps is the object's.
   const usual = new Map(
     known.map((f, k) => {
-      const middle = quantile(
-        known.slice(max(0, k - NEARBY), k + NEARBY + 1).map((g) => steps[g]!),
-        0.5,
-      );
+      const middle = median(known.slice(max(0, k - NEARBY), k + NEARBY + 1).map((g) => steps[g]!));
       return [f, abs(steps[f]! - middle) < OWN_STEP * abs(middle) ? steps[f]! : middle];
     }),
   );

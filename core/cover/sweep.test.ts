@@ -1,5 +1,5 @@
 import { pictureOf } from '../image/picture';
-import { seededNormal } from '../image/random';
+import { seededNormal } from '../numeric/random';
 import { RandomTexture } from '../testing/rendered-scene';
 import type { HandCover } from './by-hand';
 import { CoverMeter } from './measure';

@@ -1,5 +1,5 @@
 import type { SweptFrame } from '../cover/sweep';
-import { quantile } from '../image/quantile';
+import { median, quantile } from '../numeric/quantile';
 import type { CutMeasure, CutSide } from '../report/wipe-types';
 import { retime } from '../sums/retime';
 
@@ -7,7 +7,10 @@ const { abs, atan2, cos, hypot, max, min, PI, round, sin } = Math;
 
 /** A picture that moves by less than this, widths a second, stands still. */
 export const STILL_WIDTHS = 0.012;
-/** Frames keep to the movement when they differ from it by no more than this share of it, or of a slow movement by so much, widths a second. */
+/**
+ * Frames keep to the movement when they differ from it by no more than this share of it, or of a slow movement by so
+ * much, widths a second.
+ */
 const STEADY_SHARE = 0.25;
 const STEADY_LEAST = 0.01;
 const SAME_DEG = 45;
@@ -47,7 +50,7 @@ export function measureSide(swept: readonly SweptFrame[], { width, fps, first, f
       growth_per_s: null,
       frames: null,
     };
-  const middle = (pick: (s: (typeof near)[number]) => number) => quantile(near.map(pick), 0.5);
+  const middle = (pick: (s: (typeof near)[number]) => number) => median(near.map(pick));
   const vx = middle((s) => s.vx),
     vy = middle((s) => s.vy),
     speed = hypot(vx, vy);

@@ -1,4 +1,4 @@
-import { quantile } from '../image/quantile';
+import { median, quantile } from '../numeric/quantile';
 import type { DetailMeter } from './detail-meter';
 
 /** How much detail of a take each cell of a grid holds where nobody stands in it. */
@@ -16,7 +16,10 @@ const LOOKS = 24;
 /** Share of the cells that are taken to hold nothing but noise. */
 const BLANK = 0.06;
 
-/** The middle of each cell's detail over frames in which it is free: `occupied` holds 1 for those that are not, frame by frame; without it all are. */
+/**
+ * The middle of each cell's detail over frames in which it is free: `occupied` holds 1 for those that are not, frame
+ * by frame; without it all are.
+ */
 export function freeDetail(meter: DetailMeter, occupied: readonly Uint8Array[] | null = null): CellDetail {
   const { across, down, coarse } = meter;
   const cells = new Float32Array(across * down).fill(NaN);
@@ -25,17 +28,9 @@ export function freeDetail(meter: DetailMeter, occupied: readonly Uint8Array[] |
   for (let c = 0; c < cells.length; c++) {
     const seen: number[] = [];
     for (let f = 0; f < coarse.length; f += step) if (!occupied?.[f][c]) seen.push(coarse[f][c] - grounds[f]);
-    if (seen.length) cells[c] = quantile(seen, 0.5);
+    if (seen.length) cells[c] = median(seen);
   }
-  return {
-    across,
-    down,
-    cells,
-    noise: quantile(
-      grounds.filter((_, f) => f % step === 0),
-      0.5,
-    ),
-  };
+  return { across, down, cells, noise: median(grounds.filter((_, f) => f % step === 0)) };
 }
 
 /**
@@ -54,7 +49,7 @@ export function compareDetail(
     if (Math.max(own, other) > 4 * plate.noise + 4) ratios.push(Math.sqrt(Math.max(0, own) / Math.max(1e-6, other)));
   });
   if (ratios.length < 4) return null;
-  const ratio = quantile(ratios, 0.5);
+  const ratio = median(ratios);
   return ratio < 1
     ? { loss_pct: 100 * (1 - ratio), softer: 'plate' }
     : { loss_pct: 100 * (1 - 1 / ratio), softer: 'take' };

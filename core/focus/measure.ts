@@ -1,5 +1,5 @@
 import type { FocusMeasure, Run } from '../report/types';
-import { quantile } from '../image/quantile';
+import { median, quantile } from '../numeric/quantile';
 import { addressOf as at, Kernels } from '../kernels/kernels';
 import type { DetailMeter } from './detail-meter';
 
@@ -127,7 +127,7 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
     hunts,
     breathing: breathes(hunts, context.scale),
     textured_share: kept / count,
-    uncertainty_pct: 100 * max(ripple, scatter.length ? quantile(scatter, 0.5) : 0),
+    uncertainty_pct: 100 * max(ripple, scatter.length ? median(scatter) : 0),
     path: { sharpness },
   };
 }
@@ -142,10 +142,7 @@ function grainEnergy(cells: Float32Array, grain: number): number {
 }
 
 function middle(values: (number | null)[]): number {
-  return quantile(
-    values.filter((v): v is number => v !== null),
-    0.5,
-  );
+  return median(values.filter((v): v is number => v !== null));
 }
 
 /** How much the sharpness changes from frame to frame by itself. */
@@ -155,7 +152,7 @@ function rippleOf(raw: (number | null)[]): number {
     const [a, b, c] = [raw[f - 2], raw[f - 1], raw[f]];
     if (a !== null && b !== null && c !== null) steps.push(abs(b - 0.5 * (a + c)));
   }
-  return steps.length ? 1.4826 * quantile(steps, 0.5) * 0.8165 : 0;
+  return steps.length ? 1.4826 * median(steps) * 0.8165 : 0;
 }
 
 /** Runs in which the picture is softer than the take's sharp state, grown to where the loss begins and ends. */
@@ -182,6 +179,6 @@ function breathes(hunts: Run[], scale: (number | null)[]): boolean {
       .concat(scale.slice(end + 1, end + 13))
       .filter((v): v is number => v !== null);
     if (inside.length < 2 || outside.length < 2) return false;
-    return abs(quantile(inside, 0.5) - quantile(outside, 0.5)) > 0.0004;
+    return abs(median(inside) - median(outside)) > 0.0004;
   });
 }

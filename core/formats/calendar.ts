@@ -40,7 +40,9 @@ export function writeSunCalendar(c: SunCalendar, stamp: string): string {
         summary,
         location: c.place || null,
         stamp: DateTime.fromISO(stamp).toJSDate(),
-        description: `${DateTime.fromISO(at, { zone: c.zone }).toFormat('HH:mm')} in ${c.zone}. Computed for ${c.latitude.toFixed(3)}, ${c.longitude.toFixed(3)}, level horizon.`,
+        description:
+          `${DateTime.fromISO(at, { zone: c.zone }).toFormat('HH:mm')} in ${c.zone}. Computed for ` +
+          `${c.latitude.toFixed(3)}, ${c.longitude.toFixed(3)}, level horizon.`,
       });
     }
   }

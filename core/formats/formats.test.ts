@@ -68,7 +68,8 @@ test('a plan goes through CSV and back unchanged, whatever it says', () => {
 test('errors come by line, in sentences, and good lines are still read', () => {
   const head = 'setup,setup_name,fps,part,seconds,optional,tricks\r\n';
   const { setups, errors } = readShotListCsv(
-    `${head}1,Kiosk,25,Plate,5,no,Double\r\nx,,,A,,,\r\n1,Kiosk,30,Pass A,0,maybe,Juggling\r\n1,,,plate,,,\r\n\r\n2,Quay,fast,Pass,10,yes,\r\n`,
+    `${head}1,Kiosk,25,Plate,5,no,Double\r\nx,,,A,,,\r\n1,Kiosk,30,Pass ` +
+      `A,0,maybe,Juggling\r\n1,,,plate,,,\r\n\r\n2,Quay,fast,Pass,10,yes,\r\n`,
     [],
   );
   expect(errors.map((e) => e.line)).toEqual([3, 4, 4, 5, 7]);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { LumaIntake, pictureOf, smallSize } from './picture';
-import { seededRandom } from './random';
+import { seededRandom } from '../numeric/random';
 
 const bytes = (n: number, seed: number) => {
   const random = seededRandom(seed);

@@ -44,7 +44,8 @@ const MOST_COMPILED = 16;
 const SPLINE_VARIANCE = 1 / 3;
 
 /**
- * How much to take off a block's sides so that the spline and the block together spread as far as the block alone would: blocks are n pixels wide, whose centres
+ * How much to take off a block's sides so that the spline and the block together spread as far as the block alone
+ * would: blocks are n pixels wide, whose centres
  * have a variance of (n^2 - 1) / 12, and the block n^2 / 12.
  */
 function rimFor(n: number): number {
@@ -52,7 +53,10 @@ function rimFor(n: number): number {
   return (n * ((n * n - 1) / 12 - wanted)) / (2 * (((n + 1) / 2) ** 2 - wanted));
 }
 
-/** Takes in the luma of pictures of one size as they were decoded: brings it into full range, and makes the small one (means of whole blocks). */
+/**
+ * Takes in the luma of pictures of one size as they were decoded: brings it into full range, and makes the small one
+ * (means of whole blocks).
+ */
 export class LumaIntake {
   readonly size: SmallSize;
   private readonly rim: number;

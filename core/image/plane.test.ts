@@ -1,7 +1,7 @@
 import { RandomTexture, renderFrame } from '../testing/rendered-scene';
 import { IDENTITY } from '../geometry/similarity';
 import { assertPlane, grainOf, shrink } from './plane';
-import { seededNormal, seededRandom } from './random';
+import { seededNormal, seededRandom } from '../numeric/random';
 
 test.each([1, 2, 4])('grain of %d levels is found within 15 % on a textured picture', (grain) => {
   const plane = renderFrame(

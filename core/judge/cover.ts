@@ -9,7 +9,10 @@ const ORDER: VerdictWord[] = ['reshoot', 'unjudged', 'workable', 'holds'];
 const percent = (share: number) => `${(100 * share).toFixed(share > 0.995 && share < 1 ? 1 : 0)} %`;
 const WAYS = ['to the right', 'down', 'to the left', 'up'];
 
-/** Does the object cover the whole picture, and leave it, so that the cut can lie under it? @param width of the picture as shown, source pixels */
+/**
+ * Does the object cover the whole picture, and leave it, so that the cut can lie under it? @param width of the picture
+ * as shown, source pixels
+ */
 export function judgeCover(c: CoverSummary, width: number, frameCount: number): Verdict {
   const bounds = LIMITS.cover;
   const whole = frameCount > 0 ? [{ start: 0, end: frameCount - 1 }] : [];
@@ -37,7 +40,8 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
     return one(
       'unjudged',
       'no-parallax',
-      'Nothing in front moves otherwise than what lies behind it. Something that stands still and is panned past goes the same way, so it cannot be told whether it covers.',
+      'Nothing in front moves otherwise than what lies behind it. Something that stands still and is panned ' +
+        'past goes the same way, so it cannot be told whether it covers.',
       'If something did cover the picture, set its edge by hand on a few frames; or move the camera sideways past it, and roll again.',
     );
   }
@@ -70,7 +74,8 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
         frames,
         c.peak_cover_share,
         1,
-        `Punch in to ${(100 * c.punch_in.scale).toFixed(0)} % about frame ${c.peak_frame}; the recording is large enough. Better: bring the object closer and roll again.`,
+        `Punch in to ${(100 * c.punch_in.scale).toFixed(0)} % about frame ${c.peak_frame}; the recording is ` +
+          `large enough. Better: bring the object closer and roll again.`,
       );
     else
       add(
@@ -80,7 +85,10 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
         frames,
         c.peak_cover_share,
         1,
-        `${missFix(c)}${c.punch_in ? ` A punch-in to ${(100 * c.punch_in.scale).toFixed(0)} % would hide it, but the recording has not the size for that.` : ''}`,
+        c.punch_in
+          ? `${missFix(c)} A punch-in to ${(100 * c.punch_in.scale).toFixed(0)} % would hide it, ` +
+              'but the recording has not the size for that.'
+          : missFix(c),
       );
   }
   if (c.leave_frame === null && (c.kind === 'passing' || c.kind === 'panning')) {
@@ -176,7 +184,10 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
 function bendFix(k1: number | null): string {
   const again = 'use a longer lens, squarely set, and roll again.';
   if (k1 === null) return 'It is bent by itself: mask it with a curve; or straighten it, and roll again.';
-  return `Correct the lens before masking: ${k1 < 0 ? 'barrel' : 'pincushion'} of ${(100 * Math.abs(k1)).toFixed(1)} % at the corners (k1 ${k1.toFixed(3)}); or ${again}`;
+  return (
+    `Correct the lens before masking: ${k1 < 0 ? 'barrel' : 'pincushion'} of ` +
+    `${(100 * Math.abs(k1)).toFixed(1)} % at the corners (k1 ${k1.toFixed(3)}); or ${again}`
+  );
 }
 
 /** Why the numbers cannot be trusted; null when they can. */
@@ -207,20 +218,26 @@ function doubtOf(c: CoverSummary): { code: string; text: string; fix: string } |
   if (c.first_full_frame === null && (c.alike_share ?? 0) > bounds.alike_share) {
     return {
       code: 'alike',
-      text: `Where the picture seems open, the object is as bright and of the same colour as what lies behind, so that it cannot be told whether it covers (${percent(c.peak_cover_share)} for certain).`,
+      text:
+        `Where the picture seems open, the object is as bright and of the same colour as what lies behind, ` +
+        `so that it cannot be told whether it covers (${percent(c.peak_cover_share)} for certain).`,
       fix: `${byHand} roll again with an object that is darker or brighter than what lies behind.`,
     };
   }
   if (c.changes_per_pixel > bounds.changes)
     return {
       code: 'restless',
-      text: 'What lies behind moves by itself (leaves, water, people) or looks too much like the object, so it cannot be told from what covers it.',
+      text:
+        'What lies behind moves by itself (leaves, water, people) or looks too much like the object, so it ' +
+        'cannot be told from what covers it.',
       fix: 'Set the edge by hand on a few frames; better, roll against something that stands still and looks different.',
     };
   if (c.largest_jump_share > bounds.jump_share)
     return {
       code: 'jump',
-      text: `${percent(c.largest_jump_share)} of the picture changes from one frame to the next: that is a cut, a flash or a knock, and no edge that could be followed.`,
+      text:
+        `${percent(c.largest_jump_share)} of the picture changes from one frame to the next: that is a cut, ` +
+        `a flash or a knock, and no edge that could be followed.`,
       fix: 'Give one unbroken recording of the crossing, with the picture free at the start.',
     };
   return null;

@@ -60,7 +60,7 @@ export function judgeCut(c: CutMeasure, shutters: NotedShutters = { out: null, i
         `The two sides move against each other: ${wayInWords(c.out.angle_deg!)} and ${wayInWords(c.in.angle_deg!)}.`,
         c.angle_gap_deg,
         bounds.angle_deg,
-        `Roll the in side again, moving ${wayInWords(c.out.angle_deg!)}${c.mirror_helps ? '; or mirror it, if no writing and no known face is in it' : c.reverse_helps ? '; or play it backwards, if nothing in it moves by itself' : ''}.`,
+        `Roll the in side again, moving ${wayInWords(c.out.angle_deg!)}${otherWayOut(c)}.`,
       );
     } else if (c.relation === 'across' || c.angle_gap_deg > bounds.angle_deg) {
       add(
@@ -85,7 +85,8 @@ export function judgeCut(c: CutMeasure, shutters: NotedShutters = { out: null, i
           1,
           off > bounds.retime_octaves
             ? `Roll the in side again at ${widths(a)}.`
-            : `Play the in side at ${c.retime_pct!.toFixed(0)} % (${c.rate.in_pattern ?? 'rate not known'}); or roll it again at ${widths(a)}.`,
+            : `Play the in side at ${c.retime_pct!.toFixed(0)} % (${c.rate.in_pattern ?? 'rate not known'}); or ` +
+                `roll it again at ${widths(a)}.`,
         );
       }
     }
@@ -109,7 +110,8 @@ export function judgeCut(c: CutMeasure, shutters: NotedShutters = { out: null, i
     add(
       'workable',
       'rates',
-      `The out side was recorded at ${rateName(out)} fps, the in side at ${rateName(into)}${edit === null ? '' : `; the edit runs at ${rateName(edit)}`}.`,
+      `The out side was recorded at ${rateName(out)} fps, the in side at ` +
+        `${rateName(into)}${edit === null ? '' : `; the edit runs at ${rateName(edit)}`}.`,
       into,
       out,
       `Set one rate on both cameras and roll again; or convert the in side (${c.rate.in_pattern ?? 'pattern not known'}).`,
@@ -121,7 +123,8 @@ export function judgeCut(c: CutMeasure, shutters: NotedShutters = { out: null, i
       add(
         'workable',
         'shutter',
-        `The out side’s shutter is noted as ${shutterName(shutters.out)} s, the in side’s as ${shutterName(shutters.in)} s: their movement blurs differently.`,
+        `The out side’s shutter is noted as ${shutterName(shutters.out)} s, the in side’s as ` +
+          `${shutterName(shutters.in)} s: their movement blurs differently.`,
         ratio,
         1,
         'Set one shutter on both and roll again; or blur the sharper side along its movement.',
@@ -131,7 +134,8 @@ export function judgeCut(c: CutMeasure, shutters: NotedShutters = { out: null, i
     add(
       'holds',
       'match',
-      `Both sides move ${c.out.angle_deg === null ? 'alike' : wayInWords(c.out.angle_deg)} at ${widths(c.out.speed_widths_per_s ?? 0)} and ${widths(c.in.speed_widths_per_s ?? 0)}.`,
+      `Both sides move ${c.out.angle_deg === null ? 'alike' : wayInWords(c.out.angle_deg)} at ` +
+        `${widths(c.out.speed_widths_per_s ?? 0)} and ${widths(c.in.speed_widths_per_s ?? 0)}.`,
       c.angle_gap_deg,
       bounds.angle_deg,
       null,
@@ -145,4 +149,10 @@ export function judgeCut(c: CutMeasure, shutters: NotedShutters = { out: null, i
         ? []
         : [{ name: 'speed of the in side', value: 100 * c.speed_ratio, unit: '%', limit: 100, frame: null }],
   };
+}
+
+/** What else helps when the two sides move against each other, to be put behind a sentence. */
+function otherWayOut(c: CutMeasure): string {
+  if (c.mirror_helps) return '; or mirror it, if no writing and no known face is in it';
+  return c.reverse_helps ? '; or play it backwards, if nothing in it moves by itself' : '';
 }

@@ -120,7 +120,9 @@ export function judgeLight(light: LightSummary, frameCount: number, limit: numbe
         frames: whole,
         value: share,
         limit: bounds.flicker_pct,
-        fix: 'Set the shutter to a whole number of the mains’ flashes (1/50 or 1/100 s at 50 Hz, 1/60 or 1/120 s at 60 Hz) and roll again.',
+        fix:
+          'Set the shutter to a whole number of the mains’ flashes ' +
+          '(1/50 or 1/100 s at 50 Hz, 1/60 or 1/120 s at 60 Hz) and roll again.',
       },
       share / 50,
       word,

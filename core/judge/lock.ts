@@ -122,7 +122,8 @@ export function judgeLock(
           text:
             peak <= limit
               ? `The camera stayed put: ${px(peak)} px at most.`
-              : `The camera stayed put as far as can be told: ${px(peak)} px in one frame, ${moved < 0.005 ? 'which measuring error explains' : `of which measuring error explains all but ${px(moved)} px`}.`,
+              : `The camera stayed put as far as can be told: ${px(peak)} px in one frame, ` +
+                `${moved < 0.005 ? 'which measuring error explains' : `of which measuring error explains all but ${px(moved)} px`}.`,
           value: peak,
           limit,
           fix: null,
@@ -145,7 +146,8 @@ export function judgeLock(
   if (lock.spread_share < leastSpread) {
     return unjudged(
       'part-moves',
-      'What can be followed moves, but it fills only a part of the picture and the rest has too little detail: it may be the thing and not the camera.',
+      'What can be followed moves, but it fills only a part of the picture and the rest has too little detail: ' +
+        'it may be the thing and not the camera.',
       'Get still detail into the rest of the frame, or judge this take by eye.',
       lock.spread_share,
       leastSpread,

@@ -1,3 +1,4 @@
+import { median } from '../numeric/quantile';
 import { LIMITS } from './limits';
 
 /** One reading of a light meter beside the camera: exposure value at ISO 100. */
@@ -47,7 +48,9 @@ export function judgeMeter(readings: readonly MeterReading[], stops: readonly (n
     return {
       ...base,
       who: 'camera',
-      text: `The meter saw ${meter.toFixed(2)} stop while the picture changed by ${picture.toFixed(2)}: the camera changed its exposure by itself.`,
+      text:
+        `The meter saw ${meter.toFixed(2)} stop while the picture changed by ${picture.toFixed(2)}: the ` +
+        `camera changed its exposure by itself.`,
       fix: 'Lock exposure by hand and roll again.',
     };
   if (light)
@@ -63,6 +66,6 @@ export function judgeMeter(readings: readonly MeterReading[], stops: readonly (n
 /** Light of one take less that of another by the meter, stops; null without readings of both. */
 export function meterGap(a: readonly MeterReading[], b: readonly MeterReading[]): number | null {
   if (a.length === 0 || b.length === 0) return null;
-  const middle = (r: readonly MeterReading[]) => [...r].map((m) => m.ev).sort((x, y) => x - y)[r.length >> 1];
+  const middle = (r: readonly MeterReading[]) => median(r.map((m) => m.ev));
   return middle(a) - middle(b);
 }

@@ -49,7 +49,8 @@ export function judgePlate(
     add(
       'workable',
       'only-in-take',
-      `${inTake.length === 1 ? 'Something stands' : `${inTake.length} things stand`} in the take from first to last and not in the plate: ${whereInPicture(inTake[0], size)}.`,
+      `${inTake.length === 1 ? 'Something stands' : `${inTake.length} things stand`} in the take from first to ` +
+        `last and not in the plate: ${whereInPicture(inTake[0], size)}.`,
       inTake.length,
       0,
       'If it is the performer, that is as it should be. If it is a prop, put it back and roll another plate now.',
@@ -93,7 +94,8 @@ export function judgePlate(
         `The take’s picture lies off the plate’s: ${parts}.`,
         off,
         bounds.offset_px,
-        `Put the camera back so that the picture moves ${wayBack(parts)}, and roll another plate; or lay the plate on the take by that much.`,
+        `Put the camera back so that the picture moves ${wayBack(parts)}, and roll another plate; or lay the ` +
+          `plate on the take by that much.`,
       );
     }
   }
@@ -106,7 +108,8 @@ export function judgePlate(
         `The take is ${gap.toFixed(2)} stop ${light.gap_stops > 0 ? 'brighter' : 'darker'} than the plate.`,
         light.gap_stops,
         bounds.light_stops,
-        `Roll another plate in the take’s light now; or grade the plate by ${signed(light.gap_stops, 'stop')} and bring it in over ${light.fade_in_frames} frames.`,
+        `Roll another plate in the take’s light now; or grade the plate by ${signed(light.gap_stops, 'stop')} ` +
+          `and bring it in over ${light.fade_in_frames} frames.`,
       );
     }
     const region = light.worst_region;

@@ -96,14 +96,16 @@ export function judgeRates(clips: readonly RateClip[], plan: RatePlan): RateRow[
         `${clip.name} is ${rateName(rate)} fps, the other parts ${rateName(common)}.`,
         nominal
           ? `Let the edit read it as ${rateName(common)} fps: it plays at ${((100 * common) / rate).toFixed(2)} % of its speed.`
-          : `Set the camera to ${rateName(common)} fps and roll ${clip.name} again. Read as ${rateName(common)} fps it would play at ${((100 * common) / rate).toFixed(0)} % of its speed.`,
+          : `Set the camera to ${rateName(common)} fps and roll ${clip.name} again. Read as ${rateName(common)} ` +
+              `fps it would play at ${((100 * common) / rate).toFixed(0)} % of its speed.`,
       );
     }
     if (real < rate * 0.97) {
       add(
         'reshoot',
         `${clip.name} holds only ${real.toFixed(2)} distinct pictures a second in a file of ${rateName(rate)}: frames are repeated.`,
-        `Set the camera to record what it shows (${rateName(rate)} fps, no conversion, shorter shutter) and roll it again; or take the repeats out and treat it as ${real.toFixed(2)} fps.`,
+        `Set the camera to record what it shows (${rateName(rate)} fps, no conversion, shorter shutter) and ` +
+          `roll it again; or take the repeats out and treat it as ${real.toFixed(2)} fps.`,
       );
     }
     if (plan.notedFps !== null && Math.abs(rate / plan.notedFps - 1) > (media.variable_rate ? WANDERING : NEAR)) {
@@ -141,7 +143,9 @@ export function judgeRates(clips: readonly RateClip[], plan: RatePlan): RateRow[
     return {
       name: clip.name,
       verdict: findings[0]?.verdict ?? 'holds',
-      rate: `${rateName(rate)} fps${media.variable_rate ? ', wandering' : ''}${Math.abs(real / rate - 1) > 0.01 ? `, ${real.toFixed(2)} distinct` : ''}`,
+      rate:
+        `${rateName(rate)} ` +
+        `fps${media.variable_rate ? ', wandering' : ''}${Math.abs(real / rate - 1) > 0.01 ? `, ${real.toFixed(2)} distinct` : ''}`,
       shutter:
         plan.notedShutterS === null
           ? null

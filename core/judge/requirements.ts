@@ -203,7 +203,9 @@ function decideOne(
     case 'rate-at-least': {
       const rate = media.real_fps ?? media.measured_fps;
       if (rate === null) return unknown('the rate');
-      const said = `${name}, take ${take.number}: ${rate.toFixed(2)} distinct pictures a second${media.variable_rate ? ', wandering' : ''}; ${limit} are asked for`;
+      const said =
+        `${name}, take ${take.number}: ${rate.toFixed(2)} distinct pictures a ` +
+        `second${media.variable_rate ? ', wandering' : ''}; ${limit} are asked for`;
       // A hundredth is what containers' rounded times and one repeated frame may cost.
       return rate >= limit * 0.99
         ? { verdict: 'holds', text: said, fix: null }
@@ -242,7 +244,10 @@ function decideOne(
       // Whoever walks in touches an edge too: which of them it was is seen, not measured.
       return {
         verdict: 'unjudged',
-        text: `${name}, take ${take.number}: ${touched.map(([edge, runs]) => `${edge} edge touched in frames ${listRuns(runs)}`).join('; ')}; look whether it is the one meant`,
+        text:
+          `${name}, take ${take.number}: ` +
+          `${touched.map(([edge, runs]) => `${edge} edge touched in frames ${listRuns(runs)}`).join('; ')}; ` +
+          `look whether it is the one meant`,
         fix: r.remedySet,
       };
     }
@@ -295,7 +300,9 @@ function judgeOpposed(r: Requirement, takes: readonly { name: string; take: Judg
     limit = r.tolerance ?? 20;
   const apart = Math.abs(((a.angle! - b.angle! + 540) % 360) - 180),
     off = 180 - apart;
-  const text = `${a.name} goes ${wayInWords(a.angle!)}, ${b.name} ${wayInWords(b.angle!)}: ${off.toFixed(0)}° from opposite; ${limit}° are allowed`;
+  const text =
+    `${a.name} goes ${wayInWords(a.angle!)}, ${b.name} ${wayInWords(b.angle!)}: ${off.toFixed(0)}° ` +
+    `from opposite; ${limit}° are allowed`;
   return off <= limit
     ? { verdict: 'holds', text, fix: null }
     : {
@@ -402,7 +409,9 @@ function sameSettings(takes: { name: string; take: JudgedTake }[]): Finding {
   if (repeating)
     return {
       verdict: 'reshoot',
-      text: `${repeating.name} repeats frames: ${repeating.media.real_fps!.toFixed(2)} distinct pictures a second in a file of ${rateName(repeating.media.measured_fps!)}`,
+      text:
+        `${repeating.name} repeats frames: ${repeating.media.real_fps!.toFixed(2)} distinct pictures a ` +
+        `second in a file of ${rateName(repeating.media.measured_fps!)}`,
       fix: `Set the camera to record at a fixed rate without conversion and roll ${repeating.name} again.`,
     };
   return {

@@ -1,3 +1,4 @@
+import { median } from '../numeric/quantile';
 import type { TakeReport } from '../report/types';
 import { meterGap, type MeterReading } from './meter';
 import { rateName } from './rates';
@@ -37,12 +38,7 @@ export function sideBySide(a: NotedTake, b: NotedTake, minutes: number): Setting
       ? r.media.container_fps
       : `${rateName(r.media.measured_fps)} fps${r.media.variable_rate ? ', wandering' : ''}`;
   const ev = (m: readonly MeterReading[] | null) =>
-    m?.length
-      ? `${[...m]
-          .map((r) => r.ev)
-          .sort((p, q) => p - q)
-          [m.length >> 1].toFixed(2)} EV`
-      : 'no reading';
+    m?.length ? `${median(m.map((r) => r.ev)).toFixed(2)} EV` : 'no reading';
   const gap = meterGap(a.meter ?? [], b.meter ?? []);
   const grain =
     x.grain_levels && y.grain_levels ? Math.max(x.grain_levels / y.grain_levels, y.grain_levels / x.grain_levels) : 1;

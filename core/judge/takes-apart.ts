@@ -114,7 +114,9 @@ export function judgeSamePosition(a: PairSide, b: PairSide, gap: TakesGap, limit
   return {
     verdict: crop > LIMITS.lock.crop_pct ? 'reshoot' : 'workable',
     text: `${say(a)} lies ${off.toFixed(1)} px off ${say(b)}: ${words}`,
-    fix: `Put the camera back so that the picture moves ${wayBack(words)} and roll ${a.name} again; or lay one on the other by that much, with a crop of ${crop.toFixed(1)} %.`,
+    fix:
+      `Put the camera back so that the picture moves ${wayBack(words)} and roll ${a.name} again; or lay one ` +
+      `on the other by that much, with a crop of ${crop.toFixed(1)} %.`,
   };
 }
 
@@ -190,7 +192,10 @@ export function judgeOneRoll(a: PairSide, b: PairSide, gap: TakesGap, delivery: 
   };
 }
 
-/** What a plate shows beside a take that it should not: somebody who never left it, or a thing that stood elsewhere. Null when nothing is wrong. */
+/**
+ * What a plate shows beside a take that it should not: somebody who never left it, or a thing that stood elsewhere.
+ * Null when nothing is wrong.
+ */
 export function judgeContents(take: PairSide, plate: PairSide, gap: TakesGap): PairFinding | null {
   if (!take.media) return null;
   const size = take.media;

@@ -128,7 +128,9 @@ export function judgePunchIn(side: CoveredSide, delivery: Size): Finding | null 
   if (!punch) return null;
   const spare = headroom(side.width, side.height, delivery.width, delivery.height, 100, 0).left_pct,
     needed = 100 * (punch.scale - 1);
-  const text = `${side.name}, take ${side.number}: the cover needs a punch-in to ${(100 * punch.scale).toFixed(0)} %; the recording is ${spare.toFixed(0)} % larger than delivery`;
+  const text =
+    `${side.name}, take ${side.number}: the cover needs a punch-in to ` +
+    `${(100 * punch.scale).toFixed(0)} %; the recording is ${spare.toFixed(0)} % larger than delivery`;
   return spare >= needed
     ? { verdict: 'workable', text, fix: `Punch in to ${(100 * punch.scale).toFixed(0)} % in the edit.` }
     : {
@@ -161,7 +163,9 @@ export function judgeSameWay(
   const crossing = out.cover?.measure?.direction_deg ?? null;
   if (c.out.angle_deg === null && c.in.angle_deg !== null && crossing !== null) {
     const gap = Math.abs(((c.in.angle_deg - crossing + 540) % 360) - 180);
-    const text = `what crosses goes ${wayInWords(crossing)}, the in side moves ${wayInWords(c.in.angle_deg)}, ${gap.toFixed(0)}° apart; ${limit}° are allowed`;
+    const text =
+      `what crosses goes ${wayInWords(crossing)}, the in side moves ${wayInWords(c.in.angle_deg)}, ` +
+      `${gap.toFixed(0)}° apart; ${limit}° are allowed`;
     return gap <= limit ? { verdict: 'holds', text, fix: null } : { verdict: 'reshoot', text, fix: r.remedySet };
   }
   if (c.angle_gap_deg === null)

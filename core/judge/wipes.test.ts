@@ -89,25 +89,29 @@ test('what cannot be told is not guessed', () => {
   });
 });
 
-test('an open place that nothing tells from the object is not called missed; a pan past something without parallax is not called free', () => {
-  const misses = {
-    first_full_frame: null,
-    last_full_frame: null,
-    peak_cover_share: 0.97,
-    missed: [{ where: 'at the top', share: 0.03, frames: { start: 33, end: 36 } }],
-  };
-  expect(judge({ ...misses, alike_share: 0.8 })).toMatchObject({ verdict: 'unjudged', reasons: [{ code: 'alike' }] });
-  expect(judge({ ...misses, alike_share: 0.1 })).toMatchObject({ verdict: 'reshoot', reasons: [{ code: 'misses' }] });
-  // Where all is covered there is no open place, and set by hand there is no doubt.
-  expect(judge({ alike_share: 0.8 }).verdict).toBe('holds');
-  expect(judge({ ...misses, alike_share: 0.8, by_hand: { keys: 4, confirmed_share: 0.2 } }).verdict).toBe('reshoot');
-  const nothing = { kind: 'panning' as const, peak_cover_share: 0.02, first_full_frame: null, last_full_frame: null };
-  expect(judge(nothing)).toMatchObject({ verdict: 'unjudged', reasons: [{ code: 'no-parallax' }] });
-  expect(judge({ ...nothing, by_hand: { keys: 4, confirmed_share: 0.2 } })).toMatchObject({
-    verdict: 'reshoot',
-    reasons: [{ code: 'no-cover' }],
-  });
-});
+test(
+  'an open place that nothing tells from the object is not called missed; a pan past something without ' +
+    'parallax is not called free',
+  () => {
+    const misses = {
+      first_full_frame: null,
+      last_full_frame: null,
+      peak_cover_share: 0.97,
+      missed: [{ where: 'at the top', share: 0.03, frames: { start: 33, end: 36 } }],
+    };
+    expect(judge({ ...misses, alike_share: 0.8 })).toMatchObject({ verdict: 'unjudged', reasons: [{ code: 'alike' }] });
+    expect(judge({ ...misses, alike_share: 0.1 })).toMatchObject({ verdict: 'reshoot', reasons: [{ code: 'misses' }] });
+    // Where all is covered there is no open place, and set by hand there is no doubt.
+    expect(judge({ alike_share: 0.8 }).verdict).toBe('holds');
+    expect(judge({ ...misses, alike_share: 0.8, by_hand: { keys: 4, confirmed_share: 0.2 } }).verdict).toBe('reshoot');
+    const nothing = { kind: 'panning' as const, peak_cover_share: 0.02, first_full_frame: null, last_full_frame: null };
+    expect(judge(nothing)).toMatchObject({ verdict: 'unjudged', reasons: [{ code: 'no-parallax' }] });
+    expect(judge({ ...nothing, by_hand: { keys: 4, confirmed_share: 0.2 } })).toMatchObject({
+      verdict: 'reshoot',
+      reasons: [{ code: 'no-cover' }],
+    });
+  },
+);
 
 test('ways in words', () => {
   expect([0, 350, 90, 181, 270, -90].map(wayInWords)).toEqual([

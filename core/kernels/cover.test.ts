@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { seededRandom } from '../image/random';
+import { seededRandom } from '../numeric/random';
 import { addressOf as at, Kernels } from './kernels';
 
 const sizes = fc.record({
@@ -135,99 +135,103 @@ test('the sums of one step of laying pictures on each other', () => {
   );
 });
 
-test('a picture taken in where a camera stood is shown from there again, whole pixels as they were, and nothing where nobody looked', () => {
-  fc.assert(
-    fc.property(
-      sizes,
-      fc.integer({ min: 0, max: 4 }),
-      fc.integer({ min: 0, max: 4 }),
-      ({ width, height, seed }, dx, dy) => {
-        const n = width * height,
-          across = width + 4,
-          down = height + 4,
-          colours = Math.ceil(width / 2) * Math.ceil(height / 2),
-          random = seededRandom(seed);
-        const { kernels, arrays: a } = Kernels.with({
-          field: ['floats', 4 * across * down],
-          weight: ['floats', across * down],
-          luma: ['bytes', n],
-          blue: ['bytes', colours],
-          red: ['bytes', colours],
-          shownLuma: ['floats', n],
-          shownBlue: ['floats', n],
-          shownRed: ['floats', n],
-          known: ['bytes', n],
-        });
-        fill(a.luma, random, 0, 256);
-        fill(a.blue, random, 0, 256);
-        fill(a.red, random, 0, 256);
-        kernels.run.addToPanorama(
-          at(a.field),
-          at(a.weight),
-          across,
-          0,
-          across - 1,
-          0,
-          down - 1,
-          -dx,
-          -dy,
-          1,
-          0,
-          at(a.luma),
-          at(a.blue),
-          at(a.red),
-          0,
-          width,
-          height,
-          Math.ceil(width / 2),
-          Math.ceil(height / 2),
-          1,
-          0.12,
-        );
-        kernels.run.showPanorama(
-          at(a.field),
-          across,
-          down,
-          dx,
-          dy,
-          1,
-          0,
-          width,
-          height,
-          1,
-          at(a.shownLuma),
-          at(a.shownBlue),
-          at(a.shownRed),
-          at(a.known),
-        );
-        expect([...a.shownLuma]).toEqual([...a.luma]);
-        for (let i = 0; i < n; i++)
-          expect(a.shownBlue[i]).toBe(
-            a.blue[(((i - (i % width)) / width) >> 1) * Math.ceil(width / 2) + ((i % width) >> 1)],
+test(
+  'a picture taken in where a camera stood is shown from there again, whole pixels as they were, and nothing ' +
+    'where nobody looked',
+  () => {
+    fc.assert(
+      fc.property(
+        sizes,
+        fc.integer({ min: 0, max: 4 }),
+        fc.integer({ min: 0, max: 4 }),
+        ({ width, height, seed }, dx, dy) => {
+          const n = width * height,
+            across = width + 4,
+            down = height + 4,
+            colours = Math.ceil(width / 2) * Math.ceil(height / 2),
+            random = seededRandom(seed);
+          const { kernels, arrays: a } = Kernels.with({
+            field: ['floats', 4 * across * down],
+            weight: ['floats', across * down],
+            luma: ['bytes', n],
+            blue: ['bytes', colours],
+            red: ['bytes', colours],
+            shownLuma: ['floats', n],
+            shownBlue: ['floats', n],
+            shownRed: ['floats', n],
+            known: ['bytes', n],
+          });
+          fill(a.luma, random, 0, 256);
+          fill(a.blue, random, 0, 256);
+          fill(a.red, random, 0, 256);
+          kernels.run.addToPanorama(
+            at(a.field),
+            at(a.weight),
+            across,
+            0,
+            across - 1,
+            0,
+            down - 1,
+            -dx,
+            -dy,
+            1,
+            0,
+            at(a.luma),
+            at(a.blue),
+            at(a.red),
+            0,
+            width,
+            height,
+            Math.ceil(width / 2),
+            Math.ceil(height / 2),
+            1,
+            0.12,
           );
-        expect(a.known.every((k) => k === 1)).toBe(true);
-        kernels.run.showPanorama(
-          at(a.field),
-          across,
-          down,
-          0,
-          0,
-          1,
-          0,
-          width,
-          height,
-          1,
-          at(a.shownLuma),
-          at(a.shownBlue),
-          at(a.shownRed),
-          at(a.known),
-        );
-        for (let i = 0; i < n; i++) expect(a.known[i]).toBe(i % width >= dx && i >= dy * width ? 1 : 0);
-      },
-    ),
-    RUNS,
-  );
-});
+          kernels.run.showPanorama(
+            at(a.field),
+            across,
+            down,
+            dx,
+            dy,
+            1,
+            0,
+            width,
+            height,
+            1,
+            at(a.shownLuma),
+            at(a.shownBlue),
+            at(a.shownRed),
+            at(a.known),
+          );
+          expect([...a.shownLuma]).toEqual([...a.luma]);
+          for (let i = 0; i < n; i++)
+            expect(a.shownBlue[i]).toBe(
+              a.blue[(((i - (i % width)) / width) >> 1) * Math.ceil(width / 2) + ((i % width) >> 1)],
+            );
+          expect(a.known.every((k) => k === 1)).toBe(true);
+          kernels.run.showPanorama(
+            at(a.field),
+            across,
+            down,
+            0,
+            0,
+            1,
+            0,
+            width,
+            height,
+            1,
+            at(a.shownLuma),
+            at(a.shownBlue),
+            at(a.shownRed),
+            at(a.known),
+          );
+          for (let i = 0; i < n; i++) expect(a.known[i]).toBe(i % width >= dx && i >= dy * width ? 1 : 0);
+        },
+      ),
+      RUNS,
+    );
+  },
+);
 
 test('half way between pixels is their mean, and what has been seen speaks for what has not', () => {
   const { kernels, arrays: a } = Kernels.with({

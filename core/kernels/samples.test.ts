@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { seededRandom } from '../image/random';
+import { seededRandom } from '../numeric/random';
 import { addressOf as at, Kernels } from './kernels';
 
 const takes = fc.record({

@@ -1,4 +1,4 @@
-import { quantile } from '../image/quantile';
+import { median, quantile } from '../numeric/quantile';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, cos, max, min, round, sin, sqrt } = Math;
@@ -35,7 +35,7 @@ export function findFlicker(
   const rest = known.map(({ f, light }, k) => {
     const around = known.slice(max(0, k - window), k + window + 1).map((o) => o.light);
     const middle = around.reduce((s, v) => s + v, 0) / around.length;
-    return { f, v: light / quantile(around, 0.5) - middle / quantile(around, 0.5) };
+    return { f, v: light / median(around) - middle / median(around) };
   });
   // Steps leave a few large values: a flicker is there all the time.
   const bound =
@@ -53,10 +53,7 @@ export function findFlicker(
   for (let c = lowest; c <= 0.5; c += step) powers.push({ hz: c * fps, power: sine(points, c) });
   if (powers.length < 5) return null;
   const best = powers.reduce((a, b) => (b.power > a.power ? b : a));
-  const ground = quantile(
-    powers.filter((p) => abs(p.hz - best.hz) > (4 * fps) / span).map((p) => p.power),
-    0.5,
-  );
+  const ground = median(powers.filter((p) => abs(p.hz - best.hz) > (4 * fps) / span).map((p) => p.power));
   const at = refine(points, best.hz / fps, step);
   const amplitude = sqrt(sine(points, at));
   const share = 100 * min(1, amplitude);

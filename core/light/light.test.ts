@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { seededNormal } from '../image/random';
+import { seededNormal } from '../numeric/random';
 import { stopsTable, taggedTransfer, toCode, toLight, type Transfer } from '../image/transfer';
 import { between, relight } from '../scene/gauge';
 import { judgeLight } from '../judge/light';

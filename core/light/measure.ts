@@ -1,4 +1,4 @@
-import { quantile } from '../image/quantile';
+import { median } from '../numeric/quantile';
 import type { LightMeasure } from '../report/types';
 import { findFlicker } from './flicker';
 import { findSteps } from './steps';
@@ -48,7 +48,7 @@ export function measureLight(readings: LightReadings, fps: number): LightMeasure
   const shift = (values: (number | null)[]) => {
     const seen = values.filter((v): v is number => v !== null);
     const n = max(1, min(round(fps), floor(seen.length / 2)));
-    return seen.length ? quantile(seen.slice(-n), 0.5) - quantile(seen.slice(0, n), 0.5) : null;
+    return seen.length ? median(seen.slice(-n)) - median(seen.slice(0, n)) : null;
   };
   const [redShift, blueShift] = [shift(red), shift(blue)];
   const against = (values: (number | null)[]) => {
@@ -56,7 +56,7 @@ export function measureLight(readings: LightReadings, fps: number): LightMeasure
     return values.map((v) => (v === null ? null : v - start));
   };
   return {
-    drift_stops: quantile(known.slice(-second), 0.5) - quantile(known.slice(0, second), 0.5),
+    drift_stops: median(known.slice(-second)) - median(known.slice(0, second)),
     range_stops: high - low,
     steps,
     flicker,
@@ -76,17 +76,12 @@ export function frameNoise(path: readonly (number | null)[]): number {
     const [a, b, c] = [path[f - 2], path[f - 1], path[f]];
     if (a !== null && b !== null && c !== null) out.push(abs(a - 2 * b + c));
   }
-  return out.length ? (1.4826 * quantile(out, 0.5)) / sqrt(6) : 0;
+  return out.length ? (1.4826 * median(out)) / sqrt(6) : 0;
 }
 
 /** Running median over 2 n + 1 frames. */
 function evened(path: readonly (number | null)[], n: number): (number | null)[] {
   return path.map((v, f) =>
-    v === null
-      ? null
-      : quantile(
-          path.slice(max(0, f - n), f + n + 1).filter((s): s is number => s !== null),
-          0.5,
-        ),
+    v === null ? null : median(path.slice(max(0, f - n), f + n + 1).filter((s): s is number => s !== null)),
   );
 }

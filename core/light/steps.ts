@@ -1,4 +1,4 @@
-import { quantile } from '../image/quantile';
+import { median } from '../numeric/quantile';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, floor, hypot, max, min, round, sign, sqrt } = Math;
@@ -24,17 +24,8 @@ export function findSteps(
   const level = (from: number, to: number) => {
     const values = path.slice(max(0, from), max(0, to)).filter((v): v is number => v !== null);
     if (values.length < max(3, 0.6 * (to - from))) return null;
-    const middle = quantile(values, 0.5);
-    return {
-      middle,
-      spread:
-        1.4826 *
-        quantile(
-          values.map((v) => abs(v - middle)),
-          0.5,
-        ),
-      slope: slopeOf(values),
-    };
+    const middle = median(values);
+    return { middle, spread: 1.4826 * median(values.map((v) => abs(v - middle))), slope: slopeOf(values) };
   };
   const candidates: { frame: number; stops: number; rank: number }[] = [];
   for (let f = 1; f < path.length; f++) {
@@ -73,7 +64,7 @@ function firstChanged(
   noise: number,
 ): number {
   const before = path.slice(max(0, frame - side), max(1, frame - quick)).filter((v): v is number => v !== null);
-  const base = before.length ? quantile(before, 0.5) : (path[frame - 1] ?? 0);
+  const base = before.length ? median(before) : (path[frame - 1] ?? 0);
   const bound = max(0.2 * abs(stops), 4 * noise);
   for (let f = max(1, frame - quick); f <= min(path.length - 1, frame + quick); f++) {
     const away = (g: number) => ((path[g] ?? base) - base) * sign(stops) > bound;
@@ -86,5 +77,5 @@ function firstChanged(
 function slopeOf(values: number[]): number {
   const half = floor(values.length / 2);
   if (half < 1) return 0;
-  return (quantile(values.slice(-half), 0.5) - quantile(values.slice(0, half), 0.5)) / max(1, values.length - half);
+  return (median(values.slice(-half)) - median(values.slice(0, half))) / max(1, values.length - half);
 }

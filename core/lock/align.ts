@@ -116,7 +116,10 @@ export class PatchAligner {
     };
   }
 
-  /** How a learned window's step is solved: 3 x 3, row by row, turns the sums of the picture's products with slopes and grey values into shift x, shift y and contrast. */
+  /**
+   * How a learned window's step is solved: 3 x 3, row by row, turns the sums of the picture's products with slopes and
+   * grey values into shift x, shift y and contrast.
+   */
   solveBy({ at }: Texture, solve: Float64Array): void {
     this.kernels.doubles(at, 9).set(solve);
   }

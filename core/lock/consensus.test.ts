@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { IDENTITY, type Similarity } from '../geometry/similarity';
-import { seededNormal, seededRandom } from '../image/random';
+import { seededNormal, seededRandom } from '../numeric/random';
 import { RandomTexture, renderFrame } from '../testing/rendered-scene';
 import {
   agrees,

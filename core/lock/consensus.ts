@@ -1,4 +1,4 @@
-import { solvePositive } from '../geometry/least-squares';
+import { solvePositive } from '../numeric/least-squares';
 import type { Similarity } from '../geometry/similarity';
 import { addressOf as at, Kernels } from '../kernels/kernels';
 import type { Patch } from './patches';

@@ -1,3 +1,4 @@
+import { median } from '../numeric/quantile';
 import { applySimilarity, cornersAndCentre, type Similarity } from '../geometry/similarity';
 import type { Knock } from '../report/types';
 
@@ -87,11 +88,4 @@ function middle(places: readonly (Place | null)[], start: number, end: number): 
   const seen = places.slice(max(0, start), max(0, end + 1)).filter((p): p is Place => p !== null);
   if (seen.length === 0) return null;
   return Float64Array.from(seen[0], (_, i) => median(seen.map((p) => p[i])));
-}
-
-/** The middle of some numbers; the mean of the two middle ones when their count is even. NaN for none. */
-export function median(values: readonly number[]): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  const half = floor(sorted.length / 2);
-  return sorted.length % 2 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2;
 }

@@ -1,8 +1,9 @@
+import { median } from '../numeric/quantile';
 import { greatestDisplacement, IDENTITY, type Similarity } from '../geometry/similarity';
 import type { Plane } from '../image/plane';
 import type { LockMeasure } from '../report/types';
 import { makeStillCrop } from './crop';
-import { findKnocks, median } from './knocks';
+import { findKnocks } from './knocks';
 import { refinePath, TRUSTED, type CameraPath } from './refine';
 import { CameraTracker } from './track';
 
@@ -29,7 +30,8 @@ const HIDDEN_SIGMA = 0.01;
 const LEAST_DETAIL = 0.1;
 /**
  * A picture that has moved is coded by shifting blocks of an earlier one in steps of a quarter pixel; what coarse coding leaves of the
- * rest moves the whole picture alike, so no scatter shows it. A quarter pixel's own spread is 0.07, about half of it is left, in source pixels.
+ * rest moves the whole picture alike, so no scatter shows it. A quarter pixel's own spread is 0.07, about half of it
+ * is left, in source pixels.
  */
 const CODING_SIGMA = 0.04;
 const MOVED_PX = 0.15;
@@ -152,7 +154,8 @@ const WINDOW_SIGMAS = 3;
  * The greatest displacement that measuring error does not explain, in source pixels.
  *
  * The greatest of many measured places is greater than the truth by chance alone: of n normal errors in two directions
- * the largest is near sqrt(2 ln n) + 0.7 standard deviations. A displacement that lasts is known better, from the median over half a second.
+ * the largest is near sqrt(2 ln n) + 0.7 standard deviations. A displacement that lasts is known better, from the
+ * median over half a second.
  */
 function surePeak(
   poses: readonly (Similarity | null)[],

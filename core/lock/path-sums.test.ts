@@ -1,8 +1,9 @@
+import { median } from '../numeric/quantile';
 import fc from 'fast-check';
 import { IDENTITY, type Similarity } from '../geometry/similarity';
-import { seededNormal } from '../image/random';
+import { seededNormal } from '../numeric/random';
 import { makeStillCrop } from './crop';
-import { findKnocks, median } from './knocks';
+import { findKnocks } from './knocks';
 import { summarise } from './measure';
 import type { CameraPath } from './refine';
 

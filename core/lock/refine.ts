@@ -1,6 +1,6 @@
 import { composeSimilarity, cornersAndCentre, IDENTITY, type Similarity } from '../geometry/similarity';
-import { select } from '../image/quantile';
-import { seededRandom } from '../image/random';
+import { median, select } from '../numeric/quantile';
+import { seededRandom } from '../numeric/random';
 import {
   agrees,
   covarianceOf,
@@ -13,8 +13,8 @@ import {
   type Fit,
   type Pose,
 } from './consensus';
-import { median } from './knocks';
-import { LEAST_MEMBERS, reliabilities, STILL_FAVOUR, type Anchor, type FrameRecord } from './track';
+import { reliabilities, type Anchor, type FrameRecord } from './anchor';
+import { LEAST_MEMBERS, STILL_FAVOUR } from './track';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { floor, hypot, max, min, sqrt } = Math;
@@ -179,7 +179,10 @@ function trustedPatches(
   return Uint8Array.from(strays, (s) => (s > 0 && s <= 2 * usual ? 1 : 0));
 }
 
-/** Patches that looked more like themselves where the movement puts them; after short ways, those seen to move in one of the frames in which the picture lies far from the anchor. */
+/**
+ * Patches that looked more like themselves where the movement puts them; after short ways, those seen to move in one
+ * of the frames in which the picture lies far from the anchor.
+ */
 function findWitnesses(anchor: Anchor, records: readonly FrameRecord[], fits: Map<number, RefinedFit>): Uint8Array {
   const { patches } = anchor.grid;
   if (anchor.movedVotes.some((v) => v !== 0)) return Uint8Array.from(anchor.movedVotes, (v) => (v > 0 ? 1 : 0));

@@ -6,8 +6,9 @@ import {
   type Similarity,
 } from '../geometry/similarity';
 import { assertPlane, grainOf, type Plane } from '../image/plane';
-import { seededRandom } from '../image/random';
+import { seededRandom } from '../numeric/random';
 import { PatchAligner, type Alignment } from './align';
+import { farFrom, noteAgreement, reliabilities, type Anchor, type FrameRecord } from './anchor';
 import { CoarseFinder } from './coarse';
 import {
   agrees,
@@ -25,35 +26,6 @@ import { choosePatches, patchSize, type PatchGrid } from './patches';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, floor, hypot, log, max, min } = Math;
-
-/** One picture that others are held against, with what was seen of it in other frames. */
-export interface Anchor {
-  frame: number;
-  grid: PatchGrid;
-  /** Where the first anchor's picture lies in this one, when it is known; null for an anchor that starts anew. */
-  fromFirst: Similarity | null;
-  /** Finds shifts of up to 16 px, and of up to 72 px. */
-  finders: { near: CoarseFinder; far: CoarseFinder };
-  /** Half the picture's size, in measuring pixels. */
-  halfWidth: number;
-  halfHeight: number;
-  /** For each patch, how often it was found and how often it agreed with the camera. */
-  foundCount: Float64Array;
-  agreedCount: Float64Array;
-  /** For each patch, how often it looked better where the movement puts it than where it was, less how often worse. */
-  movedVotes: Float64Array;
-}
-
-/** What was seen in one frame. */
-export interface FrameRecord {
-  /** Index of the anchor held against; -1 when nothing was recognised. */
-  anchor: number;
-  sighting: Sighting | null;
-  /** Movement against the anchor, in measuring pixels. */
-  pose: Pose | null;
-  /** How many patches lay where a camera that stayed put would show them, for each that went with the pose; not looked at in every frame. */
-  rival?: number;
-}
 
 const SPREAD = 0.05;
 /** How far a patch may be from where it is expected, in measuring pixels. */
@@ -218,7 +190,7 @@ export class CameraTracker {
     const enough = best.fit.agreeing >= LEAST_SHARE * best.inViewWeight || this.agreesWhereExpected(best);
     if (best.fit.members < LEAST_MEMBERS || !enough) return null;
     this.usualShare += 0.1 * (best.fit.agreeing / max(1e-9, best.inViewWeight) - this.usualShare);
-    this.note(anchor, best.sighting, best.fit.pose, spreads);
+    noteAgreement(anchor, best.sighting, best.fit.pose, spreads);
     return { fit: best.fit, sighting: best.sighting, inView: best.inView };
   }
 
@@ -309,18 +281,6 @@ export class CameraTracker {
       sighting.residual[i] = out.residual;
     }
     return { sighting, inView: inView * every, inViewWeight };
-  }
-
-  /** Keeps count of which patches go with the camera. */
-  private note(anchor: Anchor, s: Sighting, pose: Pose, spreads: Float32Array): void {
-    const { patches } = anchor.grid;
-    for (let i = 0; i < patches.length; i++) {
-      if (!s.found[i]) continue;
-      const agreed = agrees(patches[i], pose, s.dx[i], s.dy[i], spreads[i]);
-      // Old counts fade, so that a spot freed by somebody who stood there can earn trust again.
-      anchor.foundCount[i] = anchor.foundCount[i] * 0.995 + 1;
-      anchor.agreedCount[i] = anchor.agreedCount[i] * 0.995 + (agreed ? 1 : 0);
-    }
   }
 
   /** Makes the picture an anchor if it has enough texture. */
@@ -434,26 +394,3 @@ export class CameraTracker {
 }
 
 const NOWHERE: Pose = new Float64Array(4);
-
-/** How far each patch is to be trusted, from 0.05 to 1, by how often it went with the camera so far. */
-export function reliabilities(anchor: Anchor): Float32Array {
-  return Float32Array.from(anchor.foundCount, (found, i) => max(0.05, (anchor.agreedCount[i] + 2) / (found + 2)));
-}
-
-/** Greatest corner distance between two poses, in measuring pixels. */
-function farFrom(a: Pose, b: Pose, width: number, height: number): number {
-  let worst = 0;
-  for (const [x, y] of [
-    [-1, -1],
-    [1, -1],
-    [1, 1],
-    [-1, 1],
-  ]) {
-    const u = (x * width) / 2;
-    const v = (y * height) / 2;
-    const ex = a[0] - b[0] + (a[2] - b[2]) * u - (a[3] - b[3]) * v;
-    const ey = a[1] - b[1] + (a[3] - b[3]) * u + (a[2] - b[2]) * v;
-    worst = max(worst, hypot(ex, ey));
-  }
-  return worst;
-}

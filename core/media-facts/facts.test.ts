@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { seededRandom } from '../image/random';
+import { seededRandom } from '../numeric/random';
 import { mediaFacts, rateOf, RepeatMeter, type ContainerFacts } from './facts';
 
 const container = (times: number[], containerFps = '25/1'): ContainerFacts => ({

@@ -1,7 +1,7 @@
+import { median } from '../numeric/quantile';
 import type { MediaFacts } from '../report/types';
 import { asBytes, type Plane } from '../image/plane';
 import { Kernels } from '../kernels/kernels';
-import { median } from '../lock/knocks';
 
 /** What the container says, as far as the facts need it. */
 export interface ContainerFacts {

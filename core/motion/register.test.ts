@@ -1,6 +1,6 @@
-import { solvePositive } from '../geometry/least-squares';
+import { solvePositive } from '../numeric/least-squares';
 import { smallSize } from '../image/picture';
-import { seededNormal } from '../image/random';
+import { seededNormal } from '../numeric/random';
 import { RandomTexture } from '../testing/rendered-scene';
 import { Panorama } from './panorama';
 import { coarseShift, corrected, registerStep } from './register';

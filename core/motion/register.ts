@@ -1,4 +1,4 @@
-import { solvePositive } from '../geometry/least-squares';
+import { solvePositive } from '../numeric/least-squares';
 import { composeSimilarity, IDENTITY, type Similarity } from '../geometry/similarity';
 import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
 
@@ -23,7 +23,10 @@ export interface Registration {
 const LEAST_SLOPES = 40;
 /** Slopes that grain of one level makes, levels a pixel squared: a quarter of its variance. */
 const GRAIN_SLOPES = 0.25;
-/** With less detail than this, levels a pixel squared on the mean, turn and size are not looked for: they would follow clouds and coding. */
+/**
+ * With less detail than this, levels a pixel squared on the mean, turn and size are not looked for: they would follow
+ * clouds and coding.
+ */
 const PLAIN_SLOPES = 1.5;
 /** Tukey's constant: 95 % efficiency on normal residuals (Beaton and Tukey 1974). */
 const TUKEY = 4.685;

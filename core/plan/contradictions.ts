@@ -108,7 +108,9 @@ function positions(notes: CameraNotes, tricks: readonly PlannedTrick[]): Contrad
       out.push({
         code,
         tricks: named,
-        text: `${t.trick.name} wants ${what} ${tidy(v)} ${unit}, ${other.name} ${tidy(other.v)} ${unit}: one camera position cannot be both.`,
+        text:
+          `${t.trick.name} wants ${what} ${tidy(v)} ${unit}, ${other.name} ${tidy(other.v)} ${unit}: one ` +
+          `camera position cannot be both.`,
         fix: 'Give one of them a setup of its own.',
       });
     }

@@ -1,5 +1,5 @@
 import type { Matrix } from '../image/picture';
-import { quantile } from '../image/quantile';
+import { median } from '../numeric/quantile';
 import type { Figure } from '../presence/figures';
 import type { Run } from '../report/types';
 import type { Background } from '../scene/background';
@@ -40,12 +40,15 @@ const UNKNOWN_GAP = 0.2;
 /** Light wanders by about this much in a minute out of doors; so does what lies about. */
 const COST_A_MINUTE = 0.05;
 
-/** Clear runs of one or several takes, the best first: near in light and time to the take they are for, still, long, and of the same grain. */
+/**
+ * Clear runs of one or several takes, the best first: near in light and time to the take they are for, still, long,
+ * and of the same grain.
+ */
 export function rankClearRuns(takes: readonly TakeForPlate[]): Candidate[] {
   return takes
     .flatMap((t, take) => {
       const all = t.stops.filter((v): v is number => v !== null);
-      const middle = all.length ? quantile(all, 0.5) : 0;
+      const middle = all.length ? median(all) : 0;
       const gap = t.gap === undefined ? 0 : t.gap;
       return t.clear.map((run): Candidate => {
         const part = (values: readonly (number | null)[]) =>

@@ -1,4 +1,4 @@
-import { seededNormal } from '../image/random';
+import { seededNormal } from '../numeric/random';
 import type { Plane } from '../image/plane';
 import { grainRatio, spreadBetween } from './grain';
 

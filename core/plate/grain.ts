@@ -1,5 +1,5 @@
 import type { Plane } from '../image/plane';
-import { quantile } from '../image/quantile';
+import { median, quantile } from '../numeric/quantile';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { SQRT2, abs, max, min, sqrt } = Math;
@@ -12,7 +12,10 @@ const BLOCK = 40;
 const ROUNDING = 0.29;
 const LEAST_PIXELS = 200;
 
-/** Spread of the difference of two pictures of one place where they are flat, levels, whatever their light; null when too little is flat. */
+/**
+ * Spread of the difference of two pictures of one place where they are flat, levels, whatever their light; null when
+ * too little is flat.
+ */
 export function spreadBetween(a: Plane, b: Plane): number | null {
   const { width, height } = a;
   const p = a.data,
@@ -34,7 +37,7 @@ export function spreadBetween(a: Plane, b: Plane): number | null {
         }
       }
       if (seen.length < LEAST_PIXELS) continue;
-      const middle = quantile(seen, 0.5);
+      const middle = median(seen);
       spreads.push(sqrt(seen.reduce((s, d) => s + min(400, (d - middle) ** 2), 0) / seen.length));
     }
   }

@@ -148,7 +148,10 @@ export class Differ {
     return this.kernels.run.countAbove(at(this.own.strength), this.strength.length, bound);
   }
 
-  /** One colour may burn out long before luma does: then the picture cannot get as bright as expected, or was brighter than the background could show. */
+  /**
+   * One colour may burn out long before luma does: then the picture cannot get as bright as expected, or was brighter
+   * than the background could show.
+   */
   private allowForClipping(light: number): void {
     const {
       difference,

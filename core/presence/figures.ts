@@ -206,7 +206,10 @@ function describe(region: Region, kind: Uint8Array, differ: Differ, background: 
   }
 }
 
-/** Steps from each body pixel to bare background (sides and corners), up to 9; -1 beside a body, 0 further out. The picture's edge is no outline. */
+/**
+ * Steps from each body pixel to bare background (sides and corners), up to 9; -1 beside a body, 0 further out. The
+ * picture's edge is no outline.
+ */
 function depths(
   kind: Uint8Array,
   x0: number,

@@ -61,36 +61,40 @@ test('runs are the true stretches, in order, with gaps between', () => {
   );
 });
 
-test('a frame is clear or somebody is in, never both; what is not known is neither for long; boxes lie in the picture and touch the edges they are said to', () => {
-  fc.assert(
-    fc.property(takes, (figures) => {
-      const p = measurePresence(figures, background(), scale(figures.length), null);
-      figures.forEach((all, f) => {
-        expect(within(p.clear_runs, f) && within(p.present_runs, f)).toBe(false);
-        if (!all) {
-          expect(p.path.area_share[f]).toBeNull();
-          return;
-        }
-        expect(p.path.area_share[f]!).toBeCloseTo(Math.min(1, all.reduce((s, a) => s + a.body, 0) / (W * H)), 6);
-        expect(p.path.shadow_share[f]!).toBeCloseTo(Math.min(1, all.reduce((s, a) => s + a.shadow, 0) / (W * H)), 6);
-        if (all.length === 0) {
-          expect(p.path.left_px[f]).toBeNull();
-          return;
-        }
-        // Bodies tell where somebody is; where there are only shadows, they do.
-        const told = all.some((a) => a.box) ? all.filter((a) => a.box) : all;
-        expect(p.path.left_px[f]).toBe(Math.min(...told.map((a) => a.left)) * FACTOR);
-        expect(p.path.bottom_px[f]).toBe(Math.max(...told.map((a) => a.bottom + 1)) * FACTOR);
-        expect(p.path.right_px[f]!).toBeLessThanOrEqual(W * FACTOR);
-        expect(p.path.top_px[f]!).toBeGreaterThanOrEqual(0);
-        expect(within(p.edge_runs.right, f)).toBe(all.some((a) => a.right >= W - 2));
-        expect(within(p.edge_runs.top, f)).toBe(all.some((a) => a.top <= 1));
-        expect(within(p.shadow_runs, f)).toBe(all.every((a) => !a.box));
-      });
-    }),
-    { numRuns: 200 },
-  );
-});
+test(
+  'a frame is clear or somebody is in, never both; what is not known is neither for long; boxes lie in the ' +
+    'picture and touch the edges they are said to',
+  () => {
+    fc.assert(
+      fc.property(takes, (figures) => {
+        const p = measurePresence(figures, background(), scale(figures.length), null);
+        figures.forEach((all, f) => {
+          expect(within(p.clear_runs, f) && within(p.present_runs, f)).toBe(false);
+          if (!all) {
+            expect(p.path.area_share[f]).toBeNull();
+            return;
+          }
+          expect(p.path.area_share[f]!).toBeCloseTo(Math.min(1, all.reduce((s, a) => s + a.body, 0) / (W * H)), 6);
+          expect(p.path.shadow_share[f]!).toBeCloseTo(Math.min(1, all.reduce((s, a) => s + a.shadow, 0) / (W * H)), 6);
+          if (all.length === 0) {
+            expect(p.path.left_px[f]).toBeNull();
+            return;
+          }
+          // Bodies tell where somebody is; where there are only shadows, they do.
+          const told = all.some((a) => a.box) ? all.filter((a) => a.box) : all;
+          expect(p.path.left_px[f]).toBe(Math.min(...told.map((a) => a.left)) * FACTOR);
+          expect(p.path.bottom_px[f]).toBe(Math.max(...told.map((a) => a.bottom + 1)) * FACTOR);
+          expect(p.path.right_px[f]!).toBeLessThanOrEqual(W * FACTOR);
+          expect(p.path.top_px[f]!).toBeGreaterThanOrEqual(0);
+          expect(within(p.edge_runs.right, f)).toBe(all.some((a) => a.right >= W - 2));
+          expect(within(p.edge_runs.top, f)).toBe(all.some((a) => a.top <= 1));
+          expect(within(p.shadow_runs, f)).toBe(all.every((a) => !a.box));
+        });
+      }),
+      { numRuns: 200 },
+    );
+  },
+);
 
 test('who is there in one frame alone is a flash; who is there in three of five stays, also when coding hides them now and then', () => {
   const at = (present: number[]) =>

@@ -1,4 +1,4 @@
-import { seededNormal } from '../image/random';
+import { seededNormal } from '../numeric/random';
 import { travelOf } from './travel';
 
 const W = 1280,

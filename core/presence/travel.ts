@@ -1,4 +1,4 @@
-import { quantile } from '../image/quantile';
+import { median } from '../numeric/quantile';
 import type { PresenceMeasure } from '../report/types';
 
 const { atan2, hypot, max, min, PI } = Math;
@@ -49,14 +49,8 @@ export function travelOf(
   const known = xs.filter((x) => x !== null),
     far = max(...known) - min(...known);
   if (max(far, hypot(sumX, sumY)) < FAR * width || hypot(sumX, sumY) < ONE_WAY * along) return null;
-  const vx = quantile(
-      steps.map((s) => s[0]),
-      0.5,
-    ),
-    vy = quantile(
-      steps.map((s) => s[1]),
-      0.5,
-    );
+  const vx = median(steps.map((s) => s[0])),
+    vy = median(steps.map((s) => s[1]));
   if (vx === 0 && vy === 0) return null;
   return { angle_deg: ((atan2(vy, vx) * 180) / PI + 360) % 360, px_per_frame: hypot(vx, vy) };
 }

@@ -42,7 +42,10 @@ export interface CoverMeasure {
   cut: { out_last_frame: number | null; in_first_frame: number | null };
   /** How the object stands while the camera walks up to it; null for other kinds. */
   approach: { off_centre_px: number; sway_px: number; roll_deg: number; speed_spread: number } | null;
-  /** How often a pixel that is ever covered changes between free and covered: once or twice for an object, more where what is behind moves by itself. */
+  /**
+   * How often a pixel that is ever covered changes between free and covered: once or twice for an object, more where
+   * what is behind moves by itself.
+   */
   changes_per_pixel: number;
   /** The most by which the covered share grows from one frame to the next. */
   largest_jump_share: number;
@@ -50,7 +53,10 @@ export interface CoverMeasure {
   sure_share: number;
   /** At which ends of the take nothing stands in front; edges are told only from an end that is free. */
   free_ends: 'both' | 'start' | 'end' | 'neither';
-  /** Of what seems open in the fullest frame, the share in which the object would look like what lies behind; null where all is covered, or not known. */
+  /**
+   * Of what seems open in the fullest frame, the share in which the object would look like what lies behind; null
+   * where all is covered, or not known.
+   */
   alike_share: number | null;
   /** Edges that a person set, and the share of what lies between them that the picture confirmed; null when nobody did. */
   by_hand: { keys: number; confirmed_share: number } | null;

@@ -1,4 +1,4 @@
-import { select } from '../image/quantile';
+import { select } from '../numeric/quantile';
 import { LightGauge, relight } from './gauge';
 import { chooseBetweenLayers } from './layers';
 import { findRestless } from './restless';

@@ -1,4 +1,4 @@
-import { quantile } from '../image/quantile';
+import { median, quantile } from '../numeric/quantile';
 import { stopsTable, type Transfer } from '../image/transfer';
 import type { Samples } from './samples';
 import { LightGauge } from './gauge';
@@ -61,5 +61,5 @@ function unevenness(samples: Samples, dim: Float32Array, bright: number[], stops
       b = light.read(samples.luma[k], samples.seen[k]);
     return a && b ? [b.stops - a.stops] : [];
   });
-  return apart.length ? abs(quantile(apart, 0.5)) : null;
+  return apart.length ? abs(median(apart)) : null;
 }

@@ -216,7 +216,10 @@ const NEAR = 14;
 /** And only where this share of the samples of that time agree. */
 const ALIKE_SHARE = 0.7;
 
-/** Pixels in and beside a group, whose own values lay too close or were too many to choose from, take what they showed when the group showed its background. */
+/**
+ * Pixels in and beside a group, whose own values lay too close or were too many to choose from, take what they showed
+ * when the group showed its background.
+ */
 function fillIn(
   group: Int32Array,
   spells: number,
@@ -258,7 +261,10 @@ function fillIn(
   }
 }
 
-/** What lies among a group's pixels, or beside them, is known to show the background when they do: where both pictures have the same luma, colour is taken from that time. */
+/**
+ * What lies among a group's pixels, or beside them, is known to show the background when they do: where both pictures
+ * have the same luma, colour is taken from that time.
+ */
 function trustNear(group: Int32Array, spells: number, trusted: Uint16Array, width: number, height: number): void {
   const reach = (APART - 1) / 2;
   for (const i of group) {

@@ -19,7 +19,8 @@ const LEAST_AREA = 0.0008;
  * Finds what moves by itself all the time (foliage, water, screens), and how far its values range.
  *
  * Somebody who walks by or stands changes a pixel for one spell; leaves, waves and glints change it and let it come back again
- * and again, all through the take. `reach` is how far a pixel's usual values lie from `middle`, levels, and `slack` how far an edge may stray by itself.
+ * and again, all through the take. `reach` is how far a pixel's usual values lie from `middle`, levels, and `slack`
+ * how far an edge may stray by itself.
  */
 export function findRestless(
   sums: SampleSums,
@@ -36,7 +37,8 @@ export function findRestless(
     up = new Float32Array(pixels),
     down = new Float32Array(pixels);
   if (count < 2 * SPELLS) return { restless, up, down };
-  // Back only when well inside: what lies near the bound all along is no coming and going. Away for a whole spell is somebody standing there.
+  // Back only when well inside: what lies near the bound all along is no coming and going. Away for a whole spell is
+  // somebody standing there.
   const {
     away,
     times,
@@ -80,7 +82,10 @@ export function findRestless(
   return { restless, up, down };
 }
 
-/** What is away from its usual value at one time is a body rather than leaves when so much of it lies among its like: so many of 25 pixels. */
+/**
+ * What is away from its usual value at one time is a body rather than leaves when so much of it lies among its like:
+ * so many of 25 pixels.
+ */
 const SOLID = 0.45;
 const DENSE = 17;
 /** A screen changes as a whole: then most of the region is away at once. */

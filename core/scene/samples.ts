@@ -6,7 +6,10 @@ const { floor, min } = Math;
 /** So many frames of the take are looked at. */
 const SAMPLES = 72;
 
-/** What a pixel showed: the value chosen as background, and how far values of the same thing lie from it, in levels; and the spells in which it is known to have shown that, a bit each. */
+/**
+ * What a pixel showed: the value chosen as background, and how far values of the same thing lie from it, in levels;
+ * and the spells in which it is known to have shown that, a bit each.
+ */
 export interface Layers {
   middle: Float32Array;
   reach: Float32Array;

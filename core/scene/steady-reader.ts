@@ -24,7 +24,10 @@ export class SteadyReader {
   readonly count: number;
   private readonly out: SteadyPicture & { seen: Uint8Array };
 
-  /** @param poses camera movement against the reference frame, in source pixels; null where unknown. @param factor source pixels for one small pixel */
+  /**
+   * @param poses camera movement against the reference frame, in source pixels; null where unknown. @param factor
+   * source pixels for one small pixel
+   */
   constructor(
     private readonly stack: PictureStack,
     private readonly poses: readonly (Similarity | null)[],

@@ -86,7 +86,10 @@ export class ZoneField {
   /** Light of a pixel's zone beside the whole, stops. */
   at = (pixel: number): number => this.stops[this.own.zoneOf[pixel]];
 
-  /** Stops of each zone as its neighbourhood has it, the middle of three by three; NaN where too few zones in view say so. One zone by itself is seldom the light's doing. */
+  /**
+   * Stops of each zone as its neighbourhood has it, the middle of three by three; NaN where too few zones in view say
+   * so. One zone by itself is seldom the light's doing.
+   */
   smoothed(): Float32Array {
     return this.stops.map((_, z) => {
       const x = z % ZONES_ACROSS,

@@ -102,8 +102,10 @@ export const PAN_PAST: SumSheet = {
         { label: 'fills, from its first edge on', value: fill === null ? 'never' : `frame ${fill}`, unit: '' },
       ],
       working: pans
-        ? `the object spans ${tidy(pan.objectDeg)}°, the lens sees ${tidy(pan.viewDeg)}°; (${tidy(pan.objectDeg)} − ${tidy(pan.viewDeg)})° ÷ ${tidy(n('rate'))} °/s × ${tidy(n('fps'))} fps`
-        : `the lens sees ${tidy(field)} m there; (${tidy(n('width'))} − ${tidy(field)}) m ÷ ${tidy(n('speed'))} m/s × ${tidy(n('fps'))} fps`,
+        ? `the object spans ${tidy(pan.objectDeg)}°, the lens sees ${tidy(pan.viewDeg)}°; ` +
+          `(${tidy(pan.objectDeg)} − ${tidy(pan.viewDeg)})° ÷ ${tidy(n('rate'))} °/s × ${tidy(n('fps'))} fps`
+        : `the lens sees ${tidy(field)} m there; (${tidy(n('width'))} − ${tidy(field)}) m ÷ ${tidy(n('speed'))} ` +
+          `m/s × ${tidy(n('fps'))} fps`,
       cautions:
         full < 1
           ? ['It does not fill the frame on the way: go nearer, or use a longer lens.']
@@ -136,7 +138,9 @@ export const WALK_IN: SumSheet = {
         { label: 'that is frame', value: r.fillFrame === null ? '0' : String(r.fillFrame), unit: '', main: true },
         { label: 'covered at the start', value: tidy(r.startShare * 100), unit: '%' },
       ],
-      working: `the smaller of ${tidy(n('width'))} m × ${tidy(n('focal'))} ÷ ${tidy(area.width)} and ${tidy(n('height'))} m × ${tidy(n('focal'))} ÷ ${tidy(area.height)}`,
+      working:
+        `the smaller of ${tidy(n('width'))} m × ${tidy(n('focal'))} ÷ ${tidy(area.width)} and ` +
+        `${tidy(n('height'))} m × ${tidy(n('focal'))} ÷ ${tidy(area.height)}`,
       cautions:
         r.fillFrame === null
           ? ['It fills the frame from the start.']

@@ -126,7 +126,10 @@ export const COVER: SumSheet = {
         { label: 'fully covered', value: String(r.fullFrames), unit: 'frames' },
         { label: 'frames to mask', value: String(r.edgeFrames), unit: 'frames' },
       ],
-      working: `the lens sees ${tidy(fieldAt(input.distance, input.focalMm, area.width))} × ${tidy(fieldAt(input.distance, input.focalMm, area.height))} m there (${tidy(input.distance)} m × ${tidy(area.width)} mm ÷ ${tidy(input.focalMm)} mm)`,
+      working:
+        `the lens sees ${tidy(fieldAt(input.distance, input.focalMm, area.width))} × ` +
+        `${tidy(fieldAt(input.distance, input.focalMm, area.height))} m there (${tidy(input.distance)} m × ` +
+        `${tidy(area.width)} mm ÷ ${tidy(input.focalMm)} mm)`,
       cautions,
       curve: {
         xLabel: 'distance, m',

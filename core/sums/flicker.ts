@@ -67,7 +67,9 @@ export const FLICKER: SumSheet = {
         { label: 'of the pulsing is left', value: tidy(r.left * 100), unit: '%' },
         { label: 'steady shutters', value: safe, unit: 's' },
       ],
-      working: `lamps pulse at 2 × ${mains} = ${r.pulse_hz} Hz; an exposure of a whole number of pulses (1/${r.pulse_hz} s) averages them out`,
+      working:
+        `lamps pulse at 2 × ${mains} = ${r.pulse_hz} Hz; an exposure of a whole number of pulses ` +
+        `(1/${r.pulse_hz} s) averages them out`,
       cautions: calm
         ? []
         : [

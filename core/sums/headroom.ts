@@ -65,11 +65,14 @@ export const HEADROOM: SumSheet = {
         { label: 'that is', value: tidy(r.left_px, 5), unit: 'px across' },
         { label: 'largest clean push', value: tidy(r.mostPush_pct), unit: '%' },
       ],
-      working: `${tidy(r.fittedWidth, 5)} px × ${tidy(1 - n('edge') / 100)} ÷ ${tidy(most / 100)} = ${tidy(r.left_px + n('delivery_width'), 5)} px for ${tidy(n('delivery_width'), 5)} px`,
+      working:
+        `${tidy(r.fittedWidth, 5)} px × ${tidy(1 - n('edge') / 100)} ÷ ${tidy(most / 100)} = ` +
+        `${tidy(r.left_px + n('delivery_width'), 5)} px for ${tidy(n('delivery_width'), 5)} px`,
       cautions:
         r.left_pct < 0
           ? [
-              `The picture must be enlarged by ${tidy((-100 * r.left_pct) / (100 + r.left_pct))} % at the end. Record larger, or push to ${tidy(r.mostPush_pct)} % at most.`,
+              `The picture must be enlarged by ${tidy((-100 * r.left_pct) / (100 + r.left_pct))} % at the end. ` +
+                `Record larger, or push to ${tidy(r.mostPush_pct)} % at most.`,
             ]
           : [],
     };

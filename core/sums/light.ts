@@ -103,11 +103,14 @@ export const LIGHT: SumSheet = {
           unit: 'from north',
         },
       ],
-      working: `clear sky: log2 of ${tidy(clearSkyLux(r.end.height_deg))} lx ÷ ${tidy(clearSkyLux(r.start.height_deg))} lx = ${tidy(r.stops, 2)} stops; 0.6 to 1.5 times that, and more when a cloud comes`,
+      working:
+        `clear sky: log2 of ${tidy(clearSkyLux(r.end.height_deg))} lx ÷ ` +
+        `${tidy(clearSkyLux(r.start.height_deg))} lx = ${tidy(r.stops, 2)} stops; 0.6 to 1.5 times that, and more when a cloud comes`,
       cautions:
         worst > 0.1
           ? [
-              `Passes should agree within 0.1 stop: roll them within ${tidy(Math.max(0.5, (n('minutes') * 0.1) / worst), 2)} min, or bring the plate in slowly.`,
+              `Passes should agree within 0.1 stop: roll them within ` +
+                `${tidy(Math.max(0.5, (n('minutes') * 0.1) / worst), 2)} min, or bring the plate in slowly.`,
             ]
           : [],
       curve: {

@@ -56,7 +56,9 @@ export const MASK_WORK: SumSheet = {
         { label: 'to', value: tidy(r.high_h, 2), unit: 'h', main: true },
         { label: 'key frames', value: String(r.keys), unit: '' },
       ],
-      working: `${r.keys} keys × ${tidy(perKey)} min + ${tidy(n('frames'), 6)} frames × ${tidy(n('per_frame'))} s, times and over ${tidy(n('spread'))}`,
+      working:
+        `${r.keys} keys × ${tidy(perKey)} min + ${tidy(n('frames'), 6)} frames × ${tidy(n('per_frame'))} ` +
+        `s, times and over ${tidy(n('spread'))}`,
       cautions: [],
       curve: {
         xLabel: 'frames with a moving edge',

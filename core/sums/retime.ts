@@ -84,15 +84,18 @@ export const RETIME: SumSheet = {
     const cautions: string[] = [];
     if (r.repeats.length)
       cautions.push(
-        `${r.repeats.length} of ${r.used.length} frames a second are repeats, first at frame ${r.repeats[0]}. Record at ${tidy(rateNeeded(delivery, speed))} fps or more, or go no slower than ${tidy(r.cleanest_pct)} %.`,
+        `${r.repeats.length} of ${r.used.length} frames a second are repeats, first at frame ${r.repeats[0]}. ` +
+          `Record at ${tidy(rateNeeded(delivery, speed))} fps or more, or go no slower than ${tidy(r.cleanest_pct)} %.`,
       );
     else if (!r.even)
       cautions.push(
-        `The steps are uneven: ${r.blends.length} of ${r.used.length} frames a second would be blends. Even speeds here: ${evenSpeeds(capture, delivery)}.`,
+        `The steps are uneven: ${r.blends.length} of ${r.used.length} frames a second would be blends. Even ` +
+          `speeds here: ${evenSpeeds(capture, delivery)}.`,
       );
     if (r.strobes)
       cautions.push(
-        `Movement will strobe: the shutter looks like ${tidy(r.shutter_deg)}°. Use 1/${tidy((360 * delivery) / (180 * speed))} s for a usual blur.`,
+        `Movement will strobe: the shutter looks like ${tidy(r.shutter_deg)}°. Use ` +
+          `1/${tidy((360 * delivery) / (180 * speed))} s for a usual blur.`,
       );
     return {
       answers: [

@@ -43,7 +43,10 @@ export const SOFTNESS: SumSheet = {
         { label: 'by focus', value: tidy(disc), unit: 'px' },
         { label: 'by movement', value: tidy(smear), unit: 'px' },
       ],
-      working: `focus: f² × |d − s| ÷ (N × d × (s − f)) = ${tidy(disc / pixels)} mm; movement: ${tidy(n('speed'))} m/s ÷ ${tidy(n('shutter'))} × ${tidy(n('focal'))} mm ÷ ${tidy(n('distance'))} m = ${tidy(smear / pixels)} mm; ${tidy(pixels)} px a mm`,
+      working:
+        `focus: f² × |d − s| ÷ (N × d × (s − f)) = ${tidy(disc / pixels)} mm; movement: ` +
+        `${tidy(n('speed'))} m/s ÷ ${tidy(n('shutter'))} × ${tidy(n('focal'))} mm ÷ ${tidy(n('distance'))} m = ` +
+        `${tidy(smear / pixels)} mm; ${tidy(pixels)} px a mm`,
       cautions: smear > 60 ? ['The edge is smeared over many pixels: good for a wipe, bad for a cut-out.'] : [],
       curve: {
         xLabel: 'object at, m',

@@ -36,7 +36,8 @@ export function toTimecode(frame: number, rate: TimecodeRate): string {
   }
   const two = (v: number) => String(v).padStart(2, '0');
   const seconds = Math.floor(n / nominal);
-  return `${two(Math.floor(seconds / 3600) % 24)}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}${rate.drop ? ';' : ':'}${two(n % nominal)}`;
+  const clock = [Math.floor(seconds / 3600) % 24, Math.floor(seconds / 60) % 60, seconds % 60].map(two).join(':');
+  return `${clock}${rate.drop ? ';' : ':'}${two(n % nominal)}`;
 }
 
 /** The frame of a timecode. @throws RangeError when it is no timecode of this rate */
@@ -116,7 +117,9 @@ export const TIMECODE: SumSheet = {
         { label: 'frames', value: String(frames), unit: '' },
         { label: 'real time', value: tidy(seconds, 6), unit: 's' },
       ],
-      working: `${frames} frames ÷ ${tidy(rate.fps, 5)} fps = ${tidy(seconds, 6)} s${rate.drop ? '; counted without the first numbers of each minute but every tenth' : ''}`,
+      working:
+        `${frames} frames ÷ ${tidy(rate.fps, 5)} fps = ${tidy(seconds, 6)} ` +
+        `s${rate.drop ? '; counted without the first numbers of each minute but every tenth' : ''}`,
       cautions:
         rate.fps !== rate.nominal && !rate.drop && seconds > 30
           ? [`This counter falls behind the clock by ${tidy(seconds - frames / rate.nominal, 3)} s here.`]

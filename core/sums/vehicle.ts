@@ -57,7 +57,9 @@ export const VEHICLE: SumSheet = {
         { label: 'blur looks like', value: tidy(r.look_deg), unit: '°' },
         { label: 'every frame used once at', value: tidy(r.evenRate), unit: 'fps' },
       ],
-      working: `${tidy(n('wanted'))} ÷ ${tidy(n('safe'))} = ${tidy(r.retime_pct / 100)} ×; blur wants ${tidy(r.retime_pct / 100)} × ${tidy(n('angle'))}° ÷ 360° ÷ ${tidy(n('delivery'))} fps = ${tidy(r.shutter)} s`,
+      working:
+        `${tidy(n('wanted'))} ÷ ${tidy(n('safe'))} = ${tidy(r.retime_pct / 100)} ×; blur wants ` +
+        `${tidy(r.retime_pct / 100)} × ${tidy(n('angle'))}° ÷ 360° ÷ ${tidy(n('delivery'))} fps = ${tidy(r.shutter)} s`,
       cautions:
         r.shutter > r.longest * 1.0001
           ? [

@@ -1,7 +1,7 @@
 import type { Similarity } from '../geometry/similarity';
 import { applySimilarity, invertSimilarity } from '../geometry/similarity';
 import type { Plane } from '../image/plane';
-import { seededNormal, seededRandom } from '../image/random';
+import { seededNormal, seededRandom } from '../numeric/random';
 
 const { floor, max, min, round } = Math;
 

@@ -13,7 +13,10 @@ export interface Claimed {
 
 const BEAT_MS = 500;
 
-/** Does claimed work, saying now and then that it goes on. It is given back when `ending` is aborted, and dropped when the claim is lost. */
+/**
+ * Does claimed work, saying now and then that it goes on. It is given back when `ending` is aborted, and dropped when
+ * the claim is lost.
+ */
 export async function doClaimed(
   claimed: Claimed,
   log: Logger,

@@ -56,7 +56,8 @@ export function exchangeRoutes(pool: Pool): Router {
         if (apply && errors.length)
           throw new Refusal(
             422,
-            `Nothing was taken in: ${errors.length} ${errors.length === 1 ? 'line has an error' : 'lines have errors'}. Mend the file and choose it again.`,
+            `Nothing was taken in: ${errors.length} ` +
+              `${errors.length === 1 ? 'line has an error' : 'lines have errors'}. Mend the file and choose it again.`,
             'invalid',
           );
         if (apply) await applyImport(db, shoot, changes);

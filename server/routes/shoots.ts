@@ -225,7 +225,8 @@ export function shootRoutes(pool: Pool): Router {
       if (tricks.length)
         throw new Refusal(
           409,
-          `${tricks.join(' and ')} ${tricks.length > 1 ? 'rest' : 'rests'} on this part. Take it out of the trick first, or remove the trick.`,
+          `${tricks.join(' and ')} ${tricks.length > 1 ? 'rest' : 'rests'} on this part. Take it out of the ` +
+            `trick first, or remove the trick.`,
           'in-use',
         );
       await markRow(pool, 'parts', part.id, 'deleted_at', on);

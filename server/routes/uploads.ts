@@ -23,7 +23,9 @@ export function uploadRoutes(storage: Storage): Router {
         const gigabytes = ((upload.size ?? 0) / 1e9).toFixed(1);
         throw {
           status_code: 413,
-          body: `This recording (${gigabytes} GB) does not fit on the disk: ${(room / 1e9).toFixed(1)} GB are free. Make room and try again.`,
+          body:
+            `This recording (${gigabytes} GB) does not fit on the disk: ${(room / 1e9).toFixed(1)} GB are ` +
+            `free. Make room and try again.`,
         };
       }
       return {};

@@ -2,7 +2,10 @@ import { useSyncExternalStore } from 'react';
 
 /** The server answered with a sentence. */
 export class ServerSays extends Error {
-  constructor(message: string, readonly status: number) {
+  constructor(
+    message: string,
+    readonly status: number,
+  ) {
     super(message);
   }
 }
@@ -25,7 +28,13 @@ function setReachable(next: boolean): void {
 
 /** Whether the last request got through. */
 export function useReachable(): boolean {
-  return useSyncExternalStore((l) => { listeners.add(l); return () => listeners.delete(l); }, () => reachable);
+  return useSyncExternalStore(
+    (l) => {
+      listeners.add(l);
+      return () => listeners.delete(l);
+    },
+    () => reachable,
+  );
 }
 
 /** Sends a request and gives the answer's JSON. @throws ServerSays or Unreachable */
@@ -42,7 +51,8 @@ export async function request<T>(path: string, options: { method?: string; body?
     throw new Unreachable();
   }
   setReachable(true);
-  const body = await response.json().catch(() => null) as { error?: string } | null;
-  if (!response.ok) throw new ServerSays(body?.error ?? `The server answered with ${response.status}. Try again.`, response.status);
+  const body = (await response.json().catch(() => null)) as { error?: string } | null;
+  if (!response.ok)
+    throw new ServerSays(body?.error ?? `The server answered with ${response.status}. Try again.`, response.status);
   return body as T;
 }

@@ -1,6 +1,9 @@
 import { useEffect, useState } from 'react';
 
-interface LastSetup { id: string; number: number }
+interface LastSetup {
+  id: string;
+  number: number;
+}
 
 const KEY = 'umbrastat.setup';
 let last: LastSetup | null = read();
@@ -30,7 +33,9 @@ export function useLastSetup(): LastSetup | null {
   const [value, setValue] = useState(last);
   useEffect(() => {
     listeners.add(setValue);
-    return () => { listeners.delete(setValue); };
+    return () => {
+      listeners.delete(setValue);
+    };
   }, []);
   return value;
 }

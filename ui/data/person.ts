@@ -13,12 +13,15 @@ export function rememberedPerson(): string {
 
 export function usePerson(): [string, (name: string) => void] {
   const [name, setName] = useState(rememberedPerson);
-  return [name, (next) => {
-    setName(next);
-    try {
-      window.localStorage.setItem(KEY, next);
-    } catch {
-      // Without storage the name lasts until the page is closed.
-    }
-  }];
+  return [
+    name,
+    (next) => {
+      setName(next);
+      try {
+        window.localStorage.setItem(KEY, next);
+      } catch {
+        // Without storage the name lasts until the page is closed.
+      }
+    },
+  ];
 }

@@ -4,7 +4,15 @@ import type { useSheet as UseSheet } from './sheet-outbox';
 
 (globalThis as { IS_REACT_ACT_ENVIRONMENT?: boolean }).IS_REACT_ACT_ENVIRONMENT = true;
 
-const SHEET = { setup: { id: 's', number: 1 }, shoot: {}, steps: [], orders: [], tricks: [], contradictions: [], ticks: [{ line: 'part:a', done: true, ticked_by: 'Ines', ticked_at: '2027-10-05T18:00:00Z' }] };
+const SHEET = {
+  setup: { id: 's', number: 1 },
+  shoot: {},
+  steps: [],
+  orders: [],
+  tricks: [],
+  contradictions: [],
+  ticks: [{ line: 'part:a', done: true, ticked_by: 'Ines', ticked_at: '2027-10-05T18:00:00Z' }],
+};
 
 /** A server that can be cut off; remembers the ticks it was sent. */
 class Server {
@@ -15,7 +23,8 @@ class Server {
   readonly fetch = async (_path: string, options?: { method?: string; body?: string }) => {
     if (!this.reachable) throw new TypeError('Failed to fetch');
     if (options?.method === 'PUT') {
-      if (this.refuses) return { ok: false, status: 404, json: async () => ({ error: 'This setup is not here any more.' }) };
+      if (this.refuses)
+        return { ok: false, status: 404, json: async () => ({ error: 'This setup is not here any more.' }) };
       this.sent.push(...(JSON.parse(options.body!) as { ticks: { line: string; done: boolean; by: string }[] }).ticks);
       return { ok: true, status: 200, json: async () => [] };
     }
@@ -42,14 +51,24 @@ async function open(): Promise<void> {
   act = jest.requireActual<typeof import('react')>('react').act;
   const dom = jest.requireActual<typeof import('react-dom/client')>('react-dom/client');
   root = dom.createRoot(document.createElement('div'));
-  await step(() => root.render(<react.QueryClientProvider client={client}><Probe /></react.QueryClientProvider>));
+  await step(() =>
+    root.render(
+      <react.QueryClientProvider client={client}>
+        <Probe />
+      </react.QueryClientProvider>,
+    ),
+  );
 }
 
-const wait = (ms: number) => new Promise((resolve) => { setTimeout(resolve, ms); });
-const step = (work: () => void = () => undefined, ms = 0) => act(async () => {
-  work();
-  await wait(ms);
-});
+const wait = (ms: number) =>
+  new Promise((resolve) => {
+    setTimeout(resolve, ms);
+  });
+const step = (work: () => void = () => undefined, ms = 0) =>
+  act(async () => {
+    work();
+    await wait(ms);
+  });
 
 beforeEach(() => {
   window.localStorage.clear();
@@ -85,7 +104,10 @@ test('cut off, ticks show and wait; the latest word on a line is what is sent wh
   server.reachable = true;
   await step(undefined, 3500);
   expect(now.unsent).toBe(0);
-  expect(server.sent.map((t) => [t.line, t.done]).sort()).toEqual([['part:b', false], ['part:c', true]]);
+  expect(server.sent.map((t) => [t.line, t.done]).sort()).toEqual([
+    ['part:b', false],
+    ['part:c', true],
+  ]);
 });
 
 test('a page closed and opened anew without the server shows the sheet and what waits', async () => {

@@ -4,7 +4,13 @@ import { request, Unreachable } from './client';
 import type { Sheet, Tick } from './types';
 
 /** A tick that the server has not confirmed yet. */
-interface Waiting { setupId: string; line: string; done: boolean; by: string; at: string }
+interface Waiting {
+  setupId: string;
+  line: string;
+  done: boolean;
+  by: string;
+  at: string;
+}
 
 const OUTBOX = 'umbrastat.ticks';
 const sheetKey = (setupId: string) => `umbrastat.sheet.${setupId}`;
@@ -45,7 +51,10 @@ async function flush(): Promise<boolean> {
     for (const setupId of new Set(waiting.map((w) => w.setupId))) {
       const batch = waiting.filter((w) => w.setupId === setupId);
       try {
-        await request(`/setups/${setupId}/ticks`, { method: 'PUT', body: { ticks: batch.map(({ line, done, by, at }) => ({ line, done, by, at })) } });
+        await request(`/setups/${setupId}/ticks`, {
+          method: 'PUT',
+          body: { ticks: batch.map(({ line, done, by, at }) => ({ line, done, by, at })) },
+        });
       } catch (error) {
         if (error instanceof Unreachable || (error as { status?: number }).status !== 404) return false;
       }
@@ -66,7 +75,9 @@ export function useSheet(setupId: string) {
   useEffect(() => {
     const listen = () => setPending(waiting);
     listeners.add(listen);
-    return () => { listeners.delete(listen); };
+    return () => {
+      listeners.delete(listen);
+    };
   }, []);
   const query = useQuery({
     queryKey: ['sheets', setupId],
@@ -75,12 +86,21 @@ export function useSheet(setupId: string) {
       write(sheetKey(setupId), sheet);
       return sheet;
     },
-    initialData: () => read<Sheet>(sheetKey(setupId)) ?? undefined, initialDataUpdatedAt: 0, refetchInterval: 6000,
+    initialData: () => read<Sheet>(sheetKey(setupId)) ?? undefined,
+    initialDataUpdatedAt: 0,
+    refetchInterval: 6000,
   });
   const own = useMemo(() => pending.filter((w) => w.setupId === setupId), [pending, setupId]);
   useEffect(() => {
     if (own.length === 0) return undefined;
-    const send = () => { flush().then((all) => { if (all) client.invalidateQueries({ queryKey: ['sheets', setupId] }); }, () => undefined); };
+    const send = () => {
+      flush().then(
+        (all) => {
+          if (all) client.invalidateQueries({ queryKey: ['sheets', setupId] });
+        },
+        () => undefined,
+      );
+    };
     send();
     const timer = setInterval(send, AGAIN_MS);
     return () => clearInterval(timer);
@@ -90,8 +110,14 @@ export function useSheet(setupId: string) {
     for (const w of own) all.set(w.line, { line: w.line, done: w.done, ticked_by: w.by, ticked_at: w.at });
     return all;
   }, [query.data, own]);
-  const tick = useCallback((line: string, done: boolean, by: string) => {
-    setWaiting([...waiting.filter((w) => !(w.setupId === setupId && w.line === line)), { setupId, line, done, by, at: new Date().toISOString() }]);
-  }, [setupId]);
+  const tick = useCallback(
+    (line: string, done: boolean, by: string) => {
+      setWaiting([
+        ...waiting.filter((w) => !(w.setupId === setupId && w.line === line)),
+        { setupId, line, done, by, at: new Date().toISOString() },
+      ]);
+    },
+    [setupId],
+  );
   return { sheet: query.data ?? null, error: query.error, refetch: query.refetch, ticks, tick, unsent: own.length };
 }

@@ -4,7 +4,13 @@ import { Upload } from 'tus-js-client';
 import { request } from './client';
 import type { Take } from './types';
 
-export interface UploadState { name: string; sent: number; total: number; paused: boolean; error: string | null }
+export interface UploadState {
+  name: string;
+  sent: number;
+  total: number;
+  paused: boolean;
+  error: string | null;
+}
 
 /**
  * Takes a file in: sends it in pieces (going on after a dropped connection, even after the page was closed),
@@ -15,44 +21,62 @@ export function useUpload(onTake: (take: Take) => void) {
   const [state, setState] = useState<UploadState | null>(null);
   const current = useRef<Upload | null>(null);
 
-  const start = useCallback((file: File, partId: string) => {
-    if (file.size === 0) {
-      setState({ name: file.name, sent: 0, total: 0, paused: false, error: `"${file.name}" is empty (0 bytes). Copy it from the card again.` });
-      return;
-    }
-    setState({ name: file.name, sent: 0, total: file.size, paused: false, error: null });
-    const fail = (error: string) => setState((s) => s && { ...s, paused: false, error });
-    const upload = new Upload(file, {
-      endpoint: '/api/uploads',
-      chunkSize: 16 * 1024 * 1024,
-      retryDelays: [500, 1500, 4000, 8000, 15000, 30000],
-      metadata: { filename: file.name },
-      removeFingerprintOnSuccess: true,
-      onProgress: (sent, total) => setState((s) => s && { ...s, sent, total, paused: false }),
-      onShouldRetry: (error) => {
-        const status = error.originalResponse?.getStatus() ?? 0;
-        setState((s) => s && { ...s, paused: true });
-        return status === 0 || status >= 500 || status === 409 || status === 423;
-      },
-      onError: (error) => {
-        const body = 'originalResponse' in error ? error.originalResponse?.getBody() : undefined;
-        fail(body || 'The connection dropped and did not come back. Choose the same file again; it goes on where it stopped.');
-      },
-      onSuccess: () => {
-        const id = upload.url?.split('/').pop() ?? '';
-        request<Take>(`/parts/${partId}/takes`, { method: 'POST', body: { upload_id: id, name: file.name } }).then((take) => {
-          setState(null);
-          for (const key of ['setups', 'shoots', 'takes']) client.invalidateQueries({ queryKey: [key] });
-          onTake(take);
-        }, (error: Error) => fail(error.message));
-      },
-    });
-    current.current = upload;
-    upload.findPreviousUploads().then((previous) => {
-      if (previous.length > 0) upload.resumeFromPreviousUpload(previous[0]);
-      upload.start();
-    }, () => upload.start());
-  }, [client, onTake]);
+  const start = useCallback(
+    (file: File, partId: string) => {
+      if (file.size === 0) {
+        setState({
+          name: file.name,
+          sent: 0,
+          total: 0,
+          paused: false,
+          error: `"${file.name}" is empty (0 bytes). Copy it from the card again.`,
+        });
+        return;
+      }
+      setState({ name: file.name, sent: 0, total: file.size, paused: false, error: null });
+      const fail = (error: string) => setState((s) => s && { ...s, paused: false, error });
+      const upload = new Upload(file, {
+        endpoint: '/api/uploads',
+        chunkSize: 16 * 1024 * 1024,
+        retryDelays: [500, 1500, 4000, 8000, 15000, 30000],
+        metadata: { filename: file.name },
+        removeFingerprintOnSuccess: true,
+        onProgress: (sent, total) => setState((s) => s && { ...s, sent, total, paused: false }),
+        onShouldRetry: (error) => {
+          const status = error.originalResponse?.getStatus() ?? 0;
+          setState((s) => s && { ...s, paused: true });
+          return status === 0 || status >= 500 || status === 409 || status === 423;
+        },
+        onError: (error) => {
+          const body = 'originalResponse' in error ? error.originalResponse?.getBody() : undefined;
+          fail(
+            body ||
+              'The connection dropped and did not come back. Choose the same file again; it goes on where it stopped.',
+          );
+        },
+        onSuccess: () => {
+          const id = upload.url?.split('/').pop() ?? '';
+          request<Take>(`/parts/${partId}/takes`, { method: 'POST', body: { upload_id: id, name: file.name } }).then(
+            (take) => {
+              setState(null);
+              for (const key of ['setups', 'shoots', 'takes']) client.invalidateQueries({ queryKey: [key] });
+              onTake(take);
+            },
+            (error: Error) => fail(error.message),
+          );
+        },
+      });
+      current.current = upload;
+      upload.findPreviousUploads().then(
+        (previous) => {
+          if (previous.length > 0) upload.resumeFromPreviousUpload(previous[0]);
+          upload.start();
+        },
+        () => upload.start(),
+      );
+    },
+    [client, onTake],
+  );
 
   const clear = useCallback(() => {
     current.current?.abort();

@@ -47,7 +47,10 @@ export function RequirementDialog({ parts, taken, onAdd, onClose }: Props) {
                 setTolerance(REQUIREMENT_KINDS[k].tolerance?.usual ?? null);
               }}
             />
-            <Soft>{`${facts.says.replace('{n}', '…')}. Decided by: ${facts.decidedBy === 'eye' ? 'eye, until its measure is built' : facts.measure}.`}</Soft>
+            <Soft>
+              {`${facts.says.replace('{n}', '…')}. Decided by: ` +
+                `${facts.decidedBy === 'eye' ? 'eye, until its measure is built' : facts.measure}.`}
+            </Soft>
             <ChoiceField
               name="Of these parts"
               value={about}

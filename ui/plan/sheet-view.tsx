@@ -17,7 +17,10 @@ import { settingLines } from './setting-lines';
 /** On paper: one page, black on white, without the app round it. */
 const PRINT = `@media print {
   @page { margin: 12mm; }
-  html, body, #root, #root div { height: auto !important; min-height: 0 !important; max-height: none !important; overflow: visible !important; background: #fff !important; position: static !important; flex-basis: auto !important; }
+  html, body, #root, #root div {
+    height: auto !important; min-height: 0 !important; max-height: none !important; overflow: visible !important;
+    background: #fff !important; position: static !important; flex-basis: auto !important;
+  }
   #root * { color: #000 !important; border-color: #777 !important; }
   [role=navigation], [data-testid=screen-action], [data-testid=no-print] { display: none !important; }
   [data-testid^=line-] { break-inside: avoid; padding-top: 2px !important; padding-bottom: 2px !important; min-height: 0 !important; }
@@ -92,7 +95,10 @@ export function SheetView({ sheet, ticks, tick, unsent }: Props) {
           <Line
             id={`part-${s.part.name}`}
             number={i + 1}
-            title={`${s.part.name}, ${s.part.seconds} s${s.part.optional ? ', may be left out' : s.elsewhere ? ', at the other place' : ''}`}
+            title={
+              `${s.part.name}, ${s.part.seconds} ` +
+              `s${s.part.optional ? ', may be left out' : s.elsewhere ? ', at the other place' : ''}`
+            }
             note={s.part.what}
             says={s.script.map((l) => l.say)}
             {...line(`part:${s.part.id}`)}

@@ -158,7 +158,7 @@ function SetupRow({ setup }: { setup: SetupBoard }) {
       lead={<Disc verdict={setup.gate.verdict} />}
       title={`${setup.number}  ${setup.name}`}
       testID={`setup-${setup.number}`}
-      text={`${tricks}${wrong ? ` · the plan contradicts itself ${wrong === 1 ? 'once' : `${wrong} times`}` : ` · ${setup.gate.headline}`}`}
+      text={`${tricks} · ${wrong ? `the plan contradicts itself ${wrong === 1 ? 'once' : `${wrong} times`}` : setup.gate.headline}`}
       trail={<Mono>{`${rolled} of ${setup.parts.length}`}</Mono>}
     />
   );

@@ -99,7 +99,10 @@ function TrickCard({ trick, open, onToggle }: { trick: Trick; open: boolean; onT
       >
         <Strong>{trick.name}</Strong>
         <Soft>{trick.summary}</Soft>
-        <Mono>{`${trick.camera === 'still' ? 'camera locked' : 'camera moves'} · ${trick.parts.map((q) => q.name.toLowerCase()).join(', ')}`}</Mono>
+        <Mono>
+          {`${trick.camera === 'still' ? 'camera locked' : 'camera moves'} · ` +
+            `${trick.parts.map((q) => q.name.toLowerCase()).join(', ')}`}
+        </Mono>
       </Pressable>
       {open && (
         <View style={styles.inside}>
@@ -113,9 +116,10 @@ function TrickCard({ trick, open, onToggle }: { trick: Trick; open: boolean; onT
             Must be true
           </Heading>
           {trick.requirements.map((r) => (
-            <Body
-              key={r.key}
-            >{`${REQUIREMENT_KINDS[r.kind].name} (${r.parts.map((k) => trick.parts.find((q) => q.key === k)?.name).join(', ')}): ${statement(r.kind, r.tolerance)}`}</Body>
+            <Body key={r.key}>
+              {`${REQUIREMENT_KINDS[r.kind].name} ` +
+                `(${r.parts.map((k) => trick.parts.find((q) => q.key === k)?.name).join(', ')}): ${statement(r.kind, r.tolerance)}`}
+            </Body>
           ))}
           <Heading heading={3} style={styles.small}>
             Goes wrong when

@@ -48,7 +48,10 @@ export function TrickRequirements({
                 ]}
               />
             </View>
-            <Soft>{`${statement(r.kind, r.tolerance)}. ${facts.decidedBy === 'eye' ? 'Checked by eye until its measure is built.' : `Decided by the ${facts.measure}.`}`}</Soft>
+            <Soft>
+              {`${statement(r.kind, r.tolerance)}. ` +
+                `${facts.decidedBy === 'eye' ? 'Checked by eye until its measure is built.' : `Decided by the ${facts.measure}.`}`}
+            </Soft>
             {facts.tolerance && (
               <NumberField
                 label="Tolerance"

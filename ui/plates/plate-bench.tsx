@@ -40,7 +40,9 @@ export function PlateBench({ bench, onFor }: Props) {
   const nameOf = useCallback(
     (p: Plate) => {
       const take = bench.takes.find((t) => t.id === p.take_id);
-      return `${take ? `${take.partName}, take ${take.number}` : 'a take'}${p.run_start === null ? ', stitched' : `, frames ${p.run_start} to ${p.run_end}`}${p.keep_grain ? ', with its grain' : ''}`;
+      const from = take ? `${take.partName}, take ${take.number}` : 'a take';
+      const how = p.run_start === null ? 'stitched' : `frames ${p.run_start} to ${p.run_end}`;
+      return `${from}, ${how}${p.keep_grain ? ', with its grain' : ''}`;
     },
     [bench.takes],
   );

@@ -25,7 +25,10 @@ export function MeterCard({ take, report, frame }: { take: Take; report: TakeRep
       {found && <Body>{found.text}</Body>}
       {found?.fix && <Strong>{found.fix}</Strong>}
       {readings.length === 1 && (
-        <Body>{`${readings[0].ev.toFixed(2)} EV at frame ${readings[0].frame}. A second reading tells whether the light or the camera changed.`}</Body>
+        <Body>
+          {`${readings[0].ev.toFixed(2)} EV at frame ${readings[0].frame}. A second reading tells whether ` +
+            `the light or the camera changed.`}
+        </Body>
       )}
       {readings.length === 0 && (
         <Soft>

@@ -47,7 +47,10 @@ export function PresenceCard({ presence, onFrame }: Props) {
       {lines('Only a shadow is in', presence.shadow_runs)}
       {edges.length > 0 && <Soft>{`Touches the frame’s edge: ${edges.join(', ')}.`}</Soft>}
       {presence.restless.length > 0 && (
-        <Soft>{`${(100 * presence.restless_share).toFixed(1)} % of the picture moves by itself (leaves, water, a screen) and is not taken for somebody.`}</Soft>
+        <Soft>
+          {`${(100 * presence.restless_share).toFixed(1)} % of the picture moves by itself (leaves, water, ` +
+            `a screen) and is not taken for somebody.`}
+        </Soft>
       )}
       {!presence.unjudged && (
         <Soft>Whoever stands in the same place from the first frame to the last counts as background.</Soft>

@@ -84,7 +84,8 @@ export function TakeView({ take, report, error, startFrame }: Props) {
   const footing =
     lock.uncertainty_px === null
       ? 'Nothing in the picture could be followed.'
-      : `Known to ${plain(lock.uncertainty_px)} px, from ${lock.patches.filter((q) => q.trust >= 0.2).length} still patches, against frame ${lock.reference_frame}. Judged at ${report.delivery.width} × ${report.delivery.height}.`;
+      : `Known to ${plain(lock.uncertainty_px)} px, from ${lock.patches.filter((q) => q.trust >= 0.2).length} ` +
+        `still patches, against frame ${lock.reference_frame}. Judged at ${report.delivery.width} × ${report.delivery.height}.`;
   const viewer = (bleed: number, maxHeight?: number) => (
     <TakeViewer
       takeId={take.id}

@@ -30,7 +30,8 @@ export function CoverFacts({ measure: m }: { measure: CoverMeasure }) {
       'Edge’s speed',
       m.edge.speed_px_per_frame === null
         ? 'not known'
-        : `${m.edge.speed_px_per_frame.toFixed(1)} px a frame${m.edge.speed_spread === null ? '' : `, ± ${(100 * m.edge.speed_spread).toFixed(0)} %`}`,
+        : `${m.edge.speed_px_per_frame.toFixed(1)} px a ` +
+          `frame${m.edge.speed_spread === null ? '' : `, ± ${(100 * m.edge.speed_spread).toFixed(0)} %`}`,
     ],
     ['Edge’s softness, 10 to 90 %', px(m.edge.softness_px)],
     ...(m.edge.blur_by_motion_px === null
@@ -46,7 +47,8 @@ export function CoverFacts({ measure: m }: { measure: CoverMeasure }) {
       : [
           [
             'Edge bends by',
-            `${px(m.edge.bend_px)}, known to ${px(m.edge.bend_error_px)}${m.edge.lens_k1 === null ? '' : `, lens k1 ${m.edge.lens_k1.toFixed(3)}`}`,
+            `${px(m.edge.bend_px)}, known to ` +
+              `${px(m.edge.bend_error_px)}${m.edge.lens_k1 === null ? '' : `, lens k1 ${m.edge.lens_k1.toFixed(3)}`}`,
           ] as [string, string],
         ]),
     ...(m.punch_in

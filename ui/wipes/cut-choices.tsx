@@ -26,7 +26,8 @@ export function CutChoices({ wish, at, frame, measure, cut, onWish }: Props) {
       <Soft>
         {at === null
           ? 'Nothing covers the picture whole: step to the fullest frame and cut there.'
-          : `The in side begins under out frame ${at}${(wish.at ?? null) === null ? ', as measured' : ''}; slide it with the arrows under its picture.`}
+          : `The in side begins under out frame ${at}${(wish.at ?? null) === null ? ', as measured' : ''}; ` +
+            `slide it with the arrows under its picture.`}
       </Soft>
       <FieldGrid>
         <NumberField

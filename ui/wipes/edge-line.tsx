@@ -101,7 +101,10 @@ export function EdgeLine({ takeId, frame, width, height, across, line, grip, onL
       testID="edge-line"
       role="slider"
       tabIndex={0}
-      aria-label={`The edge in frame ${frame}, held ${grip === 'both' ? 'in the middle' : grip === 'from' ? 'at its first end' : 'at its second end'}`}
+      aria-label={
+        `The edge in frame ${frame}, held ` +
+        `${grip === 'both' ? 'in the middle' : grip === 'from' ? 'at its first end' : 'at its second end'}`
+      }
       aria-valuenow={Math.round(100 * (line.from + HOLD[grip] * (line.to - line.from)))}
       aria-valuemin={0}
       aria-valuemax={100}

@@ -114,7 +114,14 @@ export function HandEdges({ side, cover, delivery, wide, bleed, onDone }: Props)
         <Heading>
           {asked || picked ? `Frame ${now.frame}: set the ${NAMES[now.edge]}` : 'All that is needed is set'}
         </Heading>
-        <Mono>{`${KINDS.find((k) => k.value === kind)!.label.toLowerCase()}${kind === 'approaching' ? '' : `, ${WAYS.find((w) => w.value === String(way))!.label.toLowerCase()}`}; change that below`}</Mono>
+        <Mono>
+          {`${[
+            KINDS.find((k) => k.value === kind)!.label,
+            ...(kind === 'approaching' ? [] : [WAYS.find((w) => w.value === String(way))!.label]),
+          ]
+            .join(', ')
+            .toLowerCase()}; change that below`}
+        </Mono>
         <Body>
           {asked || picked
             ? `Drag the line onto the edge; tap brings it to your finger. ${endWords(now, endsOf(now.edge))}`

@@ -112,7 +112,10 @@ export function ProofPlayer({ proof, wide, onRemove }: { proof: Proof; wide: boo
             : `out ${result.out[frame]}, in ${result.in[frame] ?? '–'}`}
         </Mono>
       </View>
-      <Soft>{`In side from under frame ${result.from}${result.done === null ? '' : `, alone from ${result.done} on`}; feather ${result.feather_px.toFixed(0)} px.`}</Soft>
+      <Soft>
+        {`In side from under frame ` +
+          `${result.from}${result.done === null ? '' : `, alone from ${result.done} on`}; feather ${result.feather_px.toFixed(0)} px.`}
+      </Soft>
       {result.in_missing > 0 && (
         <Body
           style={{ color: p.workable }}

@@ -6,20 +6,18 @@ import type { Verdict, VerdictWord } from '../../core/report/types';
 import { Action } from '../components/action';
 import { Disc } from '../components/disc';
 import { Screen, useWide } from '../components/screen';
-import { Empty, Failed, Progress } from '../components/states';
+import { Empty, Failed } from '../components/states';
 import { useUndo } from '../components/undo';
-import { VerdictCard } from '../components/verdict-card';
-import { Body, Heading, Mono } from '../components/words';
+import { Body } from '../components/words';
 import type { Proof, WipeBenchPage, WipeSide } from '../data/types';
 import { useDropProof, useMakeProof } from '../data/wipe-hooks';
 import { ChoiceField } from '../forms/fields';
 import { Ribbon, type Band } from '../viewer/ribbon';
-import { CoverFacts, CutFacts } from './cover-facts';
 import { CutChoices } from './cut-choices';
+import { CoverFinding, CutFinding } from './findings';
 import { HandEdges } from './hand-edges';
 import { ProofPlayer } from './proof-player';
 import { SidePicture } from './side-pictures';
-import { WaysChart } from './ways-chart';
 
 type Mode = 'sides' | 'proof' | 'hand';
 const MODES = [
@@ -182,7 +180,10 @@ function Bench({
       ) : (
         <Empty
           title="No proof yet"
-          text="A proof plays the in side behind the measured edge, so that everybody on set sees whether the cut works. It takes a few seconds."
+          text={
+            'A proof plays the in side behind the measured edge, so that everybody on set sees whether the ' +
+            'cut works. It takes a few seconds.'
+          }
         />
       )}
       {bench.proofs.length > 1 && (
@@ -319,83 +320,6 @@ function Bench({
   );
 }
 
-function CoverFinding({
-  bench: { cover },
-  onFrame,
-  onHand,
-  onAgain,
-}: {
-  bench: WipeBenchPage;
-  onFrame: (f: number) => void;
-  onHand: () => void;
-  onAgain: () => void;
-}) {
-  if (!cover || (cover.state !== 'done' && cover.state !== 'failed'))
-    return (
-      <View testID="cover-measuring">
-        <Heading>Looking for what covers the picture</Heading>
-        <Progress
-          what={cover?.state === 'working' ? 'frames gone through' : 'waiting for its turn'}
-          done={cover?.frames_done ?? 0}
-          total={cover?.frames_total ?? 0}
-          unit="frames"
-        />
-      </View>
-    );
-  if (cover.state === 'failed' || !cover.verdict || !cover.measure)
-    return (
-      <Failed error={new Error(cover.failure ?? 'What covers the picture could not be measured.')} onAgain={onAgain} />
-    );
-  return (
-    <View style={styles.stack}>
-      <VerdictCard
-        verdict={cover.verdict}
-        of="Cover"
-        onFrame={onFrame}
-        worstFrame={cover.measure.peak_frame}
-        frameWord="Fullest frame"
-        footing={
-          cover.hand
-            ? 'From edges set by hand.'
-            : `What lies behind was well seen in ${(100 * cover.measure.sure_share).toFixed(0)} % of the frames that show it.`
-        }
-      />
-      {cover.verdict.verdict === 'unjudged' && (
-        <Action label="Set the edge by hand" onPress={onHand} testID="to-hand" />
-      )}
-      <CoverFacts measure={cover.measure} />
-    </View>
-  );
-}
-
-function CutFinding({ bench: { cut, sides, outId, inId }, onAgain }: { bench: WipeBenchPage; onAgain: () => void }) {
-  if (!cut || (cut.state !== 'done' && cut.state !== 'failed'))
-    return (
-      <View testID="cut-measuring">
-        <Heading>Holding both sides against each other</Heading>
-        <Progress
-          what={cut?.state === 'working' ? 'following the picture' : 'waiting for its turn'}
-          done={0}
-          total={0}
-          unit=""
-        />
-      </View>
-    );
-  const noted = (id: string | null) => sides.find((s) => s.id === id)?.shutter_s ?? null;
-  if (cut.state === 'failed' || !cut.verdict || !cut.measure)
-    return <Failed error={new Error(cut.failure ?? 'The two sides could not be compared.')} onAgain={onAgain} />;
-  return (
-    <View style={styles.stack}>
-      <VerdictCard verdict={cut.verdict} of="Cut" onFrame={() => undefined} worstFrame={null} />
-      <View style={styles.ways}>
-        <WaysChart cut={cut.measure} />
-        <Mono style={styles.legend}>{'drawn through: out side\ndashed: in side\nlength: speed of the picture'}</Mono>
-      </View>
-      <CutFacts measure={cut.measure} shutters={[noted(outId), noted(inId)]} />
-    </View>
-  );
-}
-
 const option = (s: WipeSide) => ({ value: s.id, label: s.circled ? `${s.label}, circled` : s.label });
 
 /** Takes that may be the in side: this setup's and every in side of the shoot, the chosen one among them. */
@@ -448,6 +372,4 @@ const styles = StyleSheet.create({
   actions: { flexDirection: 'row', gap: 10 },
   gate: { width: 96 },
   main: { flex: 1 },
-  ways: { flexDirection: 'row', alignItems: 'center', gap: 14 },
-  legend: { flex: 1 },
 });

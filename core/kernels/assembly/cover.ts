@@ -1,7 +1,8 @@
 /** What lies behind an object, and where a picture is something else; see core/motion and core/cover/unlike.ts. */
 
 /**
- * Shows a field of (luma, blue, red, 1 where seen) floats as a frame whose pixel (x, y) lies at (u0 + c x - s y, v0 + s x + c y) in it, bilinear
+ * Shows a field of (luma, blue, red, 1 where seen) floats as a frame whose pixel (x, y) lies at (u0 + c x - s y, v0 +
+ * s x + c y) in it, bilinear
  * over what has been seen. Pixels that mostly have not are 0 in `known` and keep what they showed. Colours are left out unless `coloured`.
  */
 export function showPanorama(
@@ -57,7 +58,8 @@ export function showPanorama(
 }
 
 /**
- * Takes a frame into the field: pixel (x, y) of it, from `fromX` to `toX` and `fromY` to `toY`, lies at (u0 + c x - s y, v0 + s x + c y) in the frame.
+ * Takes a frame into the field: pixel (x, y) of it, from `fromX` to `toX` and `fromY` to `toY`, lies at (u0 + c x - s
+ * y, v0 + s x + c y) in the frame.
  * Where `free` (address 0: everywhere) is 1 on all the frame's pixels that count; the first looks are averaged, then the field follows by
  * `follow`. `weight` holds how often each pixel was seen.
  */

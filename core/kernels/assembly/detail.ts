@@ -41,7 +41,8 @@ function addDetail(from: usize, to: usize, width: usize, out: usize): void {
 }
 
 /**
- * Detail of each cell of a picture divided into `across` x `down` cells, from every `step`th row: mean squares, finest in `fine` and coarser
+ * Detail of each cell of a picture divided into `across` x `down` cells, from every `step`th row: mean squares, finest
+ * in `fine` and coarser
  * in `coarse`, floats. `sums` is scratch for two doubles.
  */
 export function detailOfCells(
@@ -87,7 +88,10 @@ function addLanes(v: v128): f64 {
   );
 }
 
-/** Counts the differences of `count` bytes against those before, -255 to 255, in 511 numbers, and keeps the bytes in place of those before. */
+/**
+ * Counts the differences of `count` bytes against those before, -255 to 255, in 511 numbers, and keeps the bytes in
+ * place of those before.
+ */
 export function countChanges(now: usize, before: usize, count: usize, counts: usize): void {
   memory.fill(counts, 0, 511 * 4);
   const zero = counts + 255 * 4;

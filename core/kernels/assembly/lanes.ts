@@ -4,7 +4,12 @@
 // @ts-ignore: decorator
 @inline
 export function total(v: v128): f64 {
-  return f64(f32x4.extract_lane(v, 0)) + f64(f32x4.extract_lane(v, 1)) + f64(f32x4.extract_lane(v, 2)) + f64(f32x4.extract_lane(v, 3));
+  return (
+    f64(f32x4.extract_lane(v, 0)) +
+    f64(f32x4.extract_lane(v, 1)) +
+    f64(f32x4.extract_lane(v, 2)) +
+    f64(f32x4.extract_lane(v, 3))
+  );
 }
 
 /** The four whole numbers' total. */

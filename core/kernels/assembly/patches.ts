@@ -13,9 +13,20 @@ function innerTap(f: f64): f32 {
 }
 
 /** Smooths across the window's rows, one above and two below: `size + 3` rows of `stride` values at `out`. */
-function smoothAcross(plane: usize, width: i32, x0: i32, y0: i32, fraction: f64, size: i32, stride: i32, out: usize): void {
-  const a0 = f32x4.splat(outerTap(fraction)), a1 = f32x4.splat(innerTap(fraction));
-  const a2 = f32x4.splat(innerTap(1 - fraction)), a3 = f32x4.splat(outerTap(1 - fraction));
+function smoothAcross(
+  plane: usize,
+  width: i32,
+  x0: i32,
+  y0: i32,
+  fraction: f64,
+  size: i32,
+  stride: i32,
+  out: usize,
+): void {
+  const a0 = f32x4.splat(outerTap(fraction)),
+    a1 = f32x4.splat(innerTap(fraction));
+  const a2 = f32x4.splat(innerTap(1 - fraction)),
+    a3 = f32x4.splat(outerTap(1 - fraction));
   let row = plane + usize((y0 - 1) * width + x0 - 1);
   for (let y = 0; y < size + 3; y++, row += usize(width)) {
     for (let x = 0; x < stride; x += 4, out += 16) {
@@ -42,11 +53,24 @@ function smoothDown(at: usize, step: usize, b0: v128, b1: v128, b2: v128, b3: v1
 }
 
 /** The smoothed window whose top left pixel centre is at (left, top), `size` rows of `stride` values. */
-function sampleWindow(plane: usize, width: i32, left: f64, top: f64, size: i32, stride: i32, scratch: usize, out: usize): void {
-  const x0 = Math.floor(left), y0 = Math.floor(top);
+function sampleWindow(
+  plane: usize,
+  width: i32,
+  left: f64,
+  top: f64,
+  size: i32,
+  stride: i32,
+  scratch: usize,
+  out: usize,
+): void {
+  const x0 = Math.floor(left),
+    y0 = Math.floor(top);
   smoothAcross(plane, width, i32(x0), i32(y0), left - x0, size, stride, scratch);
   const f = top - y0;
-  const b0 = f32x4.splat(outerTap(f)), b1 = f32x4.splat(innerTap(f)), b2 = f32x4.splat(innerTap(1 - f)), b3 = f32x4.splat(outerTap(1 - f));
+  const b0 = f32x4.splat(outerTap(f)),
+    b1 = f32x4.splat(innerTap(f)),
+    b2 = f32x4.splat(innerTap(1 - f)),
+    b3 = f32x4.splat(outerTap(1 - f));
   const step = usize(stride) << 2;
   const end = out + usize(size) * step;
   for (; out < end; out += 16, scratch += 16) v128.store(out, smoothDown(scratch, step, b0, b1, b2, b3));
@@ -57,31 +81,63 @@ const HEAD: usize = 96;
 
 /** Takes the mean off the values within the mask, sets the rest to 0, and gives the mean. */
 function centre(values: usize, size: i32, stride: i32, mask: usize): f64 {
-  const step = usize(stride) << 2, end = values + usize(size) * step;
+  const step = usize(stride) << 2,
+    end = values + usize(size) * step;
   let sum = f32x4.splat(0);
-  for (let row = values; row < end; row += step) for (let x: usize = 0; x < step; x += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(row + x), v128.load(mask + x)));
+  for (let row = values; row < end; row += step)
+    for (let x: usize = 0; x < step; x += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(row + x), v128.load(mask + x)));
   const mean = total(sum) / f64(size * size);
   const level = f32x4.splat(f32(mean));
-  for (let row = values; row < end; row += step) for (let x: usize = 0; x < step; x += 16) v128.store(row + x, f32x4.mul(f32x4.sub(v128.load(row + x), level), v128.load(mask + x)));
+  for (let row = values; row < end; row += step)
+    for (let x: usize = 0; x < step; x += 16)
+      v128.store(row + x, f32x4.mul(f32x4.sub(v128.load(row + x), level), v128.load(mask + x)));
   return mean;
 }
 
 /** Half of what the windows one pixel after and one before differ by, at `out`. */
-function slope(plane: usize, width: i32, left: f64, top: f64, dx: f64, dy: f64, size: i32, stride: i32, scratch: usize, window: usize, out: usize): void {
+function slope(
+  plane: usize,
+  width: i32,
+  left: f64,
+  top: f64,
+  dx: f64,
+  dy: f64,
+  size: i32,
+  stride: i32,
+  scratch: usize,
+  window: usize,
+  out: usize,
+): void {
   sampleWindow(plane, width, left + dx, top + dy, size, stride, scratch, out);
   sampleWindow(plane, width, left - dx, top - dy, size, stride, scratch, window);
   const half = f32x4.splat(0.5);
-  for (let i: usize = 0, bytes = usize(size * stride) << 2; i < bytes; i += 16) v128.store(out + i, f32x4.mul(half, f32x4.sub(v128.load(out + i), v128.load(window + i))));
+  for (let i: usize = 0, bytes = usize(size * stride) << 2; i < bytes; i += 16)
+    v128.store(out + i, f32x4.mul(half, f32x4.sub(v128.load(out + i), v128.load(window + i))));
 }
 
 /**
- * Fills a template's values from the window at (left, top): slope to the right, slope downwards, shape, each less its mean. Leaves in `out`, as
+ * Fills a template's values from the window at (left, top): slope to the right, slope downwards, shape, each less its
+ * mean. Leaves in `out`, as
  * doubles: the mean level; the sums of the products xx, xy, xs, yy, ys, ss of the three; and the sums of each of the three with the change
  * that a growth (3) and a turn (3) about the window's middle would make. `window` is scratch for one window.
  */
-export function prepareTemplate(plane: usize, width: i32, left: f64, top: f64, size: i32, stride: i32, mask: usize, scratch: usize, window: usize, template: usize, out: usize): void {
+export function prepareTemplate(
+  plane: usize,
+  width: i32,
+  left: f64,
+  top: f64,
+  size: i32,
+  stride: i32,
+  mask: usize,
+  scratch: usize,
+  window: usize,
+  template: usize,
+  out: usize,
+): void {
   const plenty = usize(size * stride) << 2;
-  const right = template + HEAD, downwards = right + plenty, shape = downwards + plenty;
+  const right = template + HEAD,
+    downwards = right + plenty,
+    shape = downwards + plenty;
   slope(plane, width, left, top, 1, 0, size, stride, scratch, window, right);
   slope(plane, width, left, top, 0, 1, size, stride, scratch, window, downwards);
   sampleWindow(plane, width, left, top, size, stride, scratch, shape);
@@ -93,9 +149,13 @@ export function prepareTemplate(plane: usize, width: i32, left: f64, top: f64, s
   for (let y = 0; y < size; y++) {
     for (let x = 0; x < size; x++) {
       const i = usize(y * stride + x) << 2;
-      const gx = f64(load<f32>(right + i)), gy = f64(load<f32>(downwards + i)), s = f64(load<f32>(shape + i));
-      const u = f64(x) - c, v = f64(y) - c;
-      const grow = gx * u + gy * v, turn = gy * u - gx * v;
+      const gx = f64(load<f32>(right + i)),
+        gy = f64(load<f32>(downwards + i)),
+        s = f64(load<f32>(shape + i));
+      const u = f64(x) - c,
+        v = f64(y) - c;
+      const grow = gx * u + gy * v,
+        turn = gy * u - gx * v;
       add(out, 1, gx * gx);
       add(out, 2, gx * gy);
       add(out, 3, gx * s);
@@ -123,22 +183,46 @@ function add(out: usize, k: usize, value: f64): void {
  * Leaves shift x, shift y, contrast and what is left unexplained in `out`, four doubles.
  * @returns 1 when it settled within `steps` steps, no further off than `reach`, inside the picture
  */
-export function alignTemplate(plane: usize, width: i32, height: i32, template: usize, size: i32, stride: i32, mask: usize, scratch: usize, steps: i32, reach: f64, out: usize): i32 {
-  const startX = load<f64>(out), startY = load<f64>(out, 8);
+export function alignTemplate(
+  plane: usize,
+  width: i32,
+  height: i32,
+  template: usize,
+  size: i32,
+  stride: i32,
+  mask: usize,
+  scratch: usize,
+  steps: i32,
+  reach: f64,
+  out: usize,
+): i32 {
+  const startX = load<f64>(out),
+    startY = load<f64>(out, 8);
   const count = f64(size * size);
   const step = usize(stride) << 2;
   const plenty = usize(size) * step;
   const level = f32x4.splat(f32(load<f64>(template, 88)));
-  let dx = startX, dy = startY;
+  let dx = startX,
+    dy = startY;
   for (let round = 0; round < steps; round++) {
-    const left = load<f64>(template, 72) + dx, top = load<f64>(template, 80) + dy;
-    const x0 = i32(Math.floor(left)), y0 = i32(Math.floor(top));
+    const left = load<f64>(template, 72) + dx,
+      top = load<f64>(template, 80) + dy;
+    const x0 = i32(Math.floor(left)),
+      y0 = i32(Math.floor(top));
     if (!(x0 >= 1 && y0 >= 1 && x0 + size + 1 < width && y0 + size + 1 < height)) return 0;
     smoothAcross(plane, width, x0, y0, left - f64(x0), size, stride, scratch);
     const f = top - f64(y0);
-    const b0 = f32x4.splat(outerTap(f)), b1 = f32x4.splat(innerTap(f)), b2 = f32x4.splat(innerTap(1 - f)), b3 = f32x4.splat(outerTap(1 - f));
-    let sum = f32x4.splat(0), square = sum, sx = sum, sy = sum, st = sum;
-    let at = scratch, slopes = template + HEAD;
+    const b0 = f32x4.splat(outerTap(f)),
+      b1 = f32x4.splat(innerTap(f)),
+      b2 = f32x4.splat(innerTap(1 - f)),
+      b3 = f32x4.splat(outerTap(1 - f));
+    let sum = f32x4.splat(0),
+      square = sum,
+      sx = sum,
+      sy = sum,
+      st = sum;
+    let at = scratch,
+      slopes = template + HEAD;
     for (let y = 0; y < size; y++) {
       for (let x: usize = 0; x < step; x += 16, at += 16, slopes += 16) {
         const v = f32x4.mul(f32x4.sub(smoothDown(at, step, b0, b1, b2, b3), level), v128.load(mask + x));
@@ -149,12 +233,15 @@ export function alignTemplate(plane: usize, width: i32, height: i32, template: u
         st = f32x4.add(st, f32x4.mul(v, v128.load(slopes + 2 * plenty)));
       }
     }
-    const x = total(sx), y = total(sy), t = total(st);
+    const x = total(sx),
+      y = total(sy),
+      t = total(st);
     const qx = load<f64>(template) * x + load<f64>(template, 8) * y + load<f64>(template, 16) * t;
     const qy = load<f64>(template, 24) * x + load<f64>(template, 32) * y + load<f64>(template, 40) * t;
     const gain = load<f64>(template, 48) * x + load<f64>(template, 56) * y + load<f64>(template, 64) * t;
     if (!(gain > 0.2 && gain < 5)) return 0;
-    let mx = -qx / gain, my = -qy / gain;
+    let mx = -qx / gain,
+      my = -qy / gain;
     const length = Math.sqrt(mx * mx + my * my);
     if (length > 2) {
       mx *= 2 / length;

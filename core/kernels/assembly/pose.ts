@@ -1,5 +1,6 @@
 /**
- * Fitting a pose to what patches say; see core/lock/consensus.ts. A patch's evidence is 14 doubles: its weight, how many directions it fixes (1 or 2), then
+ * Fitting a pose to what patches say; see core/lock/consensus.ts. A patch's evidence is 14 doubles: its weight, how
+ * many directions it fixes (1 or 2), then
  * for each direction the four factors of the pose, the place seen along it, and one over its variance.
  */
 const PATCH: usize = 14 * 8;
@@ -9,7 +10,13 @@ const SECOND: usize = 6 * 8;
 // @ts-ignore: decorator
 @inline
 function residual(e: usize, pose: usize): f64 {
-  return load<f64>(e, 32) - (load<f64>(e) * load<f64>(pose) + load<f64>(e, 8) * load<f64>(pose, 8) + load<f64>(e, 16) * load<f64>(pose, 16) + load<f64>(e, 24) * load<f64>(pose, 24));
+  return (
+    load<f64>(e, 32) -
+    (load<f64>(e) * load<f64>(pose) +
+      load<f64>(e, 8) * load<f64>(pose, 8) +
+      load<f64>(e, 16) * load<f64>(pose, 16) +
+      load<f64>(e, 24) * load<f64>(pose, 24))
+  );
 }
 
 /** A patch's distance from where the pose puts it, in standard deviations, squared. */
@@ -49,13 +56,17 @@ function accumulate(normal: usize, right: usize, e: usize, w: f64): void {
   }
 }
 
-/** Solves a symmetric positive 4 x 4 system of which the upper half is read (Cholesky), into `out`; false, and `out` as it was, when it is not positive. `scratch`: 20 doubles. */
+/**
+ * Solves a symmetric positive 4 x 4 system of which the upper half is read (Cholesky), into `out`; false, and `out` as
+ * it was, when it is not positive. `scratch`: 20 doubles.
+ */
 export function solveFour(normal: usize, right: usize, scratch: usize, out: usize): bool {
   const y = scratch + 128;
   for (let i: usize = 0; i < 4; i++) {
     for (let j: usize = 0; j <= i; j++) {
       let sum = load<f64>(normal + ((j * 4 + i) << 3));
-      for (let k: usize = 0; k < j; k++) sum -= load<f64>(scratch + ((i * 4 + k) << 3)) * load<f64>(scratch + ((j * 4 + k) << 3));
+      for (let k: usize = 0; k < j; k++)
+        sum -= load<f64>(scratch + ((i * 4 + k) << 3)) * load<f64>(scratch + ((j * 4 + k) << 3));
       if (i === j) {
         if (!(sum > 1e-12)) return false;
         store<f64>(scratch + ((i * 4 + i) << 3), Math.sqrt(sum));
@@ -79,18 +90,36 @@ export function solveFour(normal: usize, right: usize, scratch: usize, out: usiz
 }
 
 /**
- * Fits a pose around the one at `pose` and puts it there: `rounds` rounds of the biweight, whose reach shrinks from `wide` times `reach` to `reach`. `prior` is
- * what the normal equations (16 doubles, `normal`) hold before any patch; `scratch` has room for 24 doubles. Out, as doubles: weighted count of patches that agree,
+ * Fits a pose around the one at `pose` and puts it there: `rounds` rounds of the biweight, whose reach shrinks from
+ * `wide` times `reach` to `reach`. `prior` is
+ * what the normal equations (16 doubles, `normal`) hold before any patch; `scratch` has room for 24 doubles. Out, as
+ * doubles: weighted count of patches that agree,
  * of all, their number, number of equations, sum of the weighted squares of what is left, sum of their weights.
  */
-export function fitPose(evidence: usize, count: i32, pose: usize, reach: f64, wide: f64, rounds: i32, prior: usize, normal: usize, scratch: usize, out: usize): void {
+export function fitPose(
+  evidence: usize,
+  count: i32,
+  pose: usize,
+  reach: f64,
+  wide: f64,
+  rounds: i32,
+  prior: usize,
+  normal: usize,
+  scratch: usize,
+  out: usize,
+): void {
   const right = scratch + 160;
   for (let round = 0; round < rounds; round++) {
     const bound = reach * max(1, wide * (1 - f64(round) / f64(max(1, rounds - 2))));
     const square = bound * bound;
     memory.copy(normal, prior, 128);
     memory.fill(right, 0, 32);
-    let agreeing: f64 = 0, found: f64 = 0, squares: f64 = 0, sure: f64 = 0, members = 0, equations = 0;
+    let agreeing: f64 = 0,
+      found: f64 = 0,
+      squares: f64 = 0,
+      sure: f64 = 0,
+      members = 0,
+      equations = 0;
     for (let o = evidence, end = evidence + usize(count) * PATCH; o < end; o += PATCH) {
       const weight = load<f64>(o);
       found += weight;

@@ -15,20 +15,61 @@ function note(out: usize, k: usize, v: v128): void {
 }
 
 /**
- * Sums for one step over every second pixel, as on a chessboard, that is `usable` with its four neighbours: leaves in `out`, doubles, how many there
- * are, how many agree within `cut` levels, their weighted slopes; then of the unknowns shift x, shift y, brightness, size and turn the upper half of the
- * normal equations row by row (15) and the right side (5). Those of size and turn are left 0 unless `whole`. A pixel's weight falls to none where it differs
+ * Sums for one step over every second pixel, as on a chessboard, that is `usable` with its four neighbours: leaves in
+ * `out`, doubles, how many there
+ * are, how many agree within `cut` levels, their weighted slopes; then of the unknowns shift x, shift y, brightness,
+ * size and turn the upper half of the
+ * normal equations row by row (15) and the right side (5). Those of size and turn are left 0 unless `whole`. A pixel's
+ * weight falls to none where it differs
  * by `cut`, or for edges, squared, by `astray` times the square of their slope more.
  */
-export function stepEquations(expected: usize, seen: usize, usable: usize, width: i32, height: i32, cut: f32, astray: f32, whole: i32, out: usize): void {
+export function stepEquations(
+  expected: usize,
+  seen: usize,
+  usable: usize,
+  width: i32,
+  height: i32,
+  cut: f32,
+  astray: f32,
+  whole: i32,
+  out: usize,
+): void {
   memory.fill(out, 0, 23 * 8);
-  const zero = f32x4.splat(0), one = f32x4.splat(1), quarter = f32x4.splat(-0.25), square = f32x4.splat(cut * cut), loose = f32x4.splat(astray), limit = f32x4.splat(cut);
-  const cx = f32(width - 1) / 2, cy = f32(height - 1) / 2;
-  const lanes = f32x4(0, 1, 2, 3), places = i32x4(0, 1, 2, 3), odd = i32x4.splat(1);
+  const zero = f32x4.splat(0),
+    one = f32x4.splat(1),
+    quarter = f32x4.splat(-0.25),
+    square = f32x4.splat(cut * cut),
+    loose = f32x4.splat(astray),
+    limit = f32x4.splat(cut);
+  const cx = f32(width - 1) / 2,
+    cy = f32(height - 1) / 2;
+  const lanes = f32x4(0, 1, 2, 3),
+    places = i32x4(0, 1, 2, 3),
+    odd = i32x4.splat(1);
   for (let y = 1; y < height - 1; y++) {
-    let count = zero, agree = zero, slopes = zero;
-    let n00 = zero, n01 = zero, n02 = zero, n03 = zero, n04 = zero, n11 = zero, n12 = zero, n13 = zero, n14 = zero, n22 = zero, n23 = zero, n24 = zero, n33 = zero, n34 = zero, n44 = zero;
-    let r0 = zero, r1 = zero, r2 = zero, r3 = zero, r4 = zero;
+    let count = zero,
+      agree = zero,
+      slopes = zero;
+    let n00 = zero,
+      n01 = zero,
+      n02 = zero,
+      n03 = zero,
+      n04 = zero,
+      n11 = zero,
+      n12 = zero,
+      n13 = zero,
+      n14 = zero,
+      n22 = zero,
+      n23 = zero,
+      n24 = zero,
+      n33 = zero,
+      n34 = zero,
+      n44 = zero;
+    let r0 = zero,
+      r1 = zero,
+      r2 = zero,
+      r3 = zero,
+      r4 = zero;
     const v = f32x4.splat(f32(y) - cy);
     const parity = i32x4.splat((y + 1) & 1);
     for (let x = 1; x < width - 1; x += 4) {
@@ -36,21 +77,49 @@ export function stepEquations(expected: usize, seen: usize, usable: usize, width
       const column = i32x4.add(i32x4.splat(x), places);
       // Every second pixel, and none beyond the row's last but one.
       let use = v128.and(i32x4.eq(v128.and(column, odd), parity), i32x4.lt_s(column, i32x4.splat(width - 1)));
-      use = v128.and(use, v128.and(isSet(usable + i), v128.and(v128.and(isSet(usable + i - 1), isSet(usable + i + 1)), v128.and(isSet(usable + i - usize(width)), isSet(usable + i + usize(width))))));
+      use = v128.and(
+        use,
+        v128.and(
+          isSet(usable + i),
+          v128.and(
+            v128.and(isSet(usable + i - 1), isSet(usable + i + 1)),
+            v128.and(isSet(usable + i - usize(width)), isSet(usable + i + usize(width))),
+          ),
+        ),
+      );
       count = f32x4.add(count, v128.and(use, one));
-      const o = expected + (i << 2), row = usize(width) << 2;
-      const e = v128.load(o), r = f32x4.sub(bytesAt(seen + i), e);
+      const o = expected + (i << 2),
+        row = usize(width) << 2;
+      const e = v128.load(o),
+        r = f32x4.sub(bytesAt(seen + i), e);
       // Content that lies further right by d is darker by the slope times d.
-      const a = f32x4.mul(quarter, f32x4.add(f32x4.sub(v128.load(o + 4), v128.load(o - 4)), f32x4.sub(bytesAt(seen + i + 1), bytesAt(seen + i - 1))));
-      const b = f32x4.mul(quarter, f32x4.add(f32x4.sub(v128.load(o + row), v128.load(o - row)), f32x4.sub(bytesAt(seen + i + usize(width)), bytesAt(seen + i - usize(width)))));
+      const a = f32x4.mul(
+        quarter,
+        f32x4.add(
+          f32x4.sub(v128.load(o + 4), v128.load(o - 4)),
+          f32x4.sub(bytesAt(seen + i + 1), bytesAt(seen + i - 1)),
+        ),
+      );
+      const b = f32x4.mul(
+        quarter,
+        f32x4.add(
+          f32x4.sub(v128.load(o + row), v128.load(o - row)),
+          f32x4.sub(bytesAt(seen + i + usize(width)), bytesAt(seen + i - usize(width))),
+        ),
+      );
       const steep = f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b));
       // An edge that is still a little off must not be taken for something else: it knows best where the picture lies.
-      const left = f32x4.max(zero, f32x4.sub(one, f32x4.div(f32x4.mul(r, r), f32x4.add(square, f32x4.mul(loose, steep)))));
+      const left = f32x4.max(
+        zero,
+        f32x4.sub(one, f32x4.div(f32x4.mul(r, r), f32x4.add(square, f32x4.mul(loose, steep)))),
+      );
       const w = v128.and(use, f32x4.mul(left, left));
       const counts = v128.and(f32x4.gt(w, zero), f32x4.lt(f32x4.abs(r), limit));
       agree = f32x4.add(agree, v128.and(counts, one));
       slopes = f32x4.add(slopes, f32x4.mul(w, steep));
-      const wa = f32x4.mul(w, a), wb = f32x4.mul(w, b), we = f32x4.mul(w, e);
+      const wa = f32x4.mul(w, a),
+        wb = f32x4.mul(w, b),
+        we = f32x4.mul(w, e);
       n00 = f32x4.add(n00, f32x4.mul(wa, a));
       n01 = f32x4.add(n01, f32x4.mul(wa, b));
       n02 = f32x4.add(n02, f32x4.mul(wa, e));
@@ -62,8 +131,10 @@ export function stepEquations(expected: usize, seen: usize, usable: usize, width
       r2 = f32x4.add(r2, f32x4.mul(we, r));
       if (!whole) continue;
       const u = f32x4.add(f32x4.splat(f32(x) - cx), lanes);
-      const c = f32x4.add(f32x4.mul(a, u), f32x4.mul(b, v)), d = f32x4.sub(f32x4.mul(b, u), f32x4.mul(a, v));
-      const wc = f32x4.mul(w, c), wd = f32x4.mul(w, d);
+      const c = f32x4.add(f32x4.mul(a, u), f32x4.mul(b, v)),
+        d = f32x4.sub(f32x4.mul(b, u), f32x4.mul(a, v));
+      const wc = f32x4.mul(w, c),
+        wd = f32x4.mul(w, d);
       n03 = f32x4.add(n03, f32x4.mul(wa, c));
       n04 = f32x4.add(n04, f32x4.mul(wa, d));
       n13 = f32x4.add(n13, f32x4.mul(wb, c));

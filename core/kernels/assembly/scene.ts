@@ -75,7 +75,10 @@ export function strengthen(scaled: usize, rows: usize, strength: usize, width: i
   }
 }
 
-/** How much colours differ from the expected beyond `stray`: the background's are brought to the light by `gain`, and `doubt` of their strength is let pass. */
+/**
+ * How much colours differ from the expected beyond `stray`: the background's are brought to the light by `gain`, and
+ * `doubt` of their strength is let pass.
+ */
 export function compareColour(
   blue: usize,
   red: usize,
@@ -134,7 +137,10 @@ export function strengthenByColour(
   }
 }
 
-/** Sums of each zone's difference over its free pixels (`sums`, doubles, in units of `perStop`), how many they are, and how many there are; every third pixel. */
+/**
+ * Sums of each zone's difference over its free pixels (`sums`, doubles, in units of `perStop`), how many they are, and
+ * how many there are; every third pixel.
+ */
 export function addZones(
   luma: usize,
   zoneOf: usize,
@@ -167,7 +173,10 @@ function placeAmong(zones: i32, pixel: i32, pixels: i32): f32 {
   return max<f32>(0, min<f32>(f32(zones) - 1.001, ((f32(pixel) + 0.5) * f32(zones)) / f32(pixels) - 0.5));
 }
 
-/** Lays the light of `across` x `down` zones (`stops`) over the pixels, smoothly from zone to zone, in levels: `perStop` is a stop's worth at each. `row` is scratch for a zone row's values. */
+/**
+ * Lays the light of `across` x `down` zones (`stops`) over the pixels, smoothly from zone to zone, in levels:
+ * `perStop` is a stop's worth at each. `row` is scratch for a zone row's values.
+ */
 export function layZones(
   stops: usize,
   across: i32,

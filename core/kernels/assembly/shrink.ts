@@ -34,7 +34,8 @@ function padEnds(columns: usize, used: usize, width: i32): void {
 }
 
 /**
- * Means, rounded, of blocks of `factor` x `factor` bytes (16 at most a side), `across` x `down` of them from the top left, less `rim` times the rows and columns
+ * Means, rounded, of blocks of `factor` x `factor` bytes (16 at most a side), `across` x `down` of them from the top
+ * left, less `rim` times the rows and columns
  * of pixels right round each block: that takes back the softness of a picture that a smooth kernel made. `columns` is scratch for four
  * times (`width` + 48) 16-bit numbers.
  */
@@ -83,7 +84,10 @@ export function shrinkBlocks(
   }
 }
 
-/** Brings luma of broadcast range (16 to 235; what lies beyond is cut) into the whole range of a byte, in place; up to 15 bytes past the end are written. */
+/**
+ * Brings luma of broadcast range (16 to 235; what lies beyond is cut) into the whole range of a byte, in place; up to
+ * 15 bytes past the end are written.
+ */
 export function widenLuma(plane: usize, count: i32): void {
   const black = i8x16.splat(16);
   // 255 / 219 as a share of 2 in 15 bits: no value comes out otherwise than rounded.

@@ -19,26 +19,57 @@ function gaps(values: usize, a: usize, b: usize): v128 {
 }
 
 /**
- * What each pixel of the view may differ by: one over the variance of luma (`base` and, for edges, `slack` times the largest step to a neighbour, squared)
+ * What each pixel of the view may differ by: one over the variance of luma (`base` and, for edges, `slack` times the
+ * largest step to a neighbour, squared)
  * and of colour (`tinted` and `tintSlack` times the step across or along).
  */
-export function allowances(luma: usize, blue: usize, red: usize, width: i32, height: i32, slack: f32, base: f32, tintSlack: f32, tinted: f32, least: usize, leastColour: usize): void {
-  const one = f32x4.splat(1), b4 = f32x4.splat(base), t4 = f32x4.splat(tinted), s4 = f32x4.splat(slack), c4 = f32x4.splat(tintSlack);
+export function allowances(
+  luma: usize,
+  blue: usize,
+  red: usize,
+  width: i32,
+  height: i32,
+  slack: f32,
+  base: f32,
+  tintSlack: f32,
+  tinted: f32,
+  least: usize,
+  leastColour: usize,
+): void {
+  const one = f32x4.splat(1),
+    b4 = f32x4.splat(base),
+    t4 = f32x4.splat(tinted),
+    s4 = f32x4.splat(slack),
+    c4 = f32x4.splat(tintSlack);
   for (let y = 0; y < height; y++) {
-    const up = y > 0 ? width : 0, down = y + 1 < height ? width : 0;
+    const up = y > 0 ? width : 0,
+      down = y + 1 < height ? width : 0;
     let x = 0;
     while (x < width) {
       const i = y * width + x;
       if (x > 0 && x + 5 <= width) {
-        const o = usize(i) << 2, l = o - 4, r = o + 4, a = o - (usize(up) << 2), b = o + (usize(down) << 2);
-        const step = f32x4.mul(s4, f32x4.max(f32x4.max(gaps(luma, o, l), gaps(luma, o, r)), f32x4.max(gaps(luma, o, a), gaps(luma, o, b))));
-        const tint = f32x4.mul(c4, f32x4.max(f32x4.add(gaps(blue, r, l), gaps(red, r, l)), f32x4.add(gaps(blue, b, a), gaps(red, b, a))));
+        const o = usize(i) << 2,
+          l = o - 4,
+          r = o + 4,
+          a = o - (usize(up) << 2),
+          b = o + (usize(down) << 2);
+        const step = f32x4.mul(
+          s4,
+          f32x4.max(f32x4.max(gaps(luma, o, l), gaps(luma, o, r)), f32x4.max(gaps(luma, o, a), gaps(luma, o, b))),
+        );
+        const tint = f32x4.mul(
+          c4,
+          f32x4.max(f32x4.add(gaps(blue, r, l), gaps(red, r, l)), f32x4.add(gaps(blue, b, a), gaps(red, b, a))),
+        );
         v128.store(least + o, f32x4.div(one, f32x4.add(b4, f32x4.mul(step, step))));
         v128.store(leastColour + o, f32x4.div(one, f32x4.add(t4, f32x4.mul(tint, tint))));
         x += 4;
         continue;
       }
-      const l = x > 0 ? i - 1 : i, r = x + 1 < width ? i + 1 : i, a = i - up, b = i + down;
+      const l = x > 0 ? i - 1 : i,
+        r = x + 1 < width ? i + 1 : i,
+        a = i - up,
+        b = i + down;
       const step = slack * max(max(gap(luma, i, l), gap(luma, i, r)), max(gap(luma, i, a), gap(luma, i, b)));
       const tint = tintSlack * max(gap(blue, r, l) + gap(red, r, l), gap(blue, b, a) + gap(red, b, a));
       store<f32>(least + (usize(i) << 2), 1 / (base + step * step));
@@ -48,22 +79,70 @@ export function allowances(luma: usize, blue: usize, red: usize, width: i32, hei
   }
 }
 
-/** What one pixel of a picture (colours at `c`) differs by from pixel `e` of the view, luma and colour, each squared against its allowance and cut. */
+/**
+ * What one pixel of a picture (colours at `c`) differs by from pixel `e` of the view, luma and colour, each squared
+ * against its allowance and cut.
+ */
 // @ts-ignore: decorator
 @inline
-function square(luma: f32, b: f32, r: f32, gain: f32, e: i32, ownLuma: usize, ownBlue: usize, ownRed: usize, least: usize, leastColour: usize, cap: f32): f32 {
+function square(
+  luma: f32,
+  b: f32,
+  r: f32,
+  gain: f32,
+  e: i32,
+  ownLuma: usize,
+  ownBlue: usize,
+  ownRed: usize,
+  least: usize,
+  leastColour: usize,
+  cap: f32,
+): f32 {
   const d = luma - gain * at(ownLuma, e);
   const k = Mathf.abs(b - at(ownBlue, e)) + Mathf.abs(r - at(ownRed, e));
   return min(cap, d * d * at(least, e)) + min(cap, k * k * at(leastColour, e));
 }
 
-/** The squares of all pixels; 0 where the view is not known. Colours of the picture are at half size, `colourAcross` a row. `cut` holds them cut at `wideCap`. */
-export function squaresOf(luma: usize, blue: usize, red: usize, colourAcross: i32, ownLuma: usize, ownBlue: usize, ownRed: usize, known: usize, width: i32, height: i32, gain: f32, least: usize, leastColour: usize, cap: f32, wideCap: f32, squares: usize, cut: usize): void {
+/**
+ * The squares of all pixels; 0 where the view is not known. Colours of the picture are at half size, `colourAcross` a
+ * row. `cut` holds them cut at `wideCap`.
+ */
+export function squaresOf(
+  luma: usize,
+  blue: usize,
+  red: usize,
+  colourAcross: i32,
+  ownLuma: usize,
+  ownBlue: usize,
+  ownRed: usize,
+  known: usize,
+  width: i32,
+  height: i32,
+  gain: f32,
+  least: usize,
+  leastColour: usize,
+  cap: f32,
+  wideCap: f32,
+  squares: usize,
+  cut: usize,
+): void {
   for (let y = 0, i = 0; y < height; y++) {
     const row = usize((y >> 1) * colourAcross);
     for (let x = 0; x < width; x++, i++) {
       const c = row + usize(x >> 1);
-      const own = square(f32(load<u8>(luma + usize(i))), f32(load<u8>(blue + c)), f32(load<u8>(red + c)), gain, i, ownLuma, ownBlue, ownRed, least, leastColour, cap);
+      const own = square(
+        f32(load<u8>(luma + usize(i))),
+        f32(load<u8>(blue + c)),
+        f32(load<u8>(red + c)),
+        gain,
+        i,
+        ownLuma,
+        ownBlue,
+        ownRed,
+        least,
+        leastColour,
+        cap,
+      );
       const v: f32 = load<u8>(known + usize(i)) ? own : 0;
       store<f32>(squares + (usize(i) << 2), v);
       store<f32>(cut + (usize(i) << 2), min(wideCap, v));
@@ -114,7 +193,8 @@ export function boxMeans(values: usize, width: i32, height: i32, r: i32, columns
     for (let x = 0; x < width; x++) {
       if (x + r < width) sum += at(columns, x + r);
       if (x > r) sum -= at(columns, x - r - 1);
-      const mean = x >= r && x + r < width ? sum * whole : sum / f32((min<i32>(width - 1, x + r) - max<i32>(0, x - r) + 1) * rows);
+      const mean =
+        x >= r && x + r < width ? sum * whole : sum / f32((min<i32>(width - 1, x + r) - max<i32>(0, x - r) + 1) * rows);
       store<f32>(out + (usize(y * width + x) << 2), mean);
     }
   }
@@ -123,16 +203,32 @@ export function boxMeans(values: usize, width: i32, height: i32, r: i32, columns
 function addTo(columns: usize, row: usize, bytes: usize, sign: f32): void {
   const s = f32x4.splat(sign);
   let i: usize = 0;
-  for (; i + 16 <= bytes; i += 16) v128.store(columns + i, f32x4.add(v128.load(columns + i), f32x4.mul(s, v128.load(row + i))));
+  for (; i + 16 <= bytes; i += 16)
+    v128.store(columns + i, f32x4.add(v128.load(columns + i), f32x4.mul(s, v128.load(row + i))));
   for (; i < bytes; i += 4) store<f32>(columns + i, load<f32>(columns + i) + sign * load<f32>(row + i));
 }
 
-/** Marks in `out` the known pixels of which the nine nearest, most of them by themselves, or many and the nearest besides, are something else; gives their number. */
-export function markOther(known: usize, near: usize, most: usize, wide: usize, count: i32, other: f32, otherWide: f32, otherNear: f32, out: usize): i32 {
+/**
+ * Marks in `out` the known pixels of which the nine nearest, most of them by themselves, or many and the nearest
+ * besides, are something else; gives their number.
+ */
+export function markOther(
+  known: usize,
+  near: usize,
+  most: usize,
+  wide: usize,
+  count: i32,
+  other: f32,
+  otherWide: f32,
+  otherNear: f32,
+  out: usize,
+): i32 {
   let n = 0;
   for (let i = 0; i < count; i++) {
     const close = at(near, i);
-    const is = i32(load<u8>(known + usize(i)) !== 0) & ((i32(close > other) & i32(at(most, i) > 0.5)) | (i32(at(wide, i) > otherWide) & i32(close > otherNear)));
+    const is =
+      i32(load<u8>(known + usize(i)) !== 0) &
+      ((i32(close > other) & i32(at(most, i) > 0.5)) | (i32(at(wide, i) > otherWide) & i32(close > otherNear)));
     store<u8>(out + usize(i), u8(is));
     n += is;
   }
@@ -140,26 +236,66 @@ export function markOther(known: usize, near: usize, most: usize, wide: usize, c
 }
 
 /**
- * Takes out of `out` what the view explains when it is shifted by one of `many` shifts (x and y, a byte each): the mean of the nine differences
+ * Takes out of `out` what the view explains when it is shifted by one of `many` shifts (x and y, a byte each): the
+ * mean of the nine differences
  * is then below `most`, and below the share `explained` of what it was. Every second pixel speaks for the one beside it too.
  */
-export function explainByShift(out: usize, near: usize, luma: usize, blue: usize, red: usize, colourAcross: i32, ownLuma: usize, ownBlue: usize, ownRed: usize, known: usize, width: i32, height: i32, gain: f32, least: usize, leastColour: usize, cap: f32, shifts: usize, many: i32, other: f32, most: f32, explained: f32): void {
+export function explainByShift(
+  out: usize,
+  near: usize,
+  luma: usize,
+  blue: usize,
+  red: usize,
+  colourAcross: i32,
+  ownLuma: usize,
+  ownBlue: usize,
+  ownRed: usize,
+  known: usize,
+  width: i32,
+  height: i32,
+  gain: f32,
+  least: usize,
+  leastColour: usize,
+  cap: f32,
+  shifts: usize,
+  many: i32,
+  other: f32,
+  most: f32,
+  explained: f32,
+): void {
   for (let y = 0; y < height; y++) {
     for (let x = y & 1; x < width; x += 2) {
       const i = y * width + x;
       if (!load<u8>(out + usize(i)) || at(near, i) <= other) continue;
-      const top = max(0, y - 1), bottom = min(height - 1, y + 1), left = max(0, x - 1), right = min(width - 1, x + 1);
+      const top = max(0, y - 1),
+        bottom = min(height - 1, y + 1),
+        left = max(0, x - 1),
+        right = min(width - 1, x + 1);
       const limit = min(most, explained * at(near, i)) * f32((bottom - top + 1) * (right - left + 1));
       for (let k = 0; k < many; k++) {
-        const dx = i32(load<i8>(shifts + usize(2 * k))), dy = i32(load<i8>(shifts + usize(2 * k), 1));
+        const dx = i32(load<i8>(shifts + usize(2 * k))),
+          dy = i32(load<i8>(shifts + usize(2 * k), 1));
         let sum: f32 = 0;
         for (let v = top; v <= bottom && sum < limit; v++) {
-          const row = usize((v >> 1) * colourAcross), from = max(0, min(height - 1, v - dy)) * width;
+          const row = usize((v >> 1) * colourAcross),
+            from = max(0, min(height - 1, v - dy)) * width;
           for (let u = left; u <= right; u++) {
             const e = from + max(0, min(width - 1, u - dx));
             if (!load<u8>(known + usize(e))) continue;
             const c = row + usize(u >> 1);
-            sum += square(f32(load<u8>(luma + usize(v * width + u))), f32(load<u8>(blue + c)), f32(load<u8>(red + c)), gain, e, ownLuma, ownBlue, ownRed, least, leastColour, cap);
+            sum += square(
+              f32(load<u8>(luma + usize(v * width + u))),
+              f32(load<u8>(blue + c)),
+              f32(load<u8>(red + c)),
+              gain,
+              e,
+              ownLuma,
+              ownBlue,
+              ownRed,
+              least,
+              leastColour,
+              cap,
+            );
           }
         }
         if (sum >= limit) continue;

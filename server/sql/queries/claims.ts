@@ -74,7 +74,8 @@ export async function claimWork<T>(
   const { rows } = await db.query(
     `
     UPDATE ${table} SET state = 'working', claim = $${key.length + 1}, heard_at = now(), frames_done = 0, frames_total = 0
-    WHERE ${KEYS[table].map((name, i) => `${name} = $${i + 1}`).join(' AND ')} AND (state = 'waiting' OR (state = 'working' AND heard_at < now() - ${SILENT}))
+    WHERE ${KEYS[table].map((name, i) => `${name} = $${i + 1}`).join(' AND ')} AND (state = 'waiting'
+      OR (state = 'working' AND heard_at < now() - ${SILENT}))
     RETURNING ${columns}`,
     [...key, claim],
   );
@@ -85,7 +86,8 @@ export async function claimWork<T>(
 export async function listOrphanWork(db: Db, table: WorkTable): Promise<string[][]> {
   const names = KEYS[table];
   const { rows } = await db.query(
-    `SELECT ${names.join(', ')} FROM ${table} WHERE state = 'waiting' OR (state = 'working' AND heard_at < now() - ${SILENT}) ORDER BY asked_at LIMIT 40`,
+    `SELECT ${names.join(', ')} FROM ${table} WHERE state = 'waiting' OR (state = 'working' AND heard_at < ` +
+      `now() - ${SILENT}) ORDER BY asked_at LIMIT 40`,
   );
   return rows.map((r: Record<string, string>) => names.map((n) => r[n]));
 }

@@ -16,8 +16,10 @@ const PAIR = `take_id AS "takeId", against_id AS "againstId"`;
 export async function listPairs(db: Db, takeIds: readonly string[]): Promise<TakePair[]> {
   const { rows } = await db.query(
     `
-    SELECT ${PAIR}, c.state, c.failure, c.gap, p.name AS "takeName", t.number AS "takeNumber", q.name AS "againstName", s.number AS "againstNumber"
-    FROM comparisons c JOIN takes t ON t.id = c.take_id JOIN parts p ON p.id = t.part_id JOIN takes s ON s.id = c.against_id JOIN parts q ON q.id = s.part_id
+    SELECT ${PAIR}, c.state, c.failure, c.gap, p.name AS "takeName", t.number AS "takeNumber",
+      q.name AS "againstName", s.number AS "againstNumber"
+    FROM comparisons c JOIN takes t ON t.id = c.take_id JOIN parts p ON p.id = t.part_id
+      JOIN takes s ON s.id = c.against_id JOIN parts q ON q.id = s.part_id
     WHERE take_id = ANY($1::uuid[]) AND against_id = ANY($1::uuid[])`,
     [takeIds],
   );
@@ -72,14 +74,17 @@ export async function listMissingPairs(db: Db, limit: number): Promise<PairKey[]
       WHERE k.deleted_at IS NULL AND r->>'kind' = ANY($1) AND pa.part_id <> pb.part_id),
     ranked AS (
       SELECT t.id, t.part_id, t.rolled_at,
-        row_number() OVER (PARTITION BY t.part_id ORDER BY t.circled DESC, array_position(ARRAY['holds', 'workable', 'unjudged', 'reshoot'], m.report->'take'->>'verdict'), t.number DESC) AS standing,
+        row_number() OVER (PARTITION BY t.part_id
+          ORDER BY t.circled DESC, array_position(ARRAY['holds', 'workable', 'unjudged', 'reshoot'],
+            m.report->'take'->>'verdict'), t.number DESC) AS standing,
         row_number() OVER (PARTITION BY t.part_id ORDER BY t.number DESC) AS newest
       FROM takes t JOIN measurements m ON m.take_id = t.id AND m.state = 'measured'
       WHERE t.part_id IN (SELECT first FROM wanted UNION SELECT second FROM wanted)),
     near AS (SELECT * FROM ranked WHERE standing = 1 OR newest <= ${PER_PART})
     SELECT a.id AS "takeId", b.id AS "againstId"
     FROM wanted w JOIN near a ON a.part_id = w.first JOIN near b ON b.part_id = w.second
-    WHERE NOT EXISTS (SELECT 1 FROM comparisons c WHERE (c.take_id = a.id AND c.against_id = b.id) OR (c.take_id = b.id AND c.against_id = a.id))
+    WHERE NOT EXISTS (SELECT 1 FROM comparisons c WHERE (c.take_id = a.id AND c.against_id = b.id)
+      OR (c.take_id = b.id AND c.against_id = a.id))
     ORDER BY a.standing + b.standing, greatest(a.rolled_at, b.rolled_at) DESC
     LIMIT $2`,
     [KINDS, limit],
@@ -90,7 +95,8 @@ export async function listMissingPairs(db: Db, limit: number): Promise<PairKey[]
 /** Comparisons that wait, or whose worker fell silent, the oldest first. */
 export async function listOrphanPairs(db: Db): Promise<PairKey[]> {
   const { rows } = await db.query(`
-    SELECT ${PAIR} FROM comparisons WHERE state = 'waiting' OR (state = 'comparing' AND heard_at < now() - ${SILENT}) ORDER BY asked_at LIMIT 40`);
+    SELECT ${PAIR} FROM comparisons WHERE state = 'waiting' OR (state = 'comparing'
+      AND heard_at < now() - ${SILENT}) ORDER BY asked_at LIMIT 40`);
   return rows;
 }
 

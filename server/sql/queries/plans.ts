@@ -72,7 +72,8 @@ export async function updatePlanned(db: Db, id: string, trick: Trick, wishes: Tr
 
 export async function linkPart(db: Db, plannedId: string, key: string, partId: string): Promise<void> {
   await db.query(
-    'INSERT INTO planned_parts (planned_id, part_key, part_id) VALUES ($1, $2, $3) ON CONFLICT (planned_id, part_key) DO UPDATE SET part_id = $3',
+    'INSERT INTO planned_parts (planned_id, part_key, part_id) VALUES ($1, $2, $3) ON CONFLICT (planned_id, ' +
+      'part_key) DO UPDATE SET part_id = $3',
     [plannedId, key, partId],
   );
 }
@@ -88,7 +89,8 @@ export async function dropIdleParts(db: Db, partIds: string[], plannedId: string
     UPDATE parts p SET deleted_at = now(), removed_with = $2
     WHERE p.id = ANY($1::uuid[]) AND p.deleted_at IS NULL
       AND NOT EXISTS (SELECT 1 FROM takes t WHERE t.part_id = p.id)
-      AND NOT EXISTS (SELECT 1 FROM planned_parts m JOIN planned_tricks k ON k.id = m.planned_id WHERE m.part_id = p.id AND k.deleted_at IS NULL)`,
+      AND NOT EXISTS (SELECT 1 FROM planned_parts m JOIN planned_tricks k ON k.id = m.planned_id
+        WHERE m.part_id = p.id AND k.deleted_at IS NULL)`,
     [partIds, plannedId],
   );
 }
@@ -130,7 +132,8 @@ export async function clearEyeChecksOfPart(db: Db, partId: string): Promise<void
     `
     DELETE FROM eye_checks e USING planned_parts m, planned_tricks k
     WHERE m.part_id = $1 AND k.id = m.planned_id AND e.planned_id = k.id
-      AND EXISTS (SELECT 1 FROM jsonb_array_elements(k.trick->'requirements') r WHERE r->>'key' = e.requirement_key AND r->'parts' ? m.part_key)`,
+      AND EXISTS (SELECT 1 FROM jsonb_array_elements(k.trick->'requirements') r WHERE r->>'key' = e.requirement_key
+        AND r->'parts' ? m.part_key)`,
     [partId],
   );
 }

@@ -26,7 +26,8 @@ export interface PlateRow {
 }
 
 const PLATE =
-  'id, setup_id, take_id, against_id, run_start, run_end, keep_grain, state, doing, failure, source, comparison, width, height, bit_depth, asked_at, kept_as';
+  'id, setup_id, take_id, against_id, run_start, run_end, keep_grain, state, doing, failure, source, ' +
+  'comparison, width, height, bit_depth, asked_at, kept_as';
 
 export async function listPlates(db: Db, setupId: string): Promise<PlateRow[]> {
   const { rows } = await db.query(
@@ -55,7 +56,8 @@ export async function askPlate(db: PoolClient, p: NewPlate): Promise<{ plate: Pl
   const values = [p.setupId, p.takeId, p.againstId, p.run?.start ?? null, p.run?.end ?? null, p.keepGrain];
   const same = await db.query(
     `
-    SELECT ${PLATE} FROM plates WHERE setup_id = $1 AND take_id = $2 AND against_id = $3 AND run_start IS NOT DISTINCT FROM $4 AND run_end IS NOT DISTINCT FROM $5
+    SELECT ${PLATE} FROM plates WHERE setup_id = $1 AND take_id = $2 AND against_id = $3
+      AND run_start IS NOT DISTINCT FROM $4 AND run_end IS NOT DISTINCT FROM $5
       AND keep_grain = $6 AND state <> 'failed' AND deleted_at IS NULL`,
     values,
   );
@@ -94,7 +96,8 @@ export async function finishPlate(
 ): Promise<void> {
   await db.query(
     `
-    UPDATE plates SET state = 'made', source = $3, comparison = $4, width = $5, height = $6, bit_depth = $7 WHERE id = $1 AND claim = $2 AND state = 'making'`,
+    UPDATE plates SET state = 'made', source = $3, comparison = $4, width = $5, height = $6, bit_depth = $7
+      WHERE id = $1 AND claim = $2 AND state = 'making'`,
     [id, claim, JSON.stringify(made.source), JSON.stringify(made.comparison), made.width, made.height, made.bitDepth],
   );
 }
@@ -121,7 +124,8 @@ export async function keepPlateAs(db: Db, id: string, takeId: string): Promise<v
 /** Plates that wait, or whose worker fell silent. */
 export async function listOrphanPlates(db: Db): Promise<string[]> {
   const { rows } = await db.query(
-    `SELECT id FROM plates WHERE deleted_at IS NULL AND (state = 'waiting' OR (state = 'making' AND heard_at < now() - ${SILENT})) ORDER BY asked_at`,
+    `SELECT id FROM plates WHERE deleted_at IS NULL AND (state = 'waiting' OR (state = 'making' AND heard_at < ` +
+      `now() - ${SILENT})) ORDER BY asked_at`,
   );
   return rows.map((r) => r.id);
 }

@@ -49,9 +49,12 @@ export interface PartRow extends PartFields {
   deleted: boolean;
 }
 
-const SHOOT = `s.id, s.name, s.place, s.delivery_width, s.delivery_height, s.delivery_fps, s.demo, s.latitude, s.longitude, s.time_zone, s.days,
+const SHOOT = `s.id, s.name, s.place, s.delivery_width, s.delivery_height, s.delivery_fps, s.demo, s.latitude,
+  s.longitude, s.time_zone, s.days,
   s.archived_at IS NOT NULL AS archived, s.deleted_at IS NOT NULL AS deleted`;
-const SETUP = `u.id, u.shoot_id, u.number, u.name, u.notes, u.scene, u.place, u.camera, u.archived_at IS NOT NULL AS archived, u.deleted_at IS NOT NULL AS deleted`;
+const SETUP =
+  `u.id, u.shoot_id, u.number, u.name, u.notes, u.scene, u.place, u.camera, u.archived_at IS NOT ` +
+  `NULL AS archived, u.deleted_at IS NOT NULL AS deleted`;
 const PART = 'p.id, p.setup_id, p.position, p.name, p.what, p.optional, p.seconds, p.deleted_at IS NOT NULL AS deleted';
 
 /** What is not noted yet stands as null. */
@@ -207,7 +210,8 @@ export async function orderRows(
 export async function listParts(db: Db, setupIds: string[], deleted = false): Promise<PartRow[]> {
   const { rows } = await db.query(
     `
-    SELECT ${PART} FROM parts p WHERE p.setup_id = ANY($1::uuid[]) AND (p.deleted_at IS NULL OR $2) ORDER BY p.setup_id, p.position, p.name`,
+    SELECT ${PART} FROM parts p WHERE p.setup_id = ANY($1::uuid[]) AND (p.deleted_at IS NULL OR $2)
+      ORDER BY p.setup_id, p.position, p.name`,
     [setupIds, deleted],
   );
   return rows;

@@ -178,8 +178,10 @@ export async function listPlateTakes(db: Db, setupId: string): Promise<PlateTake
     SELECT t.id, t.part_id, p.name AS part_name, t.number, t.circled, t.rolled_at, t.file_hash,
       (m.report->'media'->>'frame_count')::int AS frame_count, (m.report->'media'->>'measured_fps')::float AS fps,
       (m.report->'media'->>'width')::int AS width, (m.report->'media'->>'height')::int AS height,
-      m.report->'presence'->'clear_runs' AS clear, m.report->'presence'->>'unjudged' AS unjudged, m.report->'light'->'path'->'stops' AS stops,
-      m.report->'lock'->'path'->'displacement_px' AS displacement, (m.report->>'grain_levels')::float AS grain, m.report->'take'->>'verdict' AS verdict
+      m.report->'presence'->'clear_runs' AS clear, m.report->'presence'->>'unjudged' AS unjudged,
+        m.report->'light'->'path'->'stops' AS stops,
+      m.report->'lock'->'path'->'displacement_px' AS displacement, (m.report->>'grain_levels')::float AS grain,
+        m.report->'take'->>'verdict' AS verdict
     FROM takes t JOIN measurements m ON m.take_id = t.id AND m.state = 'measured' JOIN parts p ON p.id = t.part_id
     WHERE p.setup_id = $1 AND p.deleted_at IS NULL ORDER BY p.position, t.number`,
     [setupId],

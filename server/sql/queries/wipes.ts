@@ -122,7 +122,8 @@ export async function listCuts(db: Db, takeIds: readonly string[]): Promise<CutR
 export async function askCut(db: Db, outId: string, inId: string): Promise<boolean> {
   const { rowCount } = await db.query(
     `
-    INSERT INTO cuts (out_id, in_id) SELECT $1, $2 WHERE (SELECT count(*) FROM measurements WHERE take_id IN ($1, $2) AND state = 'measured') = 2
+    INSERT INTO cuts (out_id, in_id) SELECT $1, $2 WHERE (SELECT count(*) FROM measurements
+      WHERE take_id IN ($1, $2) AND state = 'measured') = 2
     ON CONFLICT (out_id, in_id) DO UPDATE SET state = 'waiting', failure = NULL, claim = NULL WHERE cuts.state = 'failed'`,
     [outId, inId],
   );
@@ -141,7 +142,8 @@ export async function listMissingCuts(db: Db, limit: number): Promise<[string, s
     JOIN takes a ON a.part_id = pa.part_id JOIN measurements ma ON ma.take_id = a.id AND ma.state = 'measured'
     JOIN takes b ON b.part_id = pb.part_id JOIN measurements mb ON mb.take_id = b.id AND mb.state = 'measured'
     LEFT JOIN covers c ON c.take_id = a.id
-    WHERE k.deleted_at IS NULL AND r->>'kind' = ANY($1) AND a.id <> b.id AND NOT EXISTS (SELECT 1 FROM cuts x WHERE x.out_id = a.id AND x.in_id = b.id)
+    WHERE k.deleted_at IS NULL AND r->>'kind' = ANY($1) AND a.id <> b.id AND NOT EXISTS (SELECT 1 FROM cuts x
+      WHERE x.out_id = a.id AND x.in_id = b.id)
       AND (c.state IS NULL OR c.state IN ('done', 'failed'))
     LIMIT $2`,
     [CUT_KINDS, limit],
@@ -200,12 +202,14 @@ export interface SideRow {
 export async function listSides(db: Db, shootId: string): Promise<SideRow[]> {
   const { rows } = await db.query(
     `
-    SELECT t.id, t.part_id, p.name AS part_name, t.number, t.circled, u.id AS setup_id, u.number AS setup_number, c.state AS cover_state, (u.camera->>'shutter_s')::float AS shutter_s,
+    SELECT t.id, t.part_id, p.name AS part_name, t.number, t.circled, u.id AS setup_id, u.number AS setup_number,
+      c.state AS cover_state, (u.camera->>'shutter_s')::float AS shutter_s,
       (SELECT q->>'role' FROM planned_parts pp JOIN planned_tricks k ON k.id = pp.planned_id AND k.deleted_at IS NULL
         CROSS JOIN LATERAL jsonb_array_elements(k.trick->'parts') q WHERE pp.part_id = p.id AND q->>'key' = pp.part_key LIMIT 1) AS role,
       (m.report->'media'->>'frame_count')::int AS frame_count, (m.report->'media'->>'measured_fps')::float AS fps,
       (m.report->'media'->>'width')::int AS width, (m.report->'media'->>'height')::int AS height
-    FROM takes t JOIN measurements m ON m.take_id = t.id AND m.state = 'measured' JOIN parts p ON p.id = t.part_id JOIN setups u ON u.id = p.setup_id
+    FROM takes t JOIN measurements m ON m.take_id = t.id AND m.state = 'measured' JOIN parts p ON p.id = t.part_id
+      JOIN setups u ON u.id = p.setup_id
     LEFT JOIN covers c ON c.take_id = t.id
     WHERE u.shoot_id = $1 AND p.deleted_at IS NULL AND u.deleted_at IS NULL ORDER BY u.number, p.position, t.number`,
     [shootId],

@@ -13,6 +13,11 @@ export function quantile(values: ArrayLike<number>, q: number): number {
   return i + 1 < count ? low + (at - i) * (least(own, i + 1) - low) : low;
 }
 
+/** The middle of some numbers; the mean of the two middle ones when their count is even. NaN for none. */
+export function median(values: ArrayLike<number>): number {
+  return quantile(values, 0.5);
+}
+
 /**
  * The value that would stand at `place` if the values were sorted; rearranges them so that none before it is larger and none after it
  * smaller (quickselect, Hoare 1961). None may be NaN.
