@@ -27,8 +27,8 @@ export interface AgainstFile {
 const LOOKS = 12;
 
 /**
- * Holds a plate (a still picture or a recording) against a take. Of a recording, the middle of its longest clear run is taken, or,
- * when somebody is always in, its background.
+ * Holds a plate (a still picture or a recording) against a take. Of a recording, the middle of its longest clear run
+ * is taken, or, when somebody is always in, its background.
  * @throws UnusableMedia when a file cannot be used
  */
 export async function comparePlate(
@@ -162,8 +162,8 @@ function leastHidden(take: TakeAnalysis, most: number): number[] {
 }
 
 /**
- * Where a take's reference frame lies on the plate's picture (`pictures`) and on the plate's own reference frame (`references`), in
- * source pixels of the take; null when they show too little in common.
+ * Where a take's reference frame lies on the plate's picture (`pictures`) and on the plate's own reference frame
+ * (`references`), in source pixels of the take; null when they show too little in common.
  */
 async function findOffset(
   take: TakeFile,

@@ -147,8 +147,7 @@ const USUAL_SIZES = {
 
 /**
  * Starts decoding a recording before anything is known of it, on the guess that it is a usual one: give it to
- * `pictures`, which goes on with it
- * if it is. Stop it in any case.
+ * `pictures`, which goes on with it if it is. Stop it in any case.
  */
 export function decodeAhead(path: string, options: DecodeOptions): PicturePump {
   return new PicturePump(
@@ -166,8 +165,7 @@ export function decodeAhead(path: string, options: DecodeOptions): PicturePump {
 
 /**
  * Decodes a file once and gives its frames in presentation order, upright, at measuring size, full range. The picture
- * given is used again for
- * the next frame.
+ * given is used again for the next frame.
  * @param ahead decoding of the same with the same options that has begun
  * @throws UnusableMedia when nothing can be decoded
  */
@@ -201,19 +199,41 @@ export async function* pictures(
     if (!planes || !probe.fullRange) for (let i = 0; i < bytes.length; i++) bytes[i] = WIDENED[bytes[i]];
     yield { luma, small: { luma: small, blue: bytes.subarray(0, colour), red: bytes.subarray(colour) } };
   }
-  const { errors, code } = pump.ending;
-  if (code !== 0 && count > 0)
+  assureWhole(path, pump, count, options.only?.length ?? null);
+}
+
+/**
+ * Holds the pictures that were read against those that were asked for.
+ * @param wanted how many were asked for; null for all there are
+ * @throws UnusableMedia when decoding broke off, or gave fewer
+ */
+function assureWhole(
+  path: string,
+  { ending: { code, errors } }: PicturePump,
+  count: number,
+  wanted: number | null,
+): void {
+  const name = `"${basename(path)}"`;
+  const said = errors && ` (${errors.split('\n')[0].slice(0, 120)})`;
+  if (count === 0)
     throw new UnusableMedia(
-      `Decoding "${basename(path)}" broke off after frame ${count - 1}. Run it again; if that does not help, ` +
-        `copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`,
-      'broken-off',
-    );
-  if (count === 0) {
-    throw new UnusableMedia(
-      `"${basename(path)}" has no frame that can be decoded. Copy it from the card again. (${errors.split('\n')[0].slice(0, 120)})`,
+      `${name} has no frame that can be decoded. Copy it from the card again.${said}`,
       'truncated',
     );
-  }
+  if (code !== 0 || (wanted !== null && count < wanted))
+    throw new UnusableMedia(
+      `Decoding ${name} broke off after ${count === 1 ? 'one picture' : `${count} pictures`}` +
+        `${wanted === null ? '' : ` of ${wanted}`}. Run it again; if that does not help, ` +
+        `copy it from the card again.${said}`,
+      'broken-off',
+    );
+}
+
+/** Raw pictures on pipe 1, as a filter gives them. */
+function rawArguments(path: string, { still }: Probe, filter: string): string[] {
+  const input = inputArguments(path, still);
+  const out = ['-map', '0:V:0', '-vf', filter, ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1'];
+  return ['-v', 'error', '-nostdin', ...input, ...out];
 }
 
 /** One full-size picture in colour: 8 or 16 bits a value, red, green, blue. */
@@ -237,26 +257,12 @@ export async function* fullPictures(
   const deep = probe.bitDepth > 8;
   const { width, height } = probe;
   const matrix = probe.matrixTag ? '' : `:in_color_matrix=${Math.min(width, height) >= 720 ? 'bt709' : 'bt601'}`;
-  const args = [
-    '-v',
-    'error',
-    '-nostdin',
-    ...inputArguments(path, probe.still),
-    '-map',
-    '0:V:0',
-    '-vf',
+  const filter =
     `${selectFrames(only)}${EVEN_TIMES}scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int${matrix},` +
-      `format=${deep ? 'rgb48le' : 'rgb24'}`,
-    ...AS_THEY_COME,
-    '-f',
-    'rawvideo',
-    'pipe:1',
-  ];
+    `format=${deep ? 'rgb48le' : 'rgb24'}`;
   let count = 0;
-  for await (const [bytes] of new PicturePump(args, 1, DECODE_LIMITS).pictures(
-    [width * height * (deep ? 6 : 3)],
-    signal,
-  )) {
+  const pump = new PicturePump(rawArguments(path, probe, filter), 1, DECODE_LIMITS);
+  for await (const [bytes] of pump.pictures([width * height * (deep ? 6 : 3)], signal)) {
     count++;
     yield {
       width,
@@ -265,11 +271,7 @@ export async function* fullPictures(
       most: deep ? 65535 : 255,
     };
   }
-  if (count === 0)
-    throw new UnusableMedia(
-      `"${basename(path)}" has no frame that can be decoded. Copy it from the card again.`,
-      'truncated',
-    );
+  assureWhole(path, pump, count, only.length);
 }
 
 export interface SmallColour {
@@ -281,8 +283,8 @@ export interface SmallColour {
 }
 
 /**
- * Decodes a run of frames in red, green and blue, 8 bits each, filling a size: what stands over is cut off at both sides. The picture
- * given is used again.
+ * Decodes a run of frames in red, green and blue, 8 bits each, filling a size: what stands over is cut off at both
+ * sides. The picture given is used again.
  * @throws UnusableMedia when nothing can be decoded
  */
 export async function* colourPictures(
@@ -294,29 +296,12 @@ export async function* colourPictures(
   const filter =
     `select='between(n\\,${from}\\,${to})',${EVEN_TIMES}scale=${width}:${height}:` +
     `force_original_aspect_ratio=increase:flags=area,crop=${width}:${height},${mirror ? 'hflip,' : ''}format=rgb24`;
-  const args = [
-    '-v',
-    'error',
-    '-nostdin',
-    ...inputArguments(path, probe.still),
-    '-map',
-    '0:V:0',
-    '-vf',
-    filter,
-    ...AS_THEY_COME,
-    '-f',
-    'rawvideo',
-    'pipe:1',
-  ];
   let count = 0;
-  for await (const [bytes] of new PicturePump(args, 1, DECODE_LIMITS).pictures([width * height * 3], signal)) {
+  const pump = new PicturePump(rawArguments(path, probe, filter), 1, DECODE_LIMITS);
+  for await (const [bytes] of pump.pictures([width * height * 3], signal)) {
     count++;
     yield bytes;
     if (count > to - from) return;
   }
-  if (count === 0)
-    throw new UnusableMedia(
-      `"${basename(path)}" has no frame that can be decoded. Copy it from the card again.`,
-      'truncated',
-    );
+  assureWhole(path, pump, count, to - from + 1);
 }

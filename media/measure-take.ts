@@ -219,8 +219,9 @@ const MOVED_PX = 0.3;
 const FARTHEST = 0.12;
 
 /**
- * Where the picture lies in each frame as far as it may be believed. Where a blank picture shows no movement the camera is taken to
- * have stood still; where it cannot be told from what moves in front, nothing can be said of who is in.
+ * Where the picture lies in each frame as far as it may be believed. Where a blank picture shows no movement the
+ * camera is taken to have stood still; where it cannot be told from what moves in front, nothing can be said of who is
+ * in.
  */
 function steadyPoses(
   lock: LockMeasure,

@@ -40,7 +40,7 @@ test.each([
   }
   expect(seen).toHaveLength(FRAMES);
   expect(rises(seen)).toBe(true);
-  expect(pump.ending).toEqual({ errors: '', code: 0 });
+  expect(pump.ending).toEqual({ errors: '', code: 0, written: FRAMES });
 });
 
 test('two outputs of different size keep step, however far one runs ahead', async () => {

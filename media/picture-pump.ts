@@ -8,19 +8,19 @@ const MOST_SLOTS = 10;
 const AHEAD_BYTES = 24 * 1024 * 1024;
 
 /**
- * Runs ffmpeg in a thread of its own, from the start on, and gives its raw pictures, one from each output (pipe 1, and pipe 3 when there
- * are two), once it is known how large they are. Stop it in any case.
+ * Runs ffmpeg in a thread of its own, from the start on, and gives its raw pictures, one from each output (pipe 1, and
+ * pipe 3 when there are two), once it is known how large they are. Stop it in any case.
  */
 export class PicturePump {
-  /** What ffmpeg wrote of errors, and its exit code, when it has ended by itself or was made to. */
-  ending: { errors: string; code: number | null } = { errors: '', code: null };
+  /** What ffmpeg wrote of errors, its exit code, and how many pictures it says it wrote, when it has ended by itself or was made to. */
+  ending: { errors: string; code: number | null; written: number | null } = { errors: '', code: null, written: null };
   private readonly worker: Worker;
   private ended = false;
   private failed: Error | null = null;
   private waiting: (() => void)[] = [];
 
   constructor(args: string[], outputs: 1 | 2, limits: ProcessLimits) {
-    const [command, ...rest] = toolCommand('ffmpeg', args, limits);
+    const [command, ...rest] = toolCommand('ffmpeg', ['-progress', 'pipe:4', ...args], limits);
     this.worker = new Worker(join(__dirname, 'pump-thread.cjs'), {
       workerData: { command, args: rest, outputs, silentSeconds: limits.silentSeconds, seconds: limits.seconds },
       // The thread is plain JavaScript: what the program itself was started with is not for it.
@@ -28,10 +28,13 @@ export class PicturePump {
     });
     this.worker.on(
       'message',
-      (message: 'more' | { end: string; code: number | null } | { failed: string; code?: string }) => {
+      (
+        message:
+          'more' | { end: string; code: number | null; written: number | null } | { failed: string; code?: string },
+      ) => {
         if (message !== 'more') {
           this.ended = true;
-          if ('end' in message) this.ending = { errors: message.end, code: message.code };
+          if ('end' in message) this.ending = { errors: message.end, code: message.code, written: message.written };
           else this.failed = Object.assign(new Error(message.failed), { code: message.code });
         }
         this.wake();
@@ -49,9 +52,9 @@ export class PicturePump {
   }
 
   /**
-   * The pictures in order, cut to so many bytes for each output. What is given is overwritten after the next but few: use it before
-   * asking for the next. Ends the thread when it is left.
-   * @throws Error when ffmpeg cannot be started, or what `signal` was aborted with
+   * The pictures in order, cut to so many bytes for each output. What is given is overwritten after the next but few:
+   * use it before asking for the next. Ends the thread when it is left.
+   * @throws Error when ffmpeg cannot be started or not all that it wrote arrived, or what `signal` was aborted with
    */
   async *pictures(sizes: number[], signal?: AbortSignal): AsyncGenerator<Uint8Array[]> {
     const all = sizes.reduce((a, b) => a + b, 0);
@@ -64,11 +67,12 @@ export class PicturePump {
       theyWait = used + 2;
     const whole = (k: number) => sizes.every((_, i) => Atomics.load(counts, i) > k);
     const halt = () => this.worker.postMessage('stop');
+    let k = 0;
     try {
       signal?.throwIfAborted();
       signal?.addEventListener('abort', halt);
       this.worker.postMessage({ sizes, slots, shared, counts });
-      for (let k = 0; ; k++) {
+      for (; ; k++) {
         while (!whole(k) && !this.ended) {
           // A picture may have become whole just before it was said that it is waited for.
           Atomics.store(counts, weWait, 1);
@@ -85,6 +89,9 @@ export class PicturePump {
     }
     signal?.throwIfAborted();
     if (this.failed) throw this.failed;
+    const { code, written } = this.ending;
+    if (code === 0 && written !== null && written !== k)
+      throw new Error(`ffmpeg wrote ${written} pictures and ${k} arrived`);
   }
 
   /** Ends ffmpeg, if it still runs, and the thread. May be called again. */

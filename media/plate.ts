@@ -59,8 +59,8 @@ export function plateCandidates(takes: readonly TakeFile[]): Candidate[] {
 }
 
 /**
- * Makes a plate from one or several takes of a setup: the best clear run averaged, or, when no frame is clear, stitched from the
- * frames in which each spot was free.
+ * Makes a plate from one or several takes of a setup: the best clear run averaged, or, when no frame is clear,
+ * stitched from the frames in which each spot was free.
  * @throws UnusableMedia when no empty picture can be told
  */
 export async function makePlate(takes: readonly TakeFile[], options: PlateOptions = {}): Promise<MadePlate> {

@@ -91,6 +91,7 @@ export async function probeFile(path: string, shownName = basename(path), stills
     ['-v', 'error', '-print_format', 'json', '-show_format', '-show_streams', ...inputArguments(path, still)],
     PROBE_LIMITS,
   );
+  if (streams.code === null) throw new Error(`ffprobe was ended while it looked into ${name}`);
   let json: ProbeJson = {};
   try {
     json = JSON.parse(streams.stdout.toString('utf8') || '{}') as ProbeJson;
@@ -246,6 +247,7 @@ export async function frameTimes(path: string, probe: Probe, shownName = basenam
     ],
     PROBE_LIMITS,
   );
+  if (packets.code !== 0) throw new Error(`ffprobe ended with ${packets.code} while it read "${shownName}"`);
   const times = packetTimes(packets.stdout.toString('utf8'));
   if (times.length === 0)
     throw new UnusableMedia(

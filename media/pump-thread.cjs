@@ -1,22 +1,25 @@
 /**
  * A thread that runs ffmpeg and reads its raw pictures into shared memory, so that decoding goes on while others compute.
  *
- * workerData: `command` with its arguments; `outputs`, 1 (pipe 1) or 2 (pipe 3 too); `silentSeconds`; `seconds`.
+ * workerData: `command` with its arguments; `outputs`, 1 (pipe 1) or 2 (pipe 3 too); `silentSeconds`; `seconds`. What
+ * ffmpeg says of its progress is read from pipe 4.
+ *
  * Messages in: once, where pictures go: { `sizes`, bytes of one picture on each output; `slots`, pictures of each kept
- * at a time; `shared`, a
- * SharedArrayBuffer of all slots, output by output; `counts`, an Int32Array in shared memory: pictures read on each
- * output, then pictures used
- * up, then whether the other side waits for a picture, and whether this side waits for room (a message wakes a thread, which costs more
- * than a small picture) }; 'used' when a picture was used up and room is waited for; 'stop'.
- * Messages out: 'more' when a picture is whole that is waited for; { end: stderr's first lines, code } when ffmpeg has
- * ended; { failed: text }
+ * at a time; `shared`, a SharedArrayBuffer of all slots, output by output; `counts`, an Int32Array in shared memory:
+ * pictures read on each output, then pictures used up, then whether the other side waits for a picture, and whether this
+ * side waits for room (a message wakes a thread, which costs more than a small picture) }; 'used' when a picture was used
+ * up and room is waited for; 'stop'.
+ *
+ * Messages out: 'more' when a picture is whole that is waited for; { end: stderr's first lines, code, written: pictures
+ * that ffmpeg says it wrote, or null } when ffmpeg has ended and all that came of it lies in the slots; { failed: text }
  * when it could not be started.
  */
+
 const { parentPort, workerData } = require('node:worker_threads');
 const { spawn } = require('node:child_process');
 
 const { command, args, outputs, silentSeconds, seconds } = workerData;
-const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe', ...(outputs > 1 ? ['pipe'] : [])] });
+const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe', outputs > 1 ? 'pipe' : 'ignore', 'pipe'] });
 const end = () => child.kill('SIGKILL');
 const silent = setTimeout(end, silentSeconds * 1000);
 const overall = seconds ? setTimeout(end, seconds * 1000) : undefined;
@@ -24,6 +27,15 @@ let errors = '';
 child.stderr.on('data', (d) => {
   silent.refresh();
   if (errors.length < 4000) errors += d.toString('utf8');
+});
+
+let written = null;
+child.stdio[4].on('data', (d) => {
+  const last = d
+    .toString('latin1')
+    .match(/frame=\s*(\d+)/g)
+    ?.pop();
+  if (last) written = Number(last.slice(6));
 });
 
 const streams = [child.stdout, child.stdio[3]].slice(0, outputs);
@@ -57,6 +69,17 @@ function goOn() {
     }
     if (stream.isPaused()) stream.resume();
   });
+  tellEnd();
+}
+
+/** How ffmpeg ended; null while it runs. */
+let closed = null;
+
+/** Says that it is the end once nothing waits for room any more: ffmpeg may have ended long before its pictures are used up. */
+function tellEnd() {
+  if (!closed || waiting.some((chunks) => chunks.length > 0)) return;
+  parentPort.postMessage({ end: errors, code: closed.code, written });
+  closed = null;
 }
 
 function intoSlots({ sizes, slots, shared, counts }) {
@@ -97,6 +120,9 @@ parentPort.on('message', (word) => {
     end();
     // A stream that nobody reads any more would keep the child from closing.
     for (const stream of streams) stream.destroy();
+    for (const chunks of waiting) chunks.length = 0;
+    put = () => null;
+    tellEnd();
     return;
   }
   if (word !== 'used') put = intoSlots(word);
@@ -107,5 +133,6 @@ child.on('error', (error) => parentPort.postMessage({ failed: error.message, cod
 child.on('close', (code) => {
   clearTimeout(silent);
   clearTimeout(overall);
-  parentPort.postMessage({ end: errors, code });
+  closed = { code };
+  tellEnd();
 });

@@ -3,8 +3,8 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync } from 'no
 import { join } from 'node:path';
 
 /**
- * Speed of `umbrastat take` as a ratio to ffmpeg's own decode and scale (960 wide, grey) of the same file in the same run,
- * and the most memory the measuring process and ffmpeg held together. Goals: 1.5 times at most, 700 MB at most at
+ * Speed of `umbrastat take` as a ratio to ffmpeg's own decode and scale (960 wide, grey) of the same file in the same
+ * run, and the most memory the measuring process and ffmpeg held together. Goals: 1.5 times at most, 700 MB at most at
  * 2160p; for `umbrastat cover` 2 times.
  */
 const FOLDER = join(__dirname, '..', '.cache', 'bench');

@@ -1,6 +1,7 @@
 /**
- * Compiles core/kernels/assembly to WebAssembly and keeps it as text in core/kernels/compiled.ts, so that every way of running the core
- * has it at hand. `--check` only says, by its exit code, whether what is kept is what the sources give.
+ * Compiles core/kernels/assembly to WebAssembly and keeps it as text in core/kernels/compiled.ts, so that every way of
+ * running the core has it at hand. `--check` only says, by its exit code, whether what is kept is what the sources
+ * give.
  */
 import asc from 'assemblyscript/asc';
 import { readFileSync, writeFileSync } from 'node:fs';

@@ -12,8 +12,8 @@ const APART = 5;
 const COLOUR_NOISE = 2.8;
 
 /**
- * Share of the open pixels in which the object, by its look nearby, would not differ from what lies behind: there nothing tells
- * whether it covers. 0 when nothing is open.
+ * Share of the open pixels in which the object, by its look nearby, would not differ from what lies behind: there
+ * nothing tells whether it covers. 0 when nothing is open.
  * @param covered 1 where the object is seen. @param view what lies behind, as this frame would show it
  */
 export function alikeShare(

@@ -19,8 +19,8 @@ const { abs, floor, max, min, sqrt } = Math;
 const FROM = 0.55;
 
 /**
- * What the camera walks up to is in the picture from the start and looks like background there. From a frame in which it stands out
- * it is followed back by its own picture.
+ * What the camera walks up to is in the picture from the start and looks like background there. From a frame in which
+ * it stands out it is followed back by its own picture.
  */
 export function followBack(stack: PictureStack, masks: readonly Uint8Array[], size: SmallSize): Uint8Array[] {
   const { width, height } = size;

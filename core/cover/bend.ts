@@ -10,8 +10,8 @@ export interface EdgeBend {
   /** To how many pixels that is known (two standard deviations). */
   error_px: number;
   /**
-   * The lens's bending, by which a point at distance r from the picture's centre (half diagonals) lies at r (1 + k1 r²); null where
-   * the edge does not show it.
+   * The lens's bending, by which a point at distance r from the picture's centre (half diagonals) lies at r (1 + k1
+   * r²); null where the edge does not show it.
    */
   lens_k1: number | null;
 }
@@ -34,8 +34,8 @@ export interface BentEdge {
 const IN_PICTURE = 0.9;
 
 /**
- * How a mask's leading edge bends in one frame: a parabola through its places over the whole breadth, robustly. Null where it is not
- * in the picture on most of it.
+ * How a mask's leading edge bends in one frame: a parabola through its places over the whole breadth, robustly. Null
+ * where it is not in the picture on most of it.
  * @param unit source pixels for one of the mask's
  */
 export function bentEdge(
@@ -79,9 +79,9 @@ export function bentEdge(
 }
 
 /**
- * How a straight edge that travels across the picture bends: by the lens as far as the bending grows with the distance from the
- * centre and changes its side there, by itself as far as it stays the same. A robust straight line of the bend over the place (Brown
- * 1966 for the lens, first term). Null when too little of it is seen.
+ * How a straight edge that travels across the picture bends: by the lens as far as the bending grows with the distance
+ * from the centre and changes its side there, by itself as far as it stays the same. A robust straight line of the
+ * bend over the place (Brown 1966 for the lens, first term). Null when too little of it is seen.
  * @param edges the edge in each frame
  * @param long length of the picture along the way, and `broad` across it, source pixels
  */

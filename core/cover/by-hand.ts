@@ -11,8 +11,9 @@ const { abs, max, min, round } = Math;
 export type HandEdgeName = 'lead' | 'trail' | 'left' | 'right' | 'top' | 'bottom';
 
 /**
- * One edge in one frame, a straight line: where it meets the picture's two sides, as shares of the picture's length across the edge
- * (0 its left or upper end, 1 its right or lower one; beyond for a line that leaves the picture sooner).
+ * One edge in one frame, a straight line: where it meets the picture's two sides, as shares of the picture's length
+ * across the edge (0 its left or upper end, 1 its right or lower one; beyond for a line that leaves the picture
+ * sooner).
  */
 export interface HandKey {
   frame: number;
@@ -58,8 +59,9 @@ export function lineAt(keys: readonly HandKey[], frame: number): { from: number;
 }
 
 /**
- * The frame to set next, by halving: the ends, then the middle of the longest stretch in which the edge is not known to move evenly.
- * A stretch is settled when the key in its middle lies where straight lines had put it. Null when all is settled.
+ * The frame to set next, by halving: the ends, then the middle of the longest stretch in which the edge is not known
+ * to move evenly. A stretch is settled when the key in its middle lies where straight lines had put it. Null when all
+ * is settled.
  * @param ends first and last frame in which the edge is in the picture
  * @param within how far from straight is still straight, share of the picture's length
  */
@@ -152,8 +154,8 @@ const AGREES = 0.008;
 const JUMPS = 0.012;
 
 /**
- * Takes over what was found of an edge in the picture where it can be believed: it agrees with the person at the frames they set,
- * and goes along with its neighbours between them.
+ * Takes over what was found of an edge in the picture where it can be believed: it agrees with the person at the
+ * frames they set, and goes along with its neighbours between them.
  * @param lines where the edge was set, shares; `found` where the picture shows it, shares, null where it does not
  * @returns the edge, by how much it was shifted in each frame, and the share of the looked-at places that were confirmed
  */

@@ -81,8 +81,8 @@ export interface EdgePair {
 }
 
 /**
- * Leading and trailing edge of a mask along its way, in its pixels, over a band of a share of the picture's breadth about `centre`;
- * null for an edge that is outside the picture.
+ * Leading and trailing edge of a mask along its way, in its pixels, over a band of a share of the picture's breadth
+ * about `centre`; null for an edge that is outside the picture.
  */
 export function edgesOf(
   mask: Uint8Array,

@@ -72,8 +72,9 @@ const STRIDE = 5;
 const LOST = 4;
 
 /**
- * The last frame of an object although something remains covered for good (passers-by, coding): its trailing edge went across the
- * picture, and what is left afterwards is little and neither grows nor shrinks. Null when that is not so, or the leaving is known anyhow.
+ * The last frame of an object although something remains covered for good (passers-by, coding): its trailing edge went
+ * across the picture, and what is left afterwards is little and neither grows nor shrinks. Null when that is not so,
+ * or the leaving is known anyhow.
  * @param trail trailing edge at mid-breadth in each frame
  * @param long length of the picture along the way, in the trail's pixels
  */
@@ -121,8 +122,8 @@ export function clearedOutside(masks: readonly Uint8Array[], { enter, leave, pea
 const ASLANT = 0.3;
 
 /**
- * Masks of an object that fills the picture, without what is no part of it: until then it reaches in from the side it comes from, and
- * afterwards to the side it goes to.
+ * Masks of an object that fills the picture, without what is no part of it: until then it reaches in from the side it
+ * comes from, and afterwards to the side it goes to.
  * @param direction the way it travels, degrees
  */
 export function attachedOnly(

@@ -10,8 +10,9 @@ const FRAMES = 5;
 const NOTHING = 0.002;
 
 /**
- * In a pan, what comes in at the edge was never seen before, background or not, and an object is found some frames late (and at the
- * other end lost some frames early). There its mask is moved on in proportion to the camera's movement. Masks are changed in place.
+ * In a pan, what comes in at the edge was never seen before, background or not, and an object is found some frames
+ * late (and at the other end lost some frames early). There its mask is moved on in proportion to the camera's
+ * movement. Masks are changed in place.
  * @param from the frame in which it is found first (or last, going backwards through the take)
  * @param along where the background lies along the way in each frame, small pixels
  * @param by -1 to go on towards earlier frames, 1 towards later ones

@@ -23,9 +23,9 @@ const SHOWS_PLAINLY = 0.15;
 const LARGE = 0.12;
 
 /**
- * Nothing should stand in front in the first frame. When something does, what it hid counts as covered for ever after it has left,
- * which looks as if the object had come to rest there; gone through from the end it is the other way round. What moves shows
- * itself in the frames next to the end at which it is in.
+ * Nothing should stand in front in the first frame. When something does, what it hid counts as covered for ever after
+ * it has left, which looks as if the object had come to rest there; gone through from the end it is the other way
+ * round. What moves shows itself in the frames next to the end at which it is in.
  * @param backward goes through the take from its end
  */
 export function freeEnds(
@@ -99,8 +99,8 @@ export function fullest(swept: readonly SweptFrame[]): number {
 }
 
 /**
- * The ends of a pan at which nothing stands in front. Something that does is background to whoever starts there, moves by itself
- * beside what is behind, and leaves the two ways through the take at odds about the fullest frames.
+ * The ends of a pan at which nothing stands in front. Something that does is background to whoever starts there, moves
+ * by itself beside what is behind, and leaves the two ways through the take at odds about the fullest frames.
  */
 export function panFreeEnds(
   forward: readonly SweptFrame[],
@@ -154,8 +154,8 @@ export function staysFull(backward: readonly SweptFrame[], full: number): boolea
 const SAME_SPEED = 0.4;
 
 /**
- * Two things take each other's place in the picture: does the edge between them go with what the take begins with? What is in front
- * carries its edge with it. False where nothing tells.
+ * Two things take each other's place in the picture: does the edge between them go with what the take begins with?
+ * What is in front carries its edge with it. False where nothing tells.
  * @param forward goes through the take from its start, @param backward from its end; both through all of it
  */
 export function edgeGoesWithStart(

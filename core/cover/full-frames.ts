@@ -13,8 +13,8 @@ const STRAIGHT = 0.012;
 const HALF_PX = 0.5;
 
 /**
- * First and last full frame by where the edges' paths go through the picture's ends: masks leave out a strip that is narrower than one of
- * their pixels. They stay as they are where an edge was not followed closely, or is not straight.
+ * First and last full frame by where the edges' paths go through the picture's ends: masks leave out a strip that is
+ * narrower than one of their pixels. They stay as they are where an edge was not followed closely, or is not straight.
  * @param long length of the picture along the way, source pixels
  */
 export function exactFull(events: CoverEvents, edges: EdgePaths, way: Way, long: number): CoverEvents {

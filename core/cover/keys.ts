@@ -1,6 +1,6 @@
 /**
- * Frames to set first, so that straight lines between them keep every path within `within` of itself, found by repeated halving:
- * the ends, then the middle of whatever is not straight enough.
+ * Frames to set first, so that straight lines between them keep every path within `within` of itself, found by
+ * repeated halving: the ends, then the middle of whatever is not straight enough.
  * @param paths one value a frame, the first for frame `from`; none may be missing
  */
 export function keyFrames(paths: readonly (readonly number[])[], from: number, within: number): number[] {

@@ -16,8 +16,8 @@ const DARK = 24;
 const BRIGHT = 240;
 
 /**
- * Brightness of a picture over the background's, a factor of code values, from the commonest ratio of its pixels, whatever covers the
- * rest; null when too little agrees.
+ * Brightness of a picture over the background's, a factor of code values, from the commonest ratio of its pixels,
+ * whatever covers the rest; null when too little agrees.
  */
 export function commonGain(luma: Uint8Array, { luma: behind, known }: View, width: number): number | null {
   const bins = new Uint32Array(2 * round(REACH / BIN) + 1),

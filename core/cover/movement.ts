@@ -26,8 +26,8 @@ export function movementOf(swept: readonly SweptFrame[], size: SmallSize): 'stil
 const OTHER_EXPOSURE = 0.02;
 
 /**
- * While the background is hidden nothing tells its brightness; afterwards it is known. Frames after the fullest one go by the next
- * that tells, the others by the last. Null when that changes nothing.
+ * While the background is hidden nothing tells its brightness; afterwards it is known. Frames after the fullest one go
+ * by the next that tells, the others by the last. Null when that changes nothing.
  */
 export function gainsWhileHidden(swept: readonly SweptFrame[]): (number | null)[] | null {
   let peak = 0;

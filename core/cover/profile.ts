@@ -54,8 +54,8 @@ export interface EdgeLook {
 }
 
 /**
- * The place of an edge and its 10 to 90 % rise on one line, in the line's pixels: the share of the object in each pixel from what
- * lies behind it and from the object's own level further in. Null where the two look too much alike.
+ * The place of an edge and its 10 to 90 % rise on one line, in the line's pixels: the share of the object in each
+ * pixel from what lies behind it and from the object's own level further in. Null where the two look too much alike.
  * @param behind what the line shows without the object; NaN where that is not known
  * @param outwards +1 when the background lies towards higher positions
  */
@@ -137,8 +137,8 @@ export interface EdgePath {
 /**
  * Follows an edge closely.
  * @param coarse where the edge is at each of the places in each frame, to a few pixels
- * @param behindFrame for a frame, another one that shows what is behind the edge, by how much its content lies further back, and how much
- * brighter, a factor, the frame is
+ * @param behindFrame for a frame, another one that shows what is behind the edge, by how much its content lies further
+ *   back, and how much brighter, a factor, the frame is
  */
 export function followEdge(
   lines: EdgeLines,

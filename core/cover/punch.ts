@@ -5,8 +5,9 @@ const { ceil, hypot } = Math;
 const FARTHEST = 3;
 
 /**
- * The smallest enlargement that leaves nothing but the object in the picture, and where its centre lies, in the mask's pixels:
- * the largest rectangle of the picture's shape in which everything is covered. Null when there is none worth it.
+ * The smallest enlargement that leaves nothing but the object in the picture, and where its centre lies, in the mask's
+ * pixels: the largest rectangle of the picture's shape in which everything is covered. Null when there is none worth
+ * it.
  */
 export function smallestPunchIn(
   mask: Uint8Array,

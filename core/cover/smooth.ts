@@ -21,8 +21,9 @@ export function waverOf(path: readonly (number | null)[], from: number, to: numb
 }
 
 /**
- * An edge's path as a smooth curve through what was measured, over all frames of a run, those included in which the edge lies
- * outside the picture or was not to be measured: a parabola about each frame, robustly (Cleveland 1979). Null when too little is known.
+ * An edge's path as a smooth curve through what was measured, over all frames of a run, those included in which the
+ * edge lies outside the picture or was not to be measured: a parabola about each frame, robustly (Cleveland 1979).
+ * Null when too little is known.
  */
 export function smoothPath(path: readonly (number | null)[], from: number, to: number): number[] | null {
   const known: number[] = [];

@@ -18,8 +18,8 @@ const NEARBY = 3;
 const OWN_STEP = 0.35;
 
 /**
- * Each pixel as most of the frames about it say, looked at where the object has gone: what is open in the object itself stays open,
- * what only looks like the background by chance for a frame or two is covered.
+ * Each pixel as most of the frames about it say, looked at where the object has gone: what is open in the object
+ * itself stays open, what only looks like the background by chance for a frame or two is covered.
  * @param along where the object is in each frame along its way, mask pixels; zeros for one that stays in its place
  */
 export function steadied(
@@ -127,8 +127,8 @@ const LEAST_VOTES = 2;
 const DECIDES = 0.65;
 
 /**
- * Fills open places at which the object is seen in most of the other frames, wherever it has gone: there it looks like what lies
- * behind by chance. What is open in the object itself is open in all of them.
+ * Fills open places at which the object is seen in most of the other frames, wherever it has gone: there it looks like
+ * what lies behind by chance. What is open in the object itself is open in all of them.
  * @param along as for `steadied`. @param from first, @param to last frame to look at
  */
 export function filledByVote(

@@ -78,8 +78,8 @@ const PASS_OVER = 3;
 const LAST_STEP = 0.06;
 
 /**
- * Goes through a take from a frame in which nothing stands in front, keeps a panorama of what lies behind, whether the camera
- * moves or not, and finds in each frame what hides it.
+ * Goes through a take from a frame in which nothing stands in front, keeps a panorama of what lies behind, whether the
+ * camera moves or not, and finds in each frame what hides it.
  */
 export class CoverSweep {
   private readonly panorama: Panorama;
@@ -176,8 +176,8 @@ export class CoverSweep {
   }
 
   /**
-   * The panorama takes a picture in some frames late: what comes in at an edge is not known for an object until it has come further,
-   * and would be taken for background that was not seen before.
+   * The panorama takes a picture in some frames late: what comes in at an edge is not known for an object until it has
+   * come further, and would be taken for background that was not seen before.
    */
   private remember({ luma, blue, red }: SmallPicture): void {
     const { width, height } = this.size;

@@ -158,8 +158,9 @@ export class UnlikeTest {
   }
 
   /**
-   * While the camera pans, the columns (or rows) in which much is known to be covered are looked at again with less doubt: something
-   * as large as that seldom ends where it is as bright as what it hides. Call after `test`, for the same picture.
+   * While the camera pans, the columns (or rows) in which much is known to be covered are looked at again with less
+   * doubt: something as large as that seldom ends where it is as bright as what it hides. Call after `test`, for the
+   * same picture.
    */
   lookAgain(raw: Uint8Array, { known }: View, across: boolean): void {
     const { width, height } = this.size;

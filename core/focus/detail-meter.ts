@@ -17,8 +17,8 @@ export class DetailMeter {
   width = 0;
   height = 0;
   /**
-   * For each frame, the mean square of the detail in each cell, levels squared, row by row: of the finest (two pixels long), and of
-   * coarser (four pixels long), which coding and the resampling of a moving picture leave alone.
+   * For each frame, the mean square of the detail in each cell, levels squared, row by row: of the finest (two pixels
+   * long), and of coarser (four pixels long), which coding and the resampling of a moving picture leave alone.
    */
   readonly cells: Float32Array[] = [];
   readonly coarse: Float32Array[] = [];

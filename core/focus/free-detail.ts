@@ -34,8 +34,8 @@ export function freeDetail(meter: DetailMeter, occupied: readonly Uint8Array[] |
 }
 
 /**
- * Share of fine detail that the softer of plate and take has lost against the other, per cent, and which it is. Cells that hold too
- * little detail, or were never free, are not asked; null when too few are left.
+ * Share of fine detail that the softer of plate and take has lost against the other, per cent, and which it is. Cells
+ * that hold too little detail, or were never free, are not asked; null when too few are left.
  */
 export function compareDetail(
   plate: CellDetail,

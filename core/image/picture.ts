@@ -45,8 +45,7 @@ const SPLINE_VARIANCE = 1 / 3;
 
 /**
  * How much to take off a block's sides so that the spline and the block together spread as far as the block alone
- * would: blocks are n pixels wide, whose centres
- * have a variance of (n^2 - 1) / 12, and the block n^2 / 12.
+ * would: blocks are n pixels wide, whose centres have a variance of (n^2 - 1) / 12, and the block n^2 / 12.
  */
 function rimFor(n: number): number {
   const wanted = (n * n) / 12 - SPLINE_VARIANCE;

@@ -45,8 +45,8 @@ export function shrink(plane: Plane, factor: number, out?: Float32Array): Plane 
 }
 
 /**
- * Standard deviation of the picture's grain, in grey levels of 255.
- * Median absolute response of a mask that cancels planes and straight edges (Immerkaer 1996), so that detail counts little.
+ * Standard deviation of the picture's grain, in grey levels of 255. Median absolute response of a mask that cancels
+ * planes and straight edges (Immerkaer 1996), so that detail counts little.
  */
 export function grainOf(plane: Plane): number {
   const { width, height, data } = plane;

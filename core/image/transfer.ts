@@ -2,8 +2,8 @@
 const { exp, log2, max, min } = Math;
 
 /**
- * Transfer curves: how a picture's code value stands for light.
- * ITU-R BT.709, BT.2100 (PQ and HLG, scene light relative to its peak) and IEC 61966-2-1 (sRGB).
+ * Transfer curves: how a picture's code value stands for light. ITU-R BT.709, BT.2100 (PQ and HLG, scene light
+ * relative to its peak) and IEC 61966-2-1 (sRGB).
  */
 export type Transfer = 'srgb' | 'bt709' | 'pq' | 'hlg' | 'gamma22' | 'gamma28' | 'linear';
 

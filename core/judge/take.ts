@@ -11,8 +11,8 @@ export interface TakeSummary {
 const ORDER: VerdictWord[] = ['reshoot', 'workable', 'holds'];
 
 /**
- * The worst of what was judged. A take whose lock is unjudged is unjudged unless something else says reshoot; light and focus that
- * cannot be judged (a wipe covers everything) do not spoil a take by themselves.
+ * The worst of what was judged. A take whose lock is unjudged is unjudged unless something else says reshoot; light
+ * and focus that cannot be judged (a wipe covers everything) do not spoil a take by themselves.
  */
 export function summariseTake(report: Pick<TakeReport, 'lock' | 'light' | 'focus' | 'presence'>): TakeSummary {
   const { lock, light, focus, presence } = report;

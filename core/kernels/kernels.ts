@@ -370,8 +370,8 @@ const ALIGNED = 16;
 let compiled: WebAssembly.Module | null = null;
 
 /**
- * The pixel loops of the core, compiled to WebAssembly, with a memory of their own: several pixels at a time, and no branch that a
- * pixel's noise decides.
+ * The pixel loops of the core, compiled to WebAssembly, with a memory of their own: several pixels at a time, and no
+ * branch that a pixel's noise decides.
  */
 export class Kernels {
   readonly run: KernelFunctions;

@@ -11,8 +11,9 @@ const SIGMAS = 5;
 const STEP_SECONDS = 0.16;
 
 /**
- * Finds where the light jumps to another level, as automatic exposure does: levels (medians over 0.4 s) differ on both sides, and
- * the change between happens within a few frames. The step's frame is the first that has left the old level.
+ * Finds where the light jumps to another level, as automatic exposure does: levels (medians over 0.4 s) differ on both
+ * sides, and the change between happens within a few frames. The step's frame is the first that has left the old
+ * level.
  */
 export function findSteps(
   path: readonly (number | null)[],

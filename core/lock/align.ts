@@ -40,10 +40,10 @@ const HEAD_NUMBERS = 12;
 /**
  * Finds where small square windows of one picture lie in another, to a small fraction of a pixel.
  *
- * Pictures are looked at through the cubic B-spline, evaluated at the exact fraction of a pixel, so that what is sampled is one
- * continuous smooth picture and the sampling itself adds next to no bias to a sub-pixel shift (Unser 1999). A window is aligned by
- * Gauss-Newton on differences corrected for contrast, with the template's own slopes (inverse compositional form, Baker and
- * Matthews 2004), so that each step costs one sampling and three dot products.
+ * Pictures are looked at through the cubic B-spline, evaluated at the exact fraction of a pixel, so that what is
+ * sampled is one continuous smooth picture and the sampling itself adds next to no bias to a sub-pixel shift (Unser
+ * 1999). A window is aligned by Gauss-Newton on differences corrected for contrast, with the template's own slopes
+ * (inverse compositional form, Baker and Matthews 2004), so that each step costs one sampling and three dot products.
  */
 export class PatchAligner {
   private readonly kernels = new Kernels(1 << 20);

@@ -6,8 +6,8 @@ const { abs, cos, min, sin } = Math;
 /**
  * Share of the frame's width (per cent) that must be cropped so that a held picture never shows the frame's edge.
  *
- * The crop keeps the frame's shape; its place is chosen as well as its size. Found by halving: for each size the centre is
- * slid until the room on opposite sides is even.
+ * The crop keeps the frame's shape; its place is chosen as well as its size. Found by halving: for each size the
+ * centre is slid until the room on opposite sides is even.
  * @param poses movement against the reference, source pixels; nulls are passed over
  */
 export function makeStillCrop(poses: readonly (Similarity | null)[], width: number, height: number): number {

@@ -29,9 +29,9 @@ const HIDDEN_SIGMA = 0.01;
 /** It grows as what holds the picture in place, the squares of its slopes, goes with the focus; less detail than this is none. */
 const LEAST_DETAIL = 0.1;
 /**
- * A picture that has moved is coded by shifting blocks of an earlier one in steps of a quarter pixel; what coarse coding leaves of the
- * rest moves the whole picture alike, so no scatter shows it. A quarter pixel's own spread is 0.07, about half of it
- * is left, in source pixels.
+ * A picture that has moved is coded by shifting blocks of an earlier one in steps of a quarter pixel; what coarse
+ * coding leaves of the rest moves the whole picture alike, so no scatter shows it. A quarter pixel's own spread is
+ * 0.07, about half of it is left, in source pixels.
  */
 const CODING_SIGMA = 0.04;
 const MOVED_PX = 0.15;

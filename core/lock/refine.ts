@@ -29,8 +29,9 @@ export interface CameraPath {
   /** Share of the textured patches in view that go with the camera, 0 to 1. */
   stillShare: (number | null)[];
   /**
-   * Patches of the reference frame with the trust each earned over the take, 0 to 1, and whether each bears witness to the
-   * greatest movement: it was seen to move by clearly more than its own error, which an edge along the movement never is.
+   * Patches of the reference frame with the trust each earned over the take, 0 to 1, and whether each bears witness to
+   * the greatest movement: it was seen to move by clearly more than its own error, which an edge along the movement
+   * never is.
    */
   patches: { x: number; y: number; size: number; trust: number; witness: boolean }[];
   /** How many patches never left their place for each that moved, over the frames looked at; 0 when none was. */

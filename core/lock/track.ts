@@ -195,8 +195,9 @@ export class CameraTracker {
   }
 
   /**
-   * Once the picture seems to have moved: are there patches that never left their place? Something detailed that creeps
-   * across a plain background drags the measure along so gently that the background's few weak patches are given up one by one.
+   * Once the picture seems to have moved: are there patches that never left their place? Something detailed that
+   * creeps across a plain background drags the measure along so gently that the background's few weak patches are
+   * given up one by one.
    * @returns null where it was not looked at
    */
   private lookWhereItWas(anchor: Anchor, seen: { fit: Fit; sighting: Sighting; inView: number }, index: number) {
@@ -236,8 +237,8 @@ export class CameraTracker {
   }
 
   /**
-   * Few patches are enough where they are expected: of those found anywhere in their search windows, some hundredths would lie
-   * within their own error of one place by chance, so a fifth of them together there is no chance.
+   * Few patches are enough where they are expected: of those found anywhere in their search windows, some hundredths
+   * would lie within their own error of one place by chance, so a fifth of them together there is no chance.
    */
   private agreesWhereExpected({ fit, sighting }: { fit: Fit; sighting: Sighting }): boolean {
     const near = min(

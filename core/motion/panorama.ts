@@ -21,8 +21,9 @@ const REACH_X = 2.2,
   REACH_Y = 0.8;
 
 /**
- * What lies behind, put together from the pictures of a camera that may move: pixels of the first picture's place, reaching
- * beyond its edges. Poses say where the first picture's content lies in a frame, in small pixels about its centre.
+ * What lies behind, put together from the pictures of a camera that may move: pixels of the first picture's place,
+ * reaching beyond its edges. Poses say where the first picture's content lies in a frame, in small pixels about its
+ * centre.
  */
 export class Panorama {
   private readonly width: number;

@@ -36,8 +36,8 @@ const ASTRAY = 2;
 
 /**
  * One step of laying `expected` on `seen`: similarity and brightness by robust least squares on the pixels themselves
- * (Lucas and Kanade 1981, with the slopes of both pictures as Benhimane and Malis 2004, and Tukey's weights), so that what moves
- * otherwise does not pull.
+ * (Lucas and Kanade 1981, with the slopes of both pictures as Benhimane and Malis 2004, and Tukey's weights), so that
+ * what moves otherwise does not pull.
  * @param usable 1 where both pictures may be compared
  * @param free null lets shift alone be found; otherwise turn and size too
  */

@@ -2,8 +2,8 @@
 const { sqrt } = Math;
 
 /**
- * Solves the normal equations of a least squares fit: a symmetric positive n x n system given row by row, of which the upper half
- * is read (Cholesky); null when it is not positive.
+ * Solves the normal equations of a least squares fit: a symmetric positive n x n system given row by row, of which the
+ * upper half is read (Cholesky); null when it is not positive.
  */
 export function solvePositive(normal: Float64Array, right: Float64Array, n: number): Float64Array<ArrayBuffer> | null {
   const l = new Float64Array(n * n);

@@ -19,8 +19,8 @@ export function median(values: ArrayLike<number>): number {
 }
 
 /**
- * The value that would stand at `place` if the values were sorted; rearranges them so that none before it is larger and none after it
- * smaller (quickselect, Hoare 1961). None may be NaN.
+ * The value that would stand at `place` if the values were sorted; rearranges them so that none before it is larger
+ * and none after it smaller (quickselect, Hoare 1961). None may be NaN.
  */
 export function select(values: Float64Array | Float32Array, place: number): number {
   let from = 0,

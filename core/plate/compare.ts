@@ -178,8 +178,8 @@ const NOISE_STEP = 2;
 const MOST_STEP = 40;
 
 /**
- * Which picture a thing stands in: the step across its outline stands out there against the texture on both sides of it, and does not
- * in the other, where one surface goes on. In both when it was shifted.
+ * Which picture a thing stands in: the step across its outline stands out there against the texture on both sides of
+ * it, and does not in the other, where one surface goes on. In both when it was shifted.
  */
 function standsIn(figure: Figure, plate: Uint8Array, { width, height, luma }: Background): 'plate' | 'take' | 'both' {
   if (!figure.box) return 'plate';

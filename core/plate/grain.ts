@@ -45,8 +45,9 @@ export function spreadBetween(a: Plane, b: Plane): number | null {
 }
 
 /**
- * Grain of a take over that of a plate, from two of the take's frames that lie far apart in time and the plate, all laid on each other.
- * Null when too little of the pictures is flat. A plate whose grain does not show counts as rounding.
+ * Grain of a take over that of a plate, from two of the take's frames that lie far apart in time and the plate, all
+ * laid on each other. Null when too little of the pictures is flat. A plate whose grain does not show counts as
+ * rounding.
  */
 export function grainRatio(one: Plane, other: Plane, plate: Plane): number | null {
   const between = spreadBetween(one, other),

@@ -16,8 +16,8 @@ export interface ColourPicture {
 const LEAST_UNSEEN = 0.00005;
 
 /**
- * Averages pictures of one place where each is free: add frame by frame, then finish. Where nothing was ever free, the middle of
- * all pictures stands in, and the map says so.
+ * Averages pictures of one place where each is free: add frame by frame, then finish. Where nothing was ever free, the
+ * middle of all pictures stands in, and the map says so.
  */
 export class PlateStitcher {
   private readonly sums: Float64Array;

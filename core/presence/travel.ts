@@ -17,8 +17,8 @@ const FAR = 0.05;
 const ONE_WAY = 0.6;
 
 /**
- * The way in which whoever is in the picture travels: the middle of the steps of their box's middle, where the box touches no side of
- * the picture along that axis. Null when they stay, go to and fro, or are hardly in.
+ * The way in which whoever is in the picture travels: the middle of the steps of their box's middle, where the box
+ * touches no side of the picture along that axis. Null when they stay, go to and fro, or are hardly in.
  */
 export function travelOf(
   { left_px, right_px, top_px, bottom_px }: PresenceMeasure['path'],

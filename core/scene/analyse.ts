@@ -48,8 +48,8 @@ const FREE = WARM;
 const FOLLOWED = 3 * WARM;
 
 /**
- * While nobody is in and the light stands still every third frame is looked at: whoever comes stays for three frames, or is taken for
- * a fault of coding; then the frames passed over are looked at after all.
+ * While nobody is in and the light stands still every third frame is looked at: whoever comes stays for three frames,
+ * or is taken for a fault of coding; then the frames passed over are looked at after all.
  */
 const PASS_OVER = 2;
 const QUIET = 4;
@@ -58,8 +58,8 @@ const EVEN = 0.03;
 const SOFT = 0.05;
 
 /**
- * Learns the background of a whole take, then holds every frame against it: its light, its white, and what stands in front.
- * Null when the take has no frame whose camera position is known.
+ * Learns the background of a whole take, then holds every frame against it: its light, its white, and what stands in
+ * front. Null when the take has no frame whose camera position is known.
  */
 export function analyseScene(input: SceneInput): SceneAnalysis | null {
   const { stack, fps } = input;

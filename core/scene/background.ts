@@ -89,8 +89,8 @@ function middleOf(values: Float32Array, count: number): number {
 }
 
 /**
- * Builds the background from samples of evened light: at each pixel the value seen most often; where two values were seen for
- * long, the one that continues what lies round about.
+ * Builds the background from samples of evened light: at each pixel the value seen most often; where two values were
+ * seen for long, the one that continues what lies round about.
  */
 export function buildBackground(samples: Samples, reader: SteadyReader, stops: Float32Array): Background {
   const { width, height, colourWidth, colourHeight } = reader.size;

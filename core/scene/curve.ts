@@ -12,9 +12,10 @@ const TELLING = 0.05;
 const BETTER = 0.0015;
 
 /**
- * The transfer curve to undo. A file tagged with a curve of its own keeps it. Untagged files, and those tagged Rec.709 (which
- * many write by habit), are sRGB or Rec.709: where the take's light changes, the right one makes dark and bright parts of the
- * picture change by the same number of stops; where it does not change, the tag stands (sRGB without one) and it makes no odds.
+ * The transfer curve to undo. A file tagged with a curve of its own keeps it. Untagged files, and those tagged Rec.709
+ * (which many write by habit), are sRGB or Rec.709: where the take's light changes, the right one makes dark and
+ * bright parts of the picture change by the same number of stops; where it does not change, the tag stands (sRGB
+ * without one) and it makes no odds.
  */
 export function chooseCurve(samples: Samples, tagged: Transfer | null): Transfer {
   const usual = tagged ?? 'srgb';

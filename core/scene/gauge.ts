@@ -39,8 +39,8 @@ function room(pixels: number, places: number) {
 /**
  * Reads the change of light between a background and pictures of the same scene, whatever stands in front of part of it.
  *
- * Most of what belongs to the background changed by one factor; what stands in front changed by all sorts of factors. So the
- * commonest ratio is looked for first, then the ratios near it are averaged, each by how surely it is known.
+ * Most of what belongs to the background changed by one factor; what stands in front changed by all sorts of factors.
+ * So the commonest ratio is looked for first, then the ratios near it are averaged, each by how surely it is known.
  */
 export class LightGauge {
   private readonly base: Float32Array;

@@ -19,9 +19,9 @@ const LIKE_THE_GROUP = 2;
 /**
  * The value seen most often at each pixel; where two values stayed for long, the one that continues what lies round about.
  *
- * Somebody who stands still for most of a take is seen more often than what they hide. But where a figure ends there is an
- * edge in the picture, while the background goes on across the figure's outline: of two pictures of a region, the one with
- * the smaller step along the region's border is the background. And nobody stands as still as a wall.
+ * Somebody who stands still for most of a take is seen more often than what they hide. But where a figure ends there
+ * is an edge in the picture, while the background goes on across the figure's outline: of two pictures of a region,
+ * the one with the smaller step along the region's border is the background. And nobody stands as still as a wall.
  * @param extra levels by which values of one thing may lie further apart than the noise says (pictures laid on each other)
  */
 export function chooseBetweenLayers(

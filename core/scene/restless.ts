@@ -18,9 +18,9 @@ const LEAST_AREA = 0.0008;
 /**
  * Finds what moves by itself all the time (foliage, water, screens), and how far its values range.
  *
- * Somebody who walks by or stands changes a pixel for one spell; leaves, waves and glints change it and let it come back again
- * and again, all through the take. `reach` is how far a pixel's usual values lie from `middle`, levels, and `slack`
- * how far an edge may stray by itself.
+ * Somebody who walks by or stands changes a pixel for one spell; leaves, waves and glints change it and let it come
+ * back again and again, all through the take. `reach` is how far a pixel's usual values lie from `middle`, levels, and
+ * `slack` how far an edge may stray by itself.
  */
 export function findRestless(
   sums: SampleSums,

@@ -40,8 +40,9 @@ interface Compared {
 }
 
 /**
- * Light of each zone beside that of the whole picture, followed from frame to frame by the pixels in which nobody stands:
- * clouds, lamps and sun on part of the picture change slowly, so that what was background a moment ago says what it is now.
+ * Light of each zone beside that of the whole picture, followed from frame to frame by the pixels in which nobody
+ * stands: clouds, lamps and sun on part of the picture change slowly, so that what was background a moment ago says
+ * what it is now.
  */
 export class ZoneField {
   /** Stops by zone, row by row. */

@@ -3,8 +3,9 @@ import { getPosition, getTimes } from 'suncalc';
 import { ask, numberOf, textOf, tidy, type SumSheet } from './kinds';
 
 /**
- * Light on level ground under a clear sky, lux, by the sun's height (Janiczek and DeYoung 1987; polynomials of Seidelmann 1992).
- * log10 E = a + b x + c x^2 + d x^3 with x = height / 90 degrees. Valid from -18 to 90 degrees; below, the night's floor.
+ * Light on level ground under a clear sky, lux, by the sun's height (Janiczek and DeYoung 1987; polynomials of
+ * Seidelmann 1992). log10 E = a + b x + c x^2 + d x^3 with x = height / 90 degrees. Valid from -18 to 90 degrees;
+ * below, the night's floor.
  */
 export function clearSkyLux(height_deg: number): number {
   const x = height_deg / 90;

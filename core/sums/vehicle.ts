@@ -13,8 +13,8 @@ export interface VehicleSpeed {
 }
 
 /**
- * A vehicle or runner filmed at a safe speed and sped up: with the factor k = wanted / safe, an exposure of k * angle / 360 / delivery
- * smears it as the wanted speed would. No exposure is longer than the time from frame to frame.
+ * A vehicle or runner filmed at a safe speed and sped up: with the factor k = wanted / safe, an exposure of k * angle
+ * / 360 / delivery smears it as the wanted speed would. No exposure is longer than the time from frame to frame.
  */
 export function vehicleSpeed(
   safe: number,

@@ -11,8 +11,8 @@ import type { Storage } from '../storage';
 import { doClaimed } from './claimed';
 
 /**
- * Records with the stand-in camera and takes the recording in; gives the new take's id, or null when another worker has it.
- * When `ending` is aborted the roll is given back for the next worker.
+ * Records with the stand-in camera and takes the recording in; gives the new take's id, or null when another worker
+ * has it. When `ending` is aborted the roll is given back for the next worker.
  */
 export async function rollJob(
   pool: Pool,

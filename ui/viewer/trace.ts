@@ -5,8 +5,8 @@ export interface TracePoint {
 }
 
 /**
- * Lays a series over a strip: one or two points for each pixel column (its least and greatest value), so that no peak is lost
- * however long the take. Missing frames break the line.
+ * Lays a series over a strip: one or two points for each pixel column (its least and greatest value), so that no peak
+ * is lost however long the take. Missing frames break the line.
  * @param values one for each frame, null where missing
  * @param top value at the strip's upper edge
  * @returns runs of points, in strip pixels

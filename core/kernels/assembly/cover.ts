@@ -2,8 +2,8 @@
 
 /**
  * Shows a field of (luma, blue, red, 1 where seen) floats as a frame whose pixel (x, y) lies at (u0 + c x - s y, v0 +
- * s x + c y) in it, bilinear
- * over what has been seen. Pixels that mostly have not are 0 in `known` and keep what they showed. Colours are left out unless `coloured`.
+ * s x + c y) in it, bilinear over what has been seen. Pixels that mostly have not are 0 in `known` and keep what they
+ * showed. Colours are left out unless `coloured`.
  */
 export function showPanorama(
   field: usize,
@@ -59,9 +59,8 @@ export function showPanorama(
 
 /**
  * Takes a frame into the field: pixel (x, y) of it, from `fromX` to `toX` and `fromY` to `toY`, lies at (u0 + c x - s
- * y, v0 + s x + c y) in the frame.
- * Where `free` (address 0: everywhere) is 1 on all the frame's pixels that count; the first looks are averaged, then the field follows by
- * `follow`. `weight` holds how often each pixel was seen.
+ * y, v0 + s x + c y) in the frame. Where `free` (address 0: everywhere) is 1 on all the frame's pixels that count; the
+ * first looks are averaged, then the field follows by `follow`. `weight` holds how often each pixel was seen.
  */
 export function addToPanorama(
   field: usize,

@@ -1,8 +1,8 @@
 /** Sums over rows of a picture; see core/focus/detail-meter.ts and core/media-facts/facts.ts. */
 
 /**
- * Squares of the finest detail (four times a pixel less its neighbours) and of coarser (neighbours two away) along a part of a row,
- * from pixel address `from` up to `to`: two doubles are added to at `out`.
+ * Squares of the finest detail (four times a pixel less its neighbours) and of coarser (neighbours two away) along a
+ * part of a row, from pixel address `from` up to `to`: two doubles are added to at `out`.
  */
 function addDetail(from: usize, to: usize, width: usize, out: usize): void {
   let fine = i32x4.splat(0),
@@ -42,8 +42,7 @@ function addDetail(from: usize, to: usize, width: usize, out: usize): void {
 
 /**
  * Detail of each cell of a picture divided into `across` x `down` cells, from every `step`th row: mean squares, finest
- * in `fine` and coarser
- * in `coarse`, floats. `sums` is scratch for two doubles.
+ * in `fine` and coarser in `coarse`, floats. `sums` is scratch for two doubles.
  */
 export function detailOfCells(
   plane: usize,

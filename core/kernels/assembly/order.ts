@@ -49,9 +49,9 @@ function amplitude(energy: f32, grain: f64, gain: f64): f64 {
 
 /**
  * Each cell over the frames in which it is free (`taken` is 0): how many, the sum of its energies, the sum of the
- * frames' grain, and the 0.9 quantile
- * of its detail without the grain's. `energies` and `taken` hold `cells` numbers a frame, floats and bytes; `grain` and `gain` doubles for
- * each frame; `values` is scratch for as many. Out: four doubles for each cell.
+ * frames' grain, and the 0.9 quantile of its detail without the grain's. `energies` and `taken` hold `cells` numbers a
+ * frame, floats and bytes; `grain` and `gain` doubles for each frame; `values` is scratch for as many. Out: four
+ * doubles for each cell.
  */
 export function cellsOverFrames(
   energies: usize,
@@ -84,9 +84,8 @@ export function cellsOverFrames(
 
 /**
  * Each frame over the chosen cells that are free in it: how many, the middle of their detail against each cell's best,
- * and the middle distance from that.
- * `chosen` holds the cells' numbers (words), `best` a double for each cell; `values` is scratch for `many` doubles. Out: three doubles for
- * each frame.
+ * and the middle distance from that. `chosen` holds the cells' numbers (words), `best` a double for each cell;
+ * `values` is scratch for `many` doubles. Out: three doubles for each frame.
  */
 export function framesOverCells(
   energies: usize,

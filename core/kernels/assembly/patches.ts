@@ -117,9 +117,9 @@ function slope(
 
 /**
  * Fills a template's values from the window at (left, top): slope to the right, slope downwards, shape, each less its
- * mean. Leaves in `out`, as
- * doubles: the mean level; the sums of the products xx, xy, xs, yy, ys, ss of the three; and the sums of each of the three with the change
- * that a growth (3) and a turn (3) about the window's middle would make. `window` is scratch for one window.
+ * mean. Leaves in `out`, as doubles: the mean level; the sums of the products xx, xy, xs, yy, ys, ss of the three; and
+ * the sums of each of the three with the change that a growth (3) and a turn (3) about the window's middle would make.
+ * `window` is scratch for one window.
  */
 export function prepareTemplate(
   plane: usize,

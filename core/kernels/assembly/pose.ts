@@ -1,7 +1,7 @@
 /**
  * Fitting a pose to what patches say; see core/lock/consensus.ts. A patch's evidence is 14 doubles: its weight, how
- * many directions it fixes (1 or 2), then
- * for each direction the four factors of the pose, the place seen along it, and one over its variance.
+ * many directions it fixes (1 or 2), then for each direction the four factors of the pose, the place seen along it,
+ * and one over its variance.
  */
 const PATCH: usize = 14 * 8;
 const SECOND: usize = 6 * 8;
@@ -91,10 +91,9 @@ export function solveFour(normal: usize, right: usize, scratch: usize, out: usiz
 
 /**
  * Fits a pose around the one at `pose` and puts it there: `rounds` rounds of the biweight, whose reach shrinks from
- * `wide` times `reach` to `reach`. `prior` is
- * what the normal equations (16 doubles, `normal`) hold before any patch; `scratch` has room for 24 doubles. Out, as
- * doubles: weighted count of patches that agree,
- * of all, their number, number of equations, sum of the weighted squares of what is left, sum of their weights.
+ * `wide` times `reach` to `reach`. `prior` is what the normal equations (16 doubles, `normal`) hold before any patch;
+ * `scratch` has room for 24 doubles. Out, as doubles: weighted count of patches that agree, of all, their number,
+ * number of equations, sum of the weighted squares of what is left, sum of their weights.
  */
 export function fitPose(
   evidence: usize,

@@ -1,7 +1,7 @@
 /**
  * Fills the next connected set (sides and corners touch) of bytes that are not 0, looking from pixel `start` on; what
- * belongs to it is set to 0 in
- * `mask` and listed in `queue`. Leaves its left, top, right and bottom ends, and the pixel it was found at, in `out`, five words.
+ * belongs to it is set to 0 in `mask` and listed in `queue`. Leaves its left, top, right and bottom ends, and the
+ * pixel it was found at, in `out`, five words.
  * @returns how many pixels it has; 0 when there is none left
  */
 export function nextRegion(mask: usize, width: i32, height: i32, start: i32, queue: usize, out: usize): i32 {

@@ -16,12 +16,10 @@ function note(out: usize, k: usize, v: v128): void {
 
 /**
  * Sums for one step over every second pixel, as on a chessboard, that is `usable` with its four neighbours: leaves in
- * `out`, doubles, how many there
- * are, how many agree within `cut` levels, their weighted slopes; then of the unknowns shift x, shift y, brightness,
- * size and turn the upper half of the
- * normal equations row by row (15) and the right side (5). Those of size and turn are left 0 unless `whole`. A pixel's
- * weight falls to none where it differs
- * by `cut`, or for edges, squared, by `astray` times the square of their slope more.
+ * `out`, doubles, how many there are, how many agree within `cut` levels, their weighted slopes; then of the unknowns
+ * shift x, shift y, brightness, size and turn the upper half of the normal equations row by row (15) and the right
+ * side (5). Those of size and turn are left 0 unless `whole`. A pixel's weight falls to none where it differs by
+ * `cut`, or for edges, squared, by `astray` times the square of their slope more.
  */
 export function stepEquations(
   expected: usize,

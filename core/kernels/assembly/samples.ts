@@ -34,11 +34,10 @@ function densest(hist: usize, low: i32, high: i32, h: i32): void {
 }
 
 /**
- * The value seen most often at each pixel (`middle`) and how far values of the same thing lie from it (`reach`). `noise` holds 16
- * bins of levels, by the middle of what a pixel shows; `extra` widens the windows; `masks` (address 0: none) are laid
- * like the samples, 1 where
- * a sample shows the pixel. `unsure` becomes 1 where less than the share `sure` of the samples agrees. `hist` is
- * scratch of 288 bytes, all 0.
+ * The value seen most often at each pixel (`middle`) and how far values of the same thing lie from it (`reach`).
+ * `noise` holds 16 bins of levels, by the middle of what a pixel shows; `extra` widens the windows; `masks` (address
+ * 0: none) are laid like the samples, 1 where a sample shows the pixel. `unsure` becomes 1 where less than the share
+ * `sure` of the samples agrees. `hist` is scratch of 288 bytes, all 0.
  */
 export function settle(
   samples: usize,
@@ -84,8 +83,9 @@ export function settle(
 }
 
 /**
- * How often each pixel leaves its middle (`times`), and in which of `spells` spells of the take it leaves or comes back (a bit each in
- * `when`); `away` is laid like the samples, 1 where it is away. Away beyond `far` levels, back within the share `inside` of that.
+ * How often each pixel leaves its middle (`times`), and in which of `spells` spells of the take it leaves or comes
+ * back (a bit each in `when`); `away` is laid like the samples, 1 where it is away. Away beyond `far` levels, back
+ * within the share `inside` of that.
  */
 export function countLeaving(
   samples: usize,
@@ -122,10 +122,9 @@ export function countLeaving(
 }
 
 /**
- * Mean colour over the samples whose luma shows the layer, where enough do; samples of blue and red lie one after the other,
- * `across` x `down` bytes each. `gains` brings each sample's colours to the common light. Only samples count whose bit
- * of `spells` (a word a sample) is
- * set in the pixel's `trusted` (a word a pixel).
+ * Mean colour over the samples whose luma shows the layer, where enough do; samples of blue and red lie one after the
+ * other, `across` x `down` bytes each. `gains` brings each sample's colours to the common light. Only samples count
+ * whose bit of `spells` (a word a sample) is set in the pixel's `trusted` (a word a pixel).
  */
 export function averageColour(
   samples: usize,

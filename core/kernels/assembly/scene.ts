@@ -2,8 +2,8 @@
 import { bytesAt, total, totalOfWhole } from './lanes';
 
 /**
- * What each pixel differs by from the expected, in levels (`difference`) and times `inverse` (`scaled`). `table` turns code values into
- * the background's light; `extra` is added to the expected, unless its address is 0.
+ * What each pixel differs by from the expected, in levels (`difference`) and times `inverse` (`scaled`). `table` turns
+ * code values into the background's light; `extra` is added to the expected, unless its address is 0.
  */
 export function subtract(
   luma: usize,
@@ -41,8 +41,9 @@ export function subtract(
 }
 
 /**
- * The stronger of what a pixel says by itself and with its eight neighbours, whose mean counts `share` times nine; the picture's edge is
- * continued. `rows` is scratch of the same size. Up to three values past the end of `rows` and `strength` are overwritten.
+ * The stronger of what a pixel says by itself and with its eight neighbours, whose mean counts `share` times nine; the
+ * picture's edge is continued. `rows` is scratch of the same size. Up to three values past the end of `rows` and
+ * `strength` are overwritten.
  */
 export function strengthen(scaled: usize, rows: usize, strength: usize, width: i32, height: i32, share: f32): void {
   const step = usize(width) << 2;
@@ -210,8 +211,8 @@ export function layZones(
 }
 
 /**
- * Adds what one sample shows, as differences from the layer's middle, where it lies between `low` and `high`: sums, squares, counts, and
- * how often the pixel was seen at all (`mask` is 1 there; address 0 stands for everywhere).
+ * Adds what one sample shows, as differences from the layer's middle, where it lies between `low` and `high`: sums,
+ * squares, counts, and how often the pixel was seen at all (`mask` is 1 there; address 0 stands for everywhere).
  */
 export function addSample(
   even: usize,
@@ -257,10 +258,10 @@ export function countAbove(values: usize, count: i32, bound: f32): i32 {
 }
 
 /**
- * Reads the change of light at `count` places: the commonest ratio, then the weighted mean of the ratios near it. `stops` is log2 of
- * light by code value, `levels` the background's stops at each place; `seen` is 1 where the picture is, address 0 stands for everywhere.
- * `bins` is scratch for `many` numbers of a width of `bin` stops round 0, `ratios` for one of each place and three more. Leaves the stops
- * in out[0] and how many agree in out[1].
+ * Reads the change of light at `count` places: the commonest ratio, then the weighted mean of the ratios near it.
+ * `stops` is log2 of light by code value, `levels` the background's stops at each place; `seen` is 1 where the picture
+ * is, address 0 stands for everywhere. `bins` is scratch for `many` numbers of a width of `bin` stops round 0,
+ * `ratios` for one of each place and three more. Leaves the stops in out[0] and how many agree in out[1].
  * @returns 1 when it could be read
  */
 export function readLight(

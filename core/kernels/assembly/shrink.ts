@@ -35,9 +35,8 @@ function padEnds(columns: usize, used: usize, width: i32): void {
 
 /**
  * Means, rounded, of blocks of `factor` x `factor` bytes (16 at most a side), `across` x `down` of them from the top
- * left, less `rim` times the rows and columns
- * of pixels right round each block: that takes back the softness of a picture that a smooth kernel made. `columns` is scratch for four
- * times (`width` + 48) 16-bit numbers.
+ * left, less `rim` times the rows and columns of pixels right round each block: that takes back the softness of a
+ * picture that a smooth kernel made. `columns` is scratch for four times (`width` + 48) 16-bit numbers.
  */
 export function shrinkBlocks(
   plane: usize,

@@ -20,8 +20,7 @@ function gaps(values: usize, a: usize, b: usize): v128 {
 
 /**
  * What each pixel of the view may differ by: one over the variance of luma (`base` and, for edges, `slack` times the
- * largest step to a neighbour, squared)
- * and of colour (`tinted` and `tintSlack` times the step across or along).
+ * largest step to a neighbour, squared) and of colour (`tinted` and `tintSlack` times the step across or along).
  */
 export function allowances(
   luma: usize,
@@ -237,8 +236,8 @@ export function markOther(
 
 /**
  * Takes out of `out` what the view explains when it is shifted by one of `many` shifts (x and y, a byte each): the
- * mean of the nine differences
- * is then below `most`, and below the share `explained` of what it was. Every second pixel speaks for the one beside it too.
+ * mean of the nine differences is then below `most`, and below the share `explained` of what it was. Every second
+ * pixel speaks for the one beside it too.
  */
 export function explainByShift(
   out: usize,
