@@ -4,15 +4,16 @@ const only = (from, to) => ({
   severity: 'error',
   comment: `${from} may import only from: ${to.join(', ')}`,
   from: { path: `^${from}/`, pathNot: '\\.test\\.tsx?$' },
-  to: { path: '^(app|ui|cli|server|standin|media|core|e2e|scripts)/', pathNot: `^(${[from, ...to].join('|')})/` },
+  to: { path: '^(app|ui|cli|server|api|standin|media|core|e2e|scripts)/', pathNot: `^(${[from, ...to].join('|')})/` },
 });
 
 module.exports = {
   forbidden: [
-    only('app', ['ui', 'core']),
-    only('ui', ['core']),
+    only('app', ['ui', 'api', 'core']),
+    only('ui', ['api', 'core']),
     only('cli', ['media', 'core']),
-    only('server', ['standin', 'media', 'core']),
+    only('server', ['api', 'standin', 'media', 'core']),
+    only('api', ['core']),
     only('standin', ['media', 'core']),
     only('media', ['core']),
     only('core', []),
@@ -20,11 +21,12 @@ module.exports = {
     {
       name: 'core-is-pure',
       severity: 'error',
-      comment: 'The core knows no platform, and no package but pure ones for dates, the sun, CSV and calendars.',
+      comment:
+        'The core knows no platform, and no package but pure ones for dates, the sun, CSV, calendars, and the types of Joi.',
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
       to: {
         dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-peer'],
-        pathNot: 'node_modules/(luxon|@types/luxon|suncalc|papaparse|@types/papaparse|ical-generator)/',
+        pathNot: 'node_modules/(luxon|@types/luxon|suncalc|papaparse|@types/papaparse|ical-generator|joi)/',
       },
     },
   ],

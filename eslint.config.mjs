@@ -4,7 +4,17 @@ import hooks from 'eslint-plugin-react-hooks';
 import ts from 'typescript-eslint';
 
 export default ts.config(
-  { ignores: ['node_modules/', 'dist/', 'data/', '.cache/', '.expo/', 'core/kernels/assembly/'] },
+  {
+    ignores: [
+      'core/kernels/compiled.ts',
+      'node_modules/',
+      'dist/',
+      'data/',
+      '.cache/',
+      '.expo/',
+      'core/kernels/assembly/',
+    ],
+  },
   js.configs.recommended,
   ...ts.configs.recommended,
   {

@@ -21,7 +21,7 @@ const node = (name, folders, extra = {}) => ({
 module.exports = {
   testTimeout: 300000,
   projects: [
-    node('core', ['core']),
+    node('core', ['core', 'api']),
     node('media', ['media', 'cli', 'standin']),
     node('server', ['server']),
     node('browser', ['e2e']),

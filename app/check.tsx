@@ -4,14 +4,14 @@ import { Screen } from '../ui/components/screen';
 import { Empty, Failed, Loading } from '../ui/components/states';
 import { Heading, Mono } from '../ui/components/words';
 import { useTakesToCheck } from '../ui/data/hooks';
-import type { TakeInList } from '../ui/data/types';
+import type { TakeInList } from '../api/takes';
 import { takeLine } from '../ui/setup/take-line';
 
 export default function CheckScreen() {
   const takes = useTakesToCheck();
   const all = takes.data ?? [];
   const see = all.filter((t) => t.state === 'failed' || t.verdict === 'reshoot' || t.verdict === 'unjudged');
-  const under = all.filter((t) => t.state === 'waiting' || t.state === 'measuring');
+  const under = all.filter((t) => t.state === 'waiting' || t.state === 'working');
   const fine = all.filter((t) => t.verdict === 'holds' || t.verdict === 'workable');
   return (
     <Screen where="Check" title={see.length ? `${see.length} ${see.length === 1 ? 'take' : 'takes'} to see` : 'Takes'}>

@@ -13,7 +13,7 @@ import { usePalette } from '../ui/theme/theme';
 export default function HandOffScreen() {
   const p = usePalette();
   const takes = useTakesToCheck();
-  const circled = (takes.data ?? []).filter((t) => t.circled && t.state === 'measured');
+  const circled = (takes.data ?? []).filter((t) => t.circled && t.state === 'done');
   return (
     <Screen where="Hand off" title="Circled takes">
       {takes.isPending && <Loading what="the takes" />}

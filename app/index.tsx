@@ -7,7 +7,7 @@ import { Empty, Failed, Loading } from '../ui/components/states';
 import { Heading, Mono } from '../ui/components/words';
 import { useMark, useNewShoot } from '../ui/data/plan-hooks';
 import { useShoots } from '../ui/data/hooks';
-import type { ShootInList } from '../ui/data/types';
+import type { ShootInList } from '../api/plan';
 import { ShootForm } from '../ui/plan/shoot-form';
 
 const count = (n: number, one: string, many: string) => `${n} ${n === 1 ? one : many}`;

@@ -4,7 +4,7 @@ import { Screen } from '../ui/components/screen';
 import { Empty, Failed, Loading } from '../ui/components/states';
 import { Heading, Mono } from '../ui/components/words';
 import { useShoot, useShoots } from '../ui/data/hooks';
-import type { ShootInList } from '../ui/data/types';
+import type { ShootInList } from '../api/plan';
 
 /** Shown until a setup was chosen on this device. */
 export default function ChooseSetup() {

@@ -173,10 +173,9 @@ async function plate(
       throw new UsageError('--out saves a plate that is made from takes; leave --against out to make one.');
     say('measuring the take');
     const take = await openTake(files[0], basename(files[0]), { onProgress: say });
-    const report = plateReport(
-      null,
-      await comparePlate(take, { path: values.against, name: basename(values.against) }, { onProgress: say }),
-    );
+    const plate = { path: values.against, name: basename(values.against) };
+    const gap = await comparePlate(take, plate, { onProgress: say });
+    const report = plateReport(null, { gap, size: take.analysis.probe });
     print(report, plateText(report, values.against, files[0]));
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }

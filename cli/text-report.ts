@@ -1,4 +1,4 @@
-import { listRuns } from '../core/judge/take';
+import { listRuns } from '../core/judge/runs';
 import type { PlateReport, TakeReport, Verdict } from '../core/report/types';
 
 const n = (v: number | null, digits = 2) => (v === null ? '-' : v.toFixed(digits));

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium, type Browser, type Page } from 'playwright-core';
-import { callServer, freshDatabase, startServer, type RunningServer } from '../server/testing';
+import { Caller, freshDatabase, startServer, type RunningServer } from '../server/testing/running-server';
 
 /** The real app in a real browser, with a server, database and data folder of its own. */
 export class AppUnderTest {
@@ -36,7 +36,7 @@ export class AppUnderTest {
   /** Asks the server itself, as the app does; for what a test needs before it begins. */
   // eslint-disable-next-line @typescript-eslint/no-explicit-any
   async ask(method: string, path: string, body?: unknown): Promise<any> {
-    const answer = await callServer(this.server.url, method, path, body);
+    const answer = await new Caller(this.server.url).call(method, path, body);
     if (answer.status >= 400) throw new Error(`${method} ${path}: ${JSON.stringify(answer.body)}`);
     return answer.body;
   }

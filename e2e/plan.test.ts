@@ -1,7 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
-import { until } from '../server/testing';
+import { until } from '../server/testing/running-server';
 import { AppUnderTest, fits, newSetup, putTrick } from './browser';
 
 const app = new AppUnderTest();

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { probeFile } from '../media/probe';
-import { until } from '../server/testing';
+import { until } from '../server/testing/running-server';
 import { AppUnderTest, fits } from './browser';
 
 const app = new AppUnderTest();
@@ -40,7 +40,7 @@ async function rollTakes(): Promise<void> {
       (
         await until(
           () => app.ask('GET', `/rolls/${id}`),
-          (r) => r.state === 'rolled',
+          (r) => r.state === 'done',
           150,
         )
       ).take_id,

@@ -5,11 +5,11 @@ import type { Plane } from '../core/image/plane';
 import { BT601, type Picture } from '../core/image/picture';
 import { median } from '../core/numeric/quantile';
 import { judgeCleanPlate } from '../core/judge/presence';
-import { fadeInFrames, judgePlate } from '../core/judge/plate';
+import { fadeInFrames } from '../core/judge/plate';
 import { LockMeter } from '../core/lock/measure';
 import { comparePictures, whoWasIn, type SmallPlate } from '../core/plate/compare';
 import { grainRatio } from '../core/plate/grain';
-import type { PlateComparison, Run } from '../core/report/types';
+import type { PlateGap, Run } from '../core/report/types';
 import { UnusableMedia } from './errors';
 import { measureSize, pictures, type MeasureSize } from './frames';
 import { analyseTake, presenceOf, type TakeAnalysis } from './measure-take';
@@ -35,7 +35,7 @@ export async function comparePlate(
   take: TakeFile,
   against: AgainstFile,
   options: PlateOptions = {},
-): Promise<PlateComparison> {
+): Promise<PlateGap> {
   const { analysis: a } = take;
   const probe = await probeFile(against.path, against.name, true);
   const size = measureSize(a.probe.width, a.probe.height);
@@ -89,7 +89,7 @@ export async function comparePlate(
         )
       : [];
   const shown = offset?.pictures;
-  const body = {
+  return {
     offset: shown
       ? {
           dx_px: shown.dx,
@@ -106,7 +106,6 @@ export async function comparePlate(
     intruders: gap?.intruders.length ? gap.intruders : walked,
     settings: settingsApart(a, probe, recording),
   };
-  return { ...body, ...judgePlate(body, { width: a.probe.width, height: a.probe.height }) };
 }
 
 /** Detail within this share of the best counts as sharp. */
@@ -236,7 +235,7 @@ function detailOf(picture: Picture): CellDetail {
 }
 
 /** What of the files' settings differs. */
-function settingsApart(take: TakeAnalysis, plate: Probe, recording: TakeAnalysis | null): PlateComparison['settings'] {
+function settingsApart(take: TakeAnalysis, plate: Probe, recording: TakeAnalysis | null): PlateGap['settings'] {
   const rows: { field: string; take: string; plate: string }[] = [
     { field: 'picture', take: `${take.probe.width} x ${take.probe.height}`, plate: `${plate.width} x ${plate.height}` },
     { field: 'bit depth', take: String(take.probe.bitDepth), plate: String(plate.bitDepth) },

@@ -4,10 +4,8 @@ import { freeDetail, type CellDetail } from '../core/focus/free-detail';
 import { measureFocus } from '../core/focus/measure';
 import { IDENTITY, type Similarity } from '../core/geometry/similarity';
 import { grainOf } from '../core/image/plane';
-import { judgeFocus } from '../core/judge/focus';
-import { judgeLight } from '../core/judge/light';
 import { judgeLock } from '../core/judge/lock';
-import { summariseTake } from '../core/judge/take';
+import { reportTake } from '../core/judge/take';
 import { measureLight } from '../core/light/measure';
 import { LockMeter } from '../core/lock/measure';
 import { mediaFacts, rateOf, RepeatMeter } from '../core/media-facts/facts';
@@ -20,6 +18,7 @@ import type {
   LockMeasure,
   MediaFacts,
   PresenceMeasure,
+  TakeMeasures,
   TakeReport,
   Verdict,
 } from '../core/report/types';
@@ -44,10 +43,6 @@ export interface MeasureOptions extends DecodeOptions {
   name?: string;
   /** Told now and then how many frames of how many are measured. */
   onProgress?: (done: number, total: number) => void;
-  /** Given what is drawn over the picture but is no part of the report. */
-  onOutlines?: (outlines: Outlines) => void;
-  /** Given all that was found, for comparing the take with others later. */
-  onAnalysis?: (analysis: TakeAnalysis) => void;
 }
 
 /** Who stands where in each frame, as rows of a small picture, and the light of the picture's zones now and then. */
@@ -66,8 +61,6 @@ export interface TakeAnalysis {
   probe: Probe;
   media: MediaFacts;
   lock: LockMeasure;
-  lockVerdict: Verdict;
-  delivery: Delivery;
   fps: number;
   poses: (Similarity | null)[];
   unjudged: string | null;
@@ -119,7 +112,6 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
     const media = mediaFacts({ ...probe, times: await reading }, repeats);
     const fps = media.measured_fps ?? (rateOf(probe.containerFps) || 25);
     const source = { width: probe.width, height: probe.height };
-    const delivery = options.delivery ?? { ...source, fps: media.measured_fps };
     const scale = { ...source, factorX: size.factorX, factorY: size.factorY, fps };
     let measure = lock.finish(scale);
     const lens = {
@@ -131,7 +123,8 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
     // A first idea of the focus, whoever is in: a soft frame must not be taken for a picture full of people, nor for a camera that moves.
     const rough = measureFocus(detail, { ...lens, light: measure.path.scale.map(() => null), occupied: null });
     if (rough.hunts.length) measure = lock.finish({ ...scale, sharpness: rough.path.sharpness });
-    const lockVerdict = judgeLock(measure, source, delivery, media.frame_count);
+    // Whether it can be judged at all does not depend on what the edit is finished at.
+    const lockVerdict = judgeLock(measure, source, source, media.frame_count);
     const { poses, unjudged } = steadyPoses(measure, lockVerdict, source.width);
     const factor = size.factorX * stack.size.factor;
     const soft = rough.path.sharpness.map((s) => (s === null ? null : 1 - s));
@@ -155,8 +148,6 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
       probe,
       media,
       lock: measure,
-      lockVerdict,
-      delivery,
       fps,
       poses,
       unjudged,
@@ -184,21 +175,19 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
  */
 export async function measureTake(path: string, options: MeasureOptions = {}): Promise<TakeReport> {
   const a = await analyseTake(path, options);
-  options.onAnalysis?.(a);
-  if (a.scene) options.onOutlines?.(outlinesOf(a.figures, a.scene.background, a.scene.zones, a.scene.zoneStep));
-  const frames = a.media.frame_count;
-  const found = {
-    lock: { ...a.lockVerdict, ...a.lock },
-    light: { ...judgeLight(a.light, frames), ...a.light },
-    focus: { ...judgeFocus(a.focus, frames), ...a.focus },
-    presence: presenceOf(a),
-  };
+  const { width, height, measured_fps: fps } = a.media;
+  return reportTake(options.name ?? basename(path), measuresOf(a), options.delivery ?? { width, height, fps });
+}
+
+/** What was measured, without what is only drawn or kept for other measures. */
+export function measuresOf(a: TakeAnalysis): TakeMeasures {
+  const { media, lock, light, focus } = a;
   return {
-    file: options.name ?? basename(path),
-    take: summariseTake(found),
-    delivery: a.delivery,
-    media: a.media,
-    ...found,
+    media,
+    lock,
+    light,
+    focus,
+    presence: presenceOf(a),
     grain_levels: Number.isFinite(a.grain) ? a.grain : null,
   };
 }
@@ -248,7 +237,13 @@ function steadyPoses(
   };
 }
 
-function outlinesOf(
+export function outlinesOf(a: TakeAnalysis): Outlines | null {
+  if (!a.scene) return null;
+  const { background, zones, zoneStep } = a.scene;
+  return drawn(a.figures, background, zones, zoneStep);
+}
+
+function drawn(
   figures: readonly (Figure[] | null)[],
   { width, height }: { width: number; height: number },
   zones: Float32Array[],

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { IDENTITY, type Similarity } from '../core/geometry/similarity';
 import { toCode, toLight } from '../core/image/transfer';
+import { judgePlate } from '../core/judge/plate';
 import { RandomTexture, renderFrame, type SceneOptions } from '../core/testing/rendered-scene';
 import { comparePlate } from './compare-takes';
 import { makePlate, openTake } from './plate';
@@ -140,7 +141,8 @@ test.each([
       mover: { texture: coat, at: (f) => ({ x: -90 + 20 * f, y: 130, width: 70, height: 180 }) },
     });
     const take = await opened(path);
-    const c = await comparePlate(take, still(plate));
+    const gap = await comparePlate(take, still(plate));
+    const c = { ...gap, ...judgePlate(gap, take.analysis.probe) };
     expect(Math.abs(c.offset!.dx_px - dx)).toBeLessThan(0.06);
     expect(Math.abs(c.offset!.dy_px - dy)).toBeLessThan(0.06);
     expect(Math.abs(c.offset!.rotation_deg - turn)).toBeLessThan(0.02);
@@ -169,7 +171,7 @@ test('somebody in the plate is found, in a recording and in a still; a plate fil
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', plate, '-frames:v', '1', file('man.png')]);
   for (const against of [plate, file('man.png')]) {
     const c = await comparePlate(take, still(against));
-    expect(c.verdict).toBe('reshoot');
+    expect(judgePlate(c, take.analysis.probe).verdict).toBe('reshoot');
     const box = [...c.intruders, ...c.moved][0];
     expect(Math.abs(box.x - 300)).toBeLessThan(12);
     expect(Math.abs(box.x + box.width - 380)).toBeLessThan(12);

@@ -1,4 +1,5 @@
 import { median } from '../core/numeric/quantile';
+import { judgePlate } from '../core/judge/plate';
 import { stopsTable } from '../core/image/transfer';
 import {
   chooseStitchFrames,
@@ -10,7 +11,7 @@ import {
   type Candidate,
 } from '../core/plate/choose';
 import { PlateStitcher, type ColourPicture } from '../core/plate/stitch';
-import type { PlateComparison, PlateReport, PlateSource, Run } from '../core/report/types';
+import type { PlateGap, PlateReport, PlateSource, Run } from '../core/report/types';
 import { relight } from '../core/scene/gauge';
 import { UnusableMedia } from './errors';
 import { fullPictures } from './frames';
@@ -177,8 +178,11 @@ function relightValues(stops: Float32Array, change: number, most: 255 | 65535): 
   });
 }
 
-/** The report of `umbrastat plate`. */
-export function plateReport(source: PlateSource | null, comparison: PlateComparison | null): PlateReport {
+/** The report of `umbrastat plate`. @param against the gap to the take it is held against, and that take's picture size */
+export function plateReport(
+  source: PlateSource | null,
+  against: { gap: PlateGap; size: { width: number; height: number } } | null,
+): PlateReport {
   const from: PlateSource = source ?? {
     source: 'file',
     take: null,
@@ -199,5 +203,5 @@ export function plateReport(source: PlateSource | null, comparison: PlateCompari
     reasons: null,
     deciding: null,
   };
-  return { ...from, ...(comparison ?? none) };
+  return { ...from, ...(against ? { ...against.gap, ...judgePlate(against.gap, against.size) } : none) };
 }

@@ -7,11 +7,13 @@ import asc from 'assemblyscript/asc';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import * as prettier from 'prettier';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
-const kept = join(root, 'core/kernels/compiled.ts');
+const folder = join(root, 'core/kernels');
 
 let binary = null;
+let bindings = '';
 const { error, stderr } = await asc.main(
   [
     'core/kernels/assembly/index.ts',
@@ -26,12 +28,15 @@ const { error, stderr } = await asc.main(
     'simd',
     '--importMemory',
     '--noExportMemory',
+    '--bindings',
+    'esm',
     '--baseDir',
     root,
   ],
   {
     writeFile: (name, contents) => {
       if (name.endsWith('.wasm')) binary = contents;
+      if (name.endsWith('.d.ts')) bindings = contents;
     },
   },
 );
@@ -39,14 +44,46 @@ if (error || !binary) {
   process.stderr.write(`${stderr.toString()}\n${error?.message ?? 'Nothing was compiled.'}\n`);
   process.exit(1);
 }
-const text = `/** Made by \`npm run kernels\` from core/kernels/assembly: WebAssembly, base64. */
+
+/** Each loop with the names of its arguments, as the compiler's own bindings give them. */
+const loops = [...bindings.matchAll(/export declare function (\w+)\((.*)\): \w+;/g)].map(([, name, list]) => ({
+  name,
+  args: list.split(', ').map((arg) => arg.split(':')[0]),
+}));
+const names = ({ name, args }) => `  ${name}: '${args.join(' ')}';`;
+const call = ({ name, args }) => `    ${name}: (a) => raw.${name}(${args.map((a) => `a.${a}`).join(', ')}),`;
+const files = {
+  'compiled.ts': `/** Made by \`npm run kernels\` from core/kernels/assembly: WebAssembly, base64. */
 export const COMPILED = '${Buffer.from(binary).toString('base64')}';
-`;
-if (process.argv.includes('--check')) {
-  if (readFileSync(kept, 'utf8') !== text) {
-    process.stderr.write('core/kernels/compiled.ts is not what core/kernels/assembly gives: run `npm run kernels`.\n');
+`,
+  'loops.ts': `/* eslint max-len: off */
+/** Made by \`npm run kernels\` from core/kernels/assembly: its loops, whose arguments have names. */
+
+/** The arguments of each loop, in the order in which it takes them. The sources in assembly/ say what it does. */
+interface Names {
+${loops.map(names).join('\n')}
+}
+
+type Each<Text extends string> = Text extends \`\${infer First} \${infer Rest}\` ? First | Each<Rest> : Text;
+
+/** The loops by name. Addresses are bytes in the memory of the instance. A loop that gives a truth gives 0 or 1. */
+export type Loops = { [Name in keyof Names]: (a: Record<Each<Names[Name]>, number>) => number };
+
+/** Gives the arguments in the order in which the compiled loops take them. */
+export function bindLoops(raw: Record<string, (...args: number[]) => number>): Loops {
+  return {
+${loops.map(call).join('\n')}
+  };
+}
+`,
+};
+const style = await prettier.resolveConfig(join(folder, 'loops.ts'));
+files['loops.ts'] = await prettier.format(files['loops.ts'], { ...style, parser: 'typescript' });
+for (const [name, text] of Object.entries(files)) {
+  const path = join(folder, name);
+  if (!process.argv.includes('--check')) writeFileSync(path, text);
+  else if (readFileSync(path, 'utf8') !== text) {
+    process.stderr.write(`core/kernels/${name} is not what core/kernels/assembly gives: run \`npm run kernels\`.\n`);
     process.exit(1);
   }
-} else {
-  writeFileSync(kept, text);
 }

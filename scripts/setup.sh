@@ -36,7 +36,7 @@ need_modules() {
 
 build_web() {
   local stamp
-  stamp=$( { find app ui core public -type f 2>/dev/null | LC_ALL=C sort | xargs sha256sum; sha256sum package-lock.json app.json babel.config.js tsconfig.json; } | sha256sum | cut -d' ' -f1)
+  stamp=$( { find app ui api core public -type f 2>/dev/null | LC_ALL=C sort | xargs sha256sum; sha256sum package-lock.json app.json babel.config.js tsconfig.json; } | sha256sum | cut -d' ' -f1)
   [ -f dist/index.html ] && [ -f "$CACHE/web.stamp" ] && [ "$(cat "$CACHE/web.stamp")" = "$stamp" ] && return
   say "Building the app (about a minute) ..."
   EXPO_OFFLINE=1 EXPO_NO_TELEMETRY=1 CI=1 npx --no-install expo export -p web --output-dir dist >"$CACHE/web.log" 2>&1 || fail "the build failed; see $CACHE/web.log."

@@ -2,22 +2,20 @@ import { join } from 'node:path';
 import express, { type Express } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
-import type { Pool } from 'pg';
-import type PgBoss from 'pg-boss';
-import type { Logger } from 'pino';
-import { Refusal, sayWhatWentWrong } from './http';
-import { exchangeRoutes } from './routes/exchange';
-import { plateRoutes } from './routes/plates';
-import { planRoutes } from './routes/plans';
-import { rollRoutes } from './routes/rolls';
-import { shootRoutes } from './routes/shoots';
-import { takeRoutes } from './routes/takes';
-import { uploadRoutes } from './routes/uploads';
-import { wipeRoutes } from './routes/wipes';
-import type { Storage } from './storage';
+import { exchangeRoutes } from './plan/exchange-routes';
+import { planRoutes } from './plan/plan-routes';
+import { shootRoutes } from './plan/shoot-routes';
+import type { House } from './platform/house';
+import { Refusal, sayWhatWentWrong } from './platform/http';
+import { plateRoutes } from './plates/plate-routes';
+import { rollRoutes } from './rolls/roll-routes';
+import { takeRoutes } from './takes/take-routes';
+import { uploadRoutes } from './takes/uploads';
+import { wipeRoutes } from './wipes/wipe-routes';
+import { measureRoutes } from './work/measure-routes';
 
 /** Puts the request handlers together. `web` is the folder of the built app, or null. */
-export function makeApp(pool: Pool, storage: Storage, boss: PgBoss, log: Logger, web: string | null): Express {
+export function makeApp(house: House, web: string | null): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(
@@ -47,19 +45,23 @@ export function makeApp(pool: Pool, storage: Storage, boss: PgBoss, log: Logger,
       message: { error: 'Too many requests at once. Wait a few seconds.', code: 'busy' },
     }),
   );
-  app.use('/api', uploadRoutes(storage));
+  app.use('/api', uploadRoutes(house.storage));
   app.use(express.json({ limit: '3mb' }));
   app.get('/api/health', async (_req, res) => {
-    await pool.query('SELECT 1');
+    await house.pool.query('SELECT 1');
     res.json({ ok: true });
   });
-  app.use('/api', shootRoutes(pool));
-  app.use('/api', planRoutes(pool));
-  app.use('/api', exchangeRoutes(pool));
-  app.use('/api', takeRoutes(pool, storage, boss));
-  app.use('/api', plateRoutes(pool, storage, boss));
-  app.use('/api', wipeRoutes(pool, storage, boss));
-  app.use('/api', rollRoutes(pool, storage, boss));
+  for (const routes of [
+    shootRoutes,
+    planRoutes,
+    exchangeRoutes,
+    takeRoutes,
+    measureRoutes,
+    plateRoutes,
+    wipeRoutes,
+    rollRoutes,
+  ])
+    app.use('/api', routes(house));
   app.use('/api', () => {
     throw new Refusal(404, 'There is nothing at this address.', 'missing');
   });
@@ -78,6 +80,6 @@ export function makeApp(pool: Pool, storage: Storage, boss: PgBoss, log: Logger,
       res.set('Cache-Control', 'no-cache').sendFile(join(web, 'index.html'));
     });
   }
-  app.use(sayWhatWentWrong(log));
+  app.use(sayWhatWentWrong(house.log));
   return app;
 }

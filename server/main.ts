@@ -1,12 +1,13 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
 import pino from 'pino';
+import { ALL_MEASURES } from '../core/measures';
 import { makeApp } from './app';
-import { readConfig } from './config';
-import { migrate, openPool } from './database';
-import { makeDemoShoot } from './demo';
-import { openQueue } from './jobs/queue';
-import { Storage } from './storage';
+import { readConfig } from './platform/config';
+import { migrate, openPool } from './platform/database';
+import { makeDemoShoot } from './demo/demo';
+import { WorkQueue } from './work/queue';
+import { Storage } from './platform/storage';
 
 /** Starts the server and its worker; stops both in order. */
 async function run(): Promise<void> {
@@ -16,7 +17,7 @@ async function run(): Promise<void> {
   await storage.prepare();
   await migrate(config.database);
   const pool = openPool(config.database);
-  const boss = await openQueue(config.database, false);
+  const queue = await WorkQueue.open(config.database, 'server');
   if (process.env.UMBRASTAT_DEMO !== 'no') await makeDemoShoot(pool);
 
   let worker: ChildProcess | null = null;
@@ -32,7 +33,7 @@ async function run(): Promise<void> {
   };
   startWorker();
 
-  const app = makeApp(pool, storage, boss, log, config.web);
+  const app = makeApp({ pool, queue, storage, log, measures: ALL_MEASURES }, config.web);
   const server = app.listen(config.port, config.host, (error?: Error) => {
     if (error) {
       process.stderr.write(`Port ${config.port} cannot be used (${error.message}). Give another: PORT=4190 ./start\n`);
@@ -57,7 +58,7 @@ async function run(): Promise<void> {
         child.kill('SIGTERM');
       });
     }
-    await boss.stop({ graceful: false, wait: false }).catch(() => undefined);
+    await queue.close();
     await pool.end().catch(() => undefined);
     process.exit(0);
   };

@@ -9,7 +9,7 @@ import { TakeView } from '../../ui/take/take-view';
 export default function TakeScreen() {
   const { id, frame } = useLocalSearchParams<{ id: string; frame?: string }>();
   const take = useTake(id);
-  const report = useReport(id, take.data?.state === 'measured');
+  const report = useReport(id, take.data?.state === 'done');
   const client = useQueryClient();
   const measured = report.data !== undefined;
   useEffect(() => {

@@ -8,7 +8,7 @@ import { edgeSpeed, nearestWay } from './edges';
 import { reachesOf, whereOpen, type CoverEvents } from './events';
 import { keyFrames } from './keys';
 import { shareOf } from './mask';
-import { smallestPunchIn } from './punch';
+import { isLargeEnough, smallestPunchIn } from './punch';
 import { smoothPath, waverOf } from './smooth';
 
 const { max, min } = Math;
@@ -107,9 +107,7 @@ export function coverFigures({
       scale: punch.scale,
       centre_x_px: punch.x * sx,
       centre_y_px: punch.y * sy,
-      allowed:
-        context.width / punch.scale >= context.delivery.width * 0.999 &&
-        context.height / punch.scale >= context.delivery.height * 0.999,
+      allowed: isLargeEnough(context, punch.scale, context.delivery),
     },
     edge: {
       speed_px_per_frame: speeds.length ? speeds.reduce((s, v) => s + v.speed, 0) / speeds.length : null,

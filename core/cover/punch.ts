@@ -4,6 +4,13 @@ const { ceil, hypot } = Math;
 /** Punching in further than this is no use. */
 const FARTHEST = 3;
 
+type Size = { width: number; height: number };
+
+/** Whether a recording still fills the delivery frame when it is enlarged so much. */
+export function isLargeEnough(source: Size, scale: number, delivery: Size): boolean {
+  return source.width / scale >= delivery.width * 0.999 && source.height / scale >= delivery.height * 0.999;
+}
+
 /**
  * The smallest enlargement that leaves nothing but the object in the picture, and where its centre lies, in the mask's
  * pixels: the largest rectangle of the picture's shape in which everything is covered. Null when there is none worth

@@ -65,88 +65,88 @@ export class UnlikeTest {
     own.ownLuma.set(view.luma);
     own.ownBlue.set(view.blue);
     own.ownRed.set(view.red);
-    run.allowances(
-      at(own.ownLuma),
-      at(own.ownBlue),
-      at(own.ownRed),
+    run.allowances({
+      luma: at(own.ownLuma),
+      blue: at(own.ownBlue),
+      red: at(own.ownRed),
       width,
       height,
-      SLACK * gain,
-      noise * noise,
-      SLACK,
-      4 * LEAST_COLOUR * LEAST_COLOUR,
-      at(own.least),
-      at(own.leastColour),
-    );
-    run.squaresOf(
-      at(own.luma),
-      at(own.blue),
-      at(own.red),
-      colourWidth,
-      at(own.ownLuma),
-      at(own.ownBlue),
-      at(own.ownRed),
-      at(own.known),
+      slack: SLACK * gain,
+      base: noise * noise,
+      tintSlack: SLACK,
+      tinted: 4 * LEAST_COLOUR * LEAST_COLOUR,
+      least: at(own.least),
+      leastColour: at(own.leastColour),
+    });
+    run.squaresOf({
+      luma: at(own.luma),
+      blue: at(own.blue),
+      red: at(own.red),
+      colourAcross: colourWidth,
+      ownLuma: at(own.ownLuma),
+      ownBlue: at(own.ownBlue),
+      ownRed: at(own.ownRed),
+      known: at(own.known),
       width,
       height,
       gain,
-      at(own.least),
-      at(own.leastColour),
-      CAP,
-      WIDE_CAP,
-      at(own.square),
-      at(own.cut),
-    );
+      least: at(own.least),
+      leastColour: at(own.leastColour),
+      cap: CAP,
+      wideCap: WIDE_CAP,
+      squares: at(own.square),
+      cut: at(own.cut),
+    });
     // By their number and not their sum, so that an object does not grow by half a window.
-    if (run.markAbove(at(own.square), pixels, ONE, at(own.scratch)) < FEW * pixels) {
+    if (run.markAbove({ values: at(own.square), count: pixels, limit: ONE, marks: at(own.scratch) }) < FEW * pixels) {
       own.near.fill(0);
       own.wide.fill(0);
       return new Uint8Array(pixels);
     }
-    run.boxMeans(at(own.scratch), width, height, 1, at(own.columns), at(own.most));
-    run.boxMeans(at(own.square), width, height, 1, at(own.columns), at(own.near));
+    run.boxMeans({ values: at(own.scratch), width, height, r: 1, columns: at(own.columns), out: at(own.most) });
+    run.boxMeans({ values: at(own.square), width, height, r: 1, columns: at(own.columns), out: at(own.near) });
     // Where an object is nearly as bright as what it hides, many pixels together tell what a few do not; those that tell by
     // themselves are left out, so that an object does not grow by half of the larger window either.
-    run.leaveOut(at(own.near), pixels, OTHER, at(own.cut), at(own.rest));
-    run.boxMeans(at(own.cut), width, height, 4, at(own.columns), at(own.wide));
-    run.boxMeans(at(own.rest), width, height, 4, at(own.columns), at(own.scratch));
-    run.divideBy(at(own.wide), at(own.scratch), pixels);
-    const marked = run.markOther(
-      at(own.known),
-      at(own.near),
-      at(own.most),
-      at(own.wide),
-      pixels,
-      OTHER,
-      OTHER_WIDE,
-      OTHER_NEAR,
-      at(own.out),
-    );
+    run.leaveOut({ values: at(own.near), count: pixels, limit: OTHER, cut: at(own.cut), rest: at(own.rest) });
+    run.boxMeans({ values: at(own.cut), width, height, r: 4, columns: at(own.columns), out: at(own.wide) });
+    run.boxMeans({ values: at(own.rest), width, height, r: 4, columns: at(own.columns), out: at(own.scratch) });
+    run.divideBy({ sums: at(own.wide), shares: at(own.scratch), count: pixels });
+    const marked = run.markOther({
+      known: at(own.known),
+      near: at(own.near),
+      most: at(own.most),
+      wide: at(own.wide),
+      count: pixels,
+      other: OTHER,
+      otherWide: OTHER_WIDE,
+      otherNear: OTHER_NEAR,
+      out: at(own.out),
+    });
     if (marked >= LOOK_AGAIN * pixels && moving) {
       // What is explained by a part of the background that shifted by another amount is none.
-      run.explainByShift(
-        at(own.out),
-        at(own.near),
-        at(own.luma),
-        at(own.blue),
-        at(own.red),
-        colourWidth,
-        at(own.ownLuma),
-        at(own.ownBlue),
-        at(own.ownRed),
-        at(own.known),
+      run.explainByShift({
+        out: at(own.out),
+        near: at(own.near),
+        luma: at(own.luma),
+        blue: at(own.blue),
+        red: at(own.red),
+        colourAcross: colourWidth,
+        ownLuma: at(own.ownLuma),
+        ownBlue: at(own.ownBlue),
+        ownRed: at(own.ownRed),
+        known: at(own.known),
         width,
         height,
         gain,
-        at(own.least),
-        at(own.leastColour),
-        CAP,
-        at(own.shifts),
-        PARALLAX.length,
-        OTHER,
-        OTHER_NEAR,
-        EXPLAINED,
-      );
+        least: at(own.least),
+        leastColour: at(own.leastColour),
+        cap: CAP,
+        shifts: at(own.shifts),
+        many: PARALLAX.length,
+        other: OTHER,
+        most: OTHER_NEAR,
+        explained: EXPLAINED,
+      });
     }
     return own.out.slice();
   }

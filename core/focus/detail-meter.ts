@@ -36,17 +36,17 @@ export class DetailMeter {
     }
     const { kernels, arrays } = this.room;
     arrays.plane.set(asBytes(plane));
-    kernels.run.detailOfCells(
-      at(arrays.plane),
+    kernels.run.detailOfCells({
+      plane: at(arrays.plane),
       width,
       height,
-      this.across,
-      this.down,
-      ROW_STEP,
-      at(arrays.sums),
-      at(arrays.fine),
-      at(arrays.coarse),
-    );
+      across: this.across,
+      down: this.down,
+      step: ROW_STEP,
+      sums: at(arrays.sums),
+      fine: at(arrays.fine),
+      coarse: at(arrays.coarse),
+    });
     this.cells.push(arrays.fine.slice());
     this.coarse.push(arrays.coarse.slice());
   }

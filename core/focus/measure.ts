@@ -74,8 +74,16 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
     arrays.gain[f] = 2 ** (-(context.light[f] ?? 0) / 2.1);
     if (context.occupied) arrays.taken.set(context.occupied[f], f * count);
   });
-  const shared = [at(arrays.energies), at(arrays.taken), frames, count, at(arrays.grain), at(arrays.gain)] as const;
-  kernels.run.cellsOverFrames(...shared, at(arrays.values), at(arrays.ofCells));
+  const shared = {
+    energies: at(arrays.energies),
+    taken: at(arrays.taken),
+    frames,
+    cells: count,
+    grain: at(arrays.grain),
+    gain: at(arrays.gain),
+    values: at(arrays.values),
+  };
+  kernels.run.cellsOverFrames({ ...shared, out: at(arrays.ofCells) });
   let kept = 0;
   for (let k = 0; k < count; k++) {
     const [seen, energy, noise, best] = arrays.ofCells.subarray(4 * k, 4 * k + 4);
@@ -89,14 +97,13 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
   }
   none.textured_share = kept / count;
   if (kept < LEAST_CELLS) return none;
-  kernels.run.framesOverCells(
+  kernels.run.framesOverCells({
     ...shared,
-    at(arrays.chosen),
-    kept,
-    at(arrays.best),
-    at(arrays.values),
-    at(arrays.ofFrames),
-  );
+    chosen: at(arrays.chosen),
+    many: kept,
+    best: at(arrays.best),
+    out: at(arrays.ofFrames),
+  });
   const scatter: number[] = [];
   const raw = cells.map((_, f) => {
     const [seen, middle, spread] = arrays.ofFrames.subarray(3 * f, 3 * f + 3);

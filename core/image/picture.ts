@@ -92,10 +92,20 @@ export class LumaIntake {
       arrays: { plane, columns, small },
     } = this.room;
     plane.set(decoded);
-    if (this.broadcast) kernels.run.widenLuma(at(plane), plane.length);
+    if (this.broadcast) kernels.run.widenLuma({ plane: at(plane), count: plane.length });
     const luma = { width, height, data: plane };
     if (factor > MOST_COMPILED) return { luma, small: shrinkBytes(luma, factor, across, down) };
-    kernels.run.shrinkBlocks(at(plane), width, height, factor, across, down, this.rim, at(columns), at(small));
+    kernels.run.shrinkBlocks({
+      plane: at(plane),
+      width,
+      height,
+      factor,
+      across,
+      down,
+      rim: this.rim,
+      columns: at(columns),
+      out: at(small),
+    });
     return { luma, small };
   }
 }

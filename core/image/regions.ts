@@ -16,7 +16,14 @@ export function findRegions(mask: Uint8Array, width: number, height: number, lea
   arrays.mask.set(mask);
   const out: Region[] = [];
   for (let start = 0; ;) {
-    const count = kernels.run.nextRegion(at(arrays.mask), width, height, start, at(arrays.queue), at(arrays.out));
+    const count = kernels.run.nextRegion({
+      mask: at(arrays.mask),
+      width,
+      height,
+      start,
+      queue: at(arrays.queue),
+      out: at(arrays.out),
+    });
     if (count === 0) return out;
     const [left, top, right, bottom, from] = arrays.out;
     if (count >= least) out.push({ pixels: new Int32Array(arrays.queue.subarray(0, count)), left, top, right, bottom });
@@ -38,7 +45,14 @@ export function boxMean(
 ): Float32Array {
   const { kernels, arrays } = meansFor(width * height);
   arrays.values.set(values);
-  kernels.run.boxMeans(at(arrays.values), width, height, r, at(arrays.columns), at(arrays.out));
+  kernels.run.boxMeans({
+    values: at(arrays.values),
+    width,
+    height,
+    r,
+    columns: at(arrays.columns),
+    out: at(arrays.out),
+  });
   out.set(arrays.out);
   return out;
 }

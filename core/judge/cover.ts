@@ -1,11 +1,11 @@
 import type { Reason, Verdict, VerdictWord } from '../report/types';
 import type { CoverMeasure } from '../report/wipe-types';
 import { LIMITS } from './limits';
+import { byWorst } from './verdicts';
 
 /** What judging needs of the measure: everything but the path. */
 export type CoverSummary = Omit<CoverMeasure, 'path'>;
 
-const ORDER: VerdictWord[] = ['reshoot', 'unjudged', 'workable', 'holds'];
 const percent = (share: number) => `${(100 * share).toFixed(share > 0.995 && share < 1 ? 1 : 0)} %`;
 const WAYS = ['to the right', 'down', 'to the left', 'up'];
 
@@ -172,7 +172,7 @@ export function judgeCover(c: CoverSummary, width: number, frameCount: number): 
       null,
     );
   }
-  reasons.sort((a, b) => ORDER.indexOf(a.word) - ORDER.indexOf(b.word));
+  reasons.sort((a, b) => byWorst(a.word, b.word));
   return {
     verdict: reasons[0].word,
     deciding,

@@ -1,10 +1,10 @@
 import type { Reason, Verdict, VerdictWord } from '../report/types';
 import type { CutMeasure } from '../report/wipe-types';
 import { LIMITS } from './limits';
+import { byWorst } from './verdicts';
 import { wayInWords } from './cover';
 import { rateName } from './rates';
 
-const ORDER: VerdictWord[] = ['reshoot', 'unjudged', 'workable', 'holds'];
 const widths = (v: number) => `${v.toFixed(2)} widths a second`;
 
 /** Shutters as they were noted, seconds; null where nobody did. */
@@ -140,7 +140,7 @@ export function judgeCut(c: CutMeasure, shutters: NotedShutters = { out: null, i
       bounds.angle_deg,
       null,
     );
-  reasons.sort((x, y) => ORDER.indexOf(x.word) - ORDER.indexOf(y.word));
+  reasons.sort((x, y) => byWorst(x.word, y.word));
   return {
     verdict: reasons[0].word,
     reasons: reasons.map(({ code, text, frames, value, limit, fix }) => ({ code, text, frames, value, limit, fix })),

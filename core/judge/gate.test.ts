@@ -11,7 +11,7 @@ const takes = (id: string) =>
         id: `${id}-${i}`,
         number: i + 1,
         circled: t.circled && all.findIndex((o) => o.circled) === i,
-        state: t.verdict ? 'measured' : t.failed ? 'failed' : 'measuring',
+        state: t.verdict ? 'done' : t.failed ? 'failed' : 'working',
         lock: t.verdict && { verdict: t.verdict, text: `${t.verdict}.`, fix: t.verdict === 'holds' ? null : 'Do it.' },
       })),
     );
@@ -99,7 +99,7 @@ test('one more sound circled take never closes a gate that was open', () => {
                   id: 'new',
                   number: 9,
                   circled: true,
-                  state: 'measured' as const,
+                  state: 'done' as const,
                   lock: { verdict: 'holds' as const, text: 'Still.', fix: null },
                 },
               ],

@@ -1,12 +1,14 @@
+import type { WorkState } from '../measures/measure';
 import type { VerdictWord } from '../report/types';
 import type { JudgedRequirement } from './requirements';
+import { VERDICT_ORDER, worstOf } from './verdicts';
 
 /** What the gate knows of one take. */
 export interface GateTake {
   id: string;
   number: number;
   circled: boolean;
-  state: 'waiting' | 'measuring' | 'measured' | 'failed';
+  state: WorkState;
   /** Verdict on the camera's lock with its first sentence and what to do; null until measured. */
   lock: { verdict: VerdictWord; text: string; fix: string | null } | null;
 }
@@ -54,13 +56,11 @@ export interface Gate {
   rollNext: { partId: string; name: string; again: boolean } | null;
 }
 
-const ORDER: VerdictWord[] = ['reshoot', 'unjudged', 'workable', 'holds'];
-
 /** The take a part stands on: the circled one, else the best verdict, the later of equals. */
 export function standingTake<T extends GateTake>(takes: readonly T[]): T | null {
   const circled = takes.find((t) => t.circled);
   if (circled) return circled;
-  const rank = (t: GateTake) => (t.lock ? ORDER.indexOf(t.lock.verdict) : t.state === 'failed' ? -2 : -1);
+  const rank = (t: GateTake) => (t.lock ? VERDICT_ORDER.indexOf(t.lock.verdict) : t.state === 'failed' ? -2 : -1);
   return takes.reduce<T | null>((best, t) => {
     if (!best) return t;
     return rank(t) > rank(best) || (rank(t) === rank(best) && t.number > best.number) ? t : best;
@@ -258,10 +258,7 @@ function partRow(part: GatePart, tricks: readonly GateTrick[]): Row {
     .filter(
       (r) => r.partIds.length === 1 && r.partIds[0] === part.id && (r.verdict !== 'unjudged' || r.kind === 'locked'),
     );
-  const worst = own.reduce<(typeof own)[number] | null>(
-    (a, b) => (!a || ORDER.indexOf(b.verdict) < ORDER.indexOf(a.verdict) ? b : a),
-    null,
-  );
+  const worst = worstOf(own);
   if (!tricks.some((t) => t.requirements.some((r) => r.partIds.includes(part.id))))
     return { ...base, verdict: 'holds', text: `${state} · nothing is asked of it` };
   if (!worst) return { ...base, verdict: 'unjudged', text: `${state} · measured; the rest is checked by eye` };

@@ -125,7 +125,7 @@ const take = (
   id: `t${number}`,
   number,
   circled,
-  state: verdict ? 'measured' : 'measuring',
+  state: verdict ? 'done' : 'working',
   lock: verdict && { verdict, text: `${verdict}.`, fix: verdict === 'holds' ? null : 'Do it.' },
 });
 const part = (name: string, takes: GateTake[], optional = false): GatePart => ({

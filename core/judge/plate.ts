@@ -1,6 +1,7 @@
 import { greatestDisplacement, IDENTITY } from '../geometry/similarity';
-import type { PlateComparison, Reason, Verdict, VerdictWord } from '../report/types';
+import type { PlateGap, Reason, Verdict, VerdictWord } from '../report/types';
 import { LIMITS } from './limits';
+import { byWorst } from './verdicts';
 
 /** A plate is brought in so slowly that each frame changes by no more than this, stops. */
 const FADE_STEP = 0.02;
@@ -17,10 +18,7 @@ export function fadeInFrames(gapStops: number, worstStops: number): number {
 const signed = (v: number, unit: string, digits = 2) => `${v > 0 ? '+' : '−'}${Math.abs(v).toFixed(digits)} ${unit}`;
 
 /** Does a plate fit a take? `size` is the take's picture in source pixels. */
-export function judgePlate(
-  c: Omit<PlateComparison, 'verdict' | 'reasons' | 'deciding'>,
-  size: { width: number; height: number },
-): Verdict {
+export function judgePlate(c: PlateGap, size: { width: number; height: number }): Verdict {
   const bounds = LIMITS.plate;
   const reasons: (Reason & { word: VerdictWord })[] = [];
   const add = (
@@ -170,8 +168,7 @@ export function judgePlate(
       null,
       'Roll a plate at the take’s size; or scale the plate to it.',
     );
-  const rank: VerdictWord[] = ['reshoot', 'unjudged', 'workable', 'holds'];
-  reasons.sort((a, b) => rank.indexOf(a.word) - rank.indexOf(b.word));
+  reasons.sort((a, b) => byWorst(a.word, b.word));
   const deciding = [
     ...(off === null ? [] : [{ name: 'off', value: off, unit: 'px' as const, limit: bounds.offset_px, frame: null }]),
     ...(light
@@ -216,7 +213,7 @@ export function judgePlate(
 }
 
 /** An offset as it is read out: "2.3 px right, turned 0.15° clockwise". */
-export function offsetInWords(o: NonNullable<PlateComparison['offset']>): string {
+export function offsetInWords(o: NonNullable<PlateGap['offset']>): string {
   return [
     Math.abs(o.dx_px) > 0.1 ? `${Math.abs(o.dx_px).toFixed(1)} px ${o.dx_px > 0 ? 'right' : 'left'}` : '',
     Math.abs(o.dy_px) > 0.1 ? `${Math.abs(o.dy_px).toFixed(1)} px ${o.dy_px > 0 ? 'down' : 'up'}` : '',

@@ -1,5 +1,5 @@
 import type { PresenceMeasure, Reason, Run, Verdict } from '../report/types';
-import { listRuns } from './take';
+import { listRuns } from './runs';
 
 /** What judging needs of the measure: everything but the path. */
 export type PresenceSummary = Omit<PresenceMeasure, 'path'>;

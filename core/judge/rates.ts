@@ -1,3 +1,4 @@
+import { byWorst } from './verdicts';
 import { STROBE_DEG, retime } from '../sums/retime';
 import type { MediaFacts, VerdictWord } from '../report/types';
 
@@ -138,8 +139,7 @@ export function judgeRates(clips: readonly RateClip[], plan: RatePlan): RateRow[
         `Use 1/${Math.round((2 * plan.deliveryFps) / speed)} s, or add blur in the edit.`,
       );
     }
-    const order: VerdictWord[] = ['reshoot', 'unjudged', 'workable', 'holds'];
-    findings.sort((a, b) => order.indexOf(a.verdict) - order.indexOf(b.verdict));
+    findings.sort((a, b) => byWorst(a.verdict, b.verdict));
     return {
       name: clip.name,
       verdict: findings[0]?.verdict ?? 'holds',

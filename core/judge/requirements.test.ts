@@ -2,13 +2,21 @@ import type { MediaFacts } from '../report/types';
 import { findTrick } from '../tricks/library';
 import type { Requirement } from '../tricks/types';
 import { judgeGate, type GatePart, type GateTrick } from './gate';
-import type { TakePair } from './takes-apart';
-import { judgeRequirement, type JudgedTake, type RequirementPart } from './requirements';
+import type { JudgedTake, Outcome } from '../measures/measure';
+import { judgeRequirement, type RequirementPart } from './requirements';
+import type { PresenceSummary } from './presence';
+import type { TakesGap } from './takes-apart';
 
 const DELIVERY = { width: 1280, height: 720, fps: 25 };
 const media = (more: Partial<MediaFacts> = {}) => ({
   width: 1280,
   height: 720,
+  rotation_deg: 0,
+  codec: 'h264',
+  pixel_format: 'yuv420p',
+  container_fps: '25/1',
+  repeated_share: 0,
+  timecode: null,
   bit_depth: 8,
   frame_count: 150,
   duration_s: 6,
@@ -44,18 +52,36 @@ const clear = {
   restless_share: 0,
   unjudged: null,
 };
-const take = (peak: number, more: Partial<MediaFacts> = {}, presence: JudgedTake['presence'] = clear): JudgedTake => ({
+const steady = {
+  drift_stops: 0,
+  range_stops: 0,
+  steps: [],
+  flicker: null,
+  white: { red_stops: 0, blue_stops: 0 },
+  uncertainty_stops: 0.01,
+  measured_share: 1,
+  brightest_frame: 0,
+  darkest_frame: 0,
+};
+const sharp = {
+  worst_loss_pct: 2,
+  worst_frame: 3,
+  hunts: [],
+  breathing: false,
+  textured_share: 0.5,
+  uncertainty_pct: 1,
+};
+const take = (peak: number, more: Partial<MediaFacts> = {}, presence: PresenceSummary = clear): JudgedTake => ({
   id: 't',
   number: 2,
-  media: media(more),
-  lock: lock(peak),
-  presence,
+  name: 'Part',
+  facts: { media: media(more), lock: lock(peak), light: steady, focus: sharp, presence, grain_levels: 2 },
 });
 const part = (name: string, t: JudgedTake | null, more: Partial<RequirementPart> = {}): RequirementPart => ({
   name,
   optional: false,
   rolled: t !== null,
-  take: t,
+  take: t && { ...t, name },
   ...more,
 });
 const need = (kind: Requirement['kind'], tolerance: number | null): Requirement => ({
@@ -71,8 +97,9 @@ const judge = (
   r: Requirement,
   parts: RequirementPart[],
   eye: { by: string; at: string } | null = null,
-  pairs: TakePair[] = [],
-) => judgeRequirement(r, parts, DELIVERY, eye, pairs);
+  outcomes: Outcome[] = [],
+  others: JudgedTake[] = [],
+) => judgeRequirement(r, parts, DELIVERY, eye, { among: [...parts.flatMap((p) => p.take ?? []), ...others], outcomes });
 
 test('the lock is judged by the trick’s own tolerance, from the same measure', () => {
   expect(judge(need('locked', 0.35), [part('Plate', take(0.8))]).verdict).toBe('workable');
@@ -108,6 +135,8 @@ test('rate, headroom, length and settings come from the file', () => {
   expect(judge(same, [part('A', take(0)), part('B', take(0, { variable_rate: true }))]).verdict).toBe('workable');
 });
 
+const blind = { ...take(0), facts: { ...take(0).facts, lock: { ...lock(0), peak_px: null } } };
+
 test('what no measure decides is never passed by itself, but by somebody who looked', () => {
   const r = need('apart', 60);
   expect(judge(r, [part('A', take(0)), part('B', take(0))])).toMatchObject({
@@ -126,12 +155,7 @@ test('what no measure decides is never passed by itself, but by somebody who loo
     byEye: false,
   });
   expect(judge(need('rate-at-least', 50), [part('A', take(0))], { by: 'Ines', at: '' }).verdict).toBe('reshoot');
-  expect(
-    judge(need('locked', 0.35), [part('A', { ...take(0), lock: { ...lock(0), peak_px: null } })], {
-      by: 'Ines',
-      at: '',
-    }).verdict,
-  ).toBe('holds');
+  expect(judge(need('locked', 0.35), [part('A', blind)], { by: 'Ines', at: '' }).verdict).toBe('holds');
 });
 
 test('a part left out that may be left out does not count', () => {
@@ -139,27 +163,23 @@ test('a part left out that may be left out does not count', () => {
 });
 
 /** All three takes of a double against each other, the second and third so many stops apart. */
-const compared = (stops = 0): TakePair[] =>
+const compared = (stops = 0): (Outcome & { result: TakesGap | null })[] =>
   [
     ['t-pass-a', 't-pass-b'],
     ['t-pass-a', 't-plate'],
     ['t-pass-b', 't-plate'],
-  ].map(([takeId, againstId]) => ({
-    takeId,
-    againstId,
-    state: 'compared',
+  ].map((takes) => ({
+    measure: 'compare',
+    takes,
+    state: 'done',
     failure: null,
-    takeName: 'Pass',
-    takeNumber: 1,
-    againstName: 'Plate',
-    againstNumber: 1,
-    gap: {
+    result: {
       offset: { dx_px: 0.05, dy_px: 0, rotation_deg: 0, scale: 1, uncertainty_px: 0.02 },
       focus: null,
       moved: [],
       intruders: [],
       light: {
-        gap_stops: againstId === 't-plate' ? stops : 0,
+        gap_stops: takes[1] === 't-plate' ? stops : 0,
         red_stops: 0,
         blue_stops: 0,
         worst_region: null,
@@ -171,7 +191,7 @@ const compared = (stops = 0): TakePair[] =>
 
 test('the gate of a double: reshoot, roll, look, strike', () => {
   const double = findTrick('double')!;
-  const run = (peaks: Record<string, number | null>, eyes: boolean, pairs: TakePair[] = compared()) => {
+  const run = (peaks: Record<string, number | null>, eyes: boolean, outcomes: Outcome[] = compared()) => {
     const parts: GatePart[] = double.parts.map((p) => ({
       id: p.key,
       name: p.name,
@@ -186,7 +206,7 @@ test('the gate of a double: reshoot, roll, look, strike', () => {
                 id: `t-${p.key}`,
                 number: 1,
                 circled: false,
-                state: 'measured',
+                state: 'done',
                 lock: { verdict: 'holds', text: 'Still.', fix: null },
               },
             ],
@@ -204,7 +224,7 @@ test('the gate of a double: reshoot, roll, look, strike', () => {
             ),
           ),
           eyes ? { by: 'Ines', at: 'now' } : null,
-          pairs,
+          outcomes,
         ),
         partIds: r.parts,
       })),
@@ -236,7 +256,12 @@ test('the gate of a double: reshoot, roll, look, strike', () => {
     verdict: 'reshoot',
     mayStrike: false,
   });
-  const failed = compared().map((p) => ({ ...p, state: 'failed' as const, gap: null, failure: 'the file is gone.' }));
+  const failed = compared().map((p) => ({
+    ...p,
+    state: 'failed' as const,
+    result: null,
+    failure: 'the file is gone.',
+  }));
   expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, false, failed).toLookAt).toBe(4);
   expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true)).toMatchObject({ verdict: 'holds', mayStrike: true });
 });
@@ -251,13 +276,7 @@ test('a part whose trick lets the camera move is not reshot for moving', () => {
       planned: true,
       elsewhere: false,
       takes: [
-        {
-          id: 't',
-          number: 1,
-          circled: false,
-          state: 'measured',
-          lock: { verdict: 'reshoot', text: 'Moved.', fix: null },
-        },
+        { id: 't', number: 1, circled: false, state: 'done', lock: { verdict: 'reshoot', text: 'Moved.', fix: null } },
       ],
     },
   ];
@@ -292,28 +311,23 @@ test('a clean plate is decided by who is in it: nobody, a clear run to use, or n
 test('somebody seen only beside another take is found whichever was held against the other', () => {
   const crate = { x: 400, y: 300, width: 120, height: 90 };
   const [known] = compared();
-  const inPlate = {
-    ...known,
-    takeId: 'pass',
-    againstId: 'plate',
-    takeName: 'Pass B',
-    gap: { ...known.gap!, intruders: [crate] },
-  };
+  const inPlate = { ...known, takes: ['pass', 'plate'], result: { ...known.result!, intruders: [crate] } };
   const turned = {
     ...known,
-    takeId: 'plate',
-    againstId: 'pass',
-    againstName: 'Pass B',
-    gap: { ...known.gap!, moved: [{ ...crate, strength: 0.5, only: 'take' as const }] },
+    takes: ['plate', 'pass'],
+    result: { ...known.result!, moved: [{ ...crate, strength: 0.5, only: 'take' as const }] },
   };
+  const pass = { ...take(0), id: 'pass', name: 'Pass B' };
   const plate = part('Plate', { ...take(0), id: 'plate' });
   for (const pair of [inPlate, turned]) {
-    const found = judge(need('clean-plate', null), [plate], null, [pair]);
+    const found = judge(need('clean-plate', null), [plate], null, [pair], [pass]);
     expect(found.verdict).toBe('reshoot');
     expect(found.text).toContain('has something in it that Pass B');
   }
   // What stands in the pass alone is the performer, and no fault of the plate.
-  expect(judge(need('clean-plate', null), [plate], null, [{ ...inPlate, gap: turned.gap }]).verdict).toBe('holds');
+  expect(judge(need('clean-plate', null), [plate], null, [{ ...inPlate, result: turned.result }], [pass]).verdict).toBe(
+    'holds',
+  );
 });
 
 test('what stays inside the frame holds; what touches an edge is shown with its frames for somebody to look at', () => {

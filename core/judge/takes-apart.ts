@@ -1,24 +1,20 @@
 import { greatestDisplacement, IDENTITY, invertSimilarity, type Similarity } from '../geometry/similarity';
-import type { Box, MediaFacts, PlateComparison, VerdictWord } from '../report/types';
+import type { Box, MediaFacts, PlateGap } from '../report/types';
+import type { Finding, WorkState } from '../measures/measure';
 import { LIMITS } from './limits';
 import { deliveryScale } from './lock';
 import { offsetInWords, wayBack, whereInPicture } from './plate';
 
 /** What was measured between two takes. */
-export type TakesGap = Pick<PlateComparison, 'offset' | 'light' | 'focus' | 'moved' | 'intruders'>;
+export type TakesGap = Pick<PlateGap, 'offset' | 'light' | 'focus' | 'moved' | 'intruders'>;
 
 /** Two takes of a setup and what lies between them: the first held against the second. */
 export interface TakePair {
   takeId: string;
   againstId: string;
-  state: 'waiting' | 'comparing' | 'compared' | 'failed';
+  state: WorkState;
   failure: string | null;
   gap: TakesGap | null;
-  /** Part and number of both takes, to be named. */
-  takeName: string;
-  takeNumber: number;
-  againstName: string;
-  againstNumber: number;
 }
 
 /** One side of a pair, with what names it. */
@@ -29,12 +25,6 @@ export interface PairSide {
   media: Pick<MediaFacts, 'width' | 'height'> | null;
 }
 
-export interface PairFinding {
-  verdict: VerdictWord;
-  text: string;
-  fix: string | null;
-}
-
 type Size = { width: number; height: number };
 
 /** The pair of two takes, whichever was held against the other, seen from the first. */
@@ -43,16 +33,7 @@ export function pairOf(pairs: readonly TakePair[], first: string, second: string
   if (straight) return straight;
   const other = pairs.find((p) => p.takeId === second && p.againstId === first);
   if (!other) return null;
-  return {
-    ...other,
-    takeId: first,
-    againstId: second,
-    takeName: other.againstName,
-    takeNumber: other.againstNumber,
-    againstName: other.takeName,
-    againstNumber: other.takeNumber,
-    gap: other.gap && turnRound(other.gap),
-  };
+  return { ...other, takeId: first, againstId: second, gap: other.gap && turnRound(other.gap) };
 }
 
 /** The same gap seen from the other take. */
@@ -95,7 +76,7 @@ const say = (s: PairSide) => `${s.name}, take ${s.number}`;
  * Do two takes lie on each other?
  * @param limit delivery pixels that the worst corner may be off
  */
-export function judgeSamePosition(a: PairSide, b: PairSide, gap: TakesGap, limit: number, delivery: Size): PairFinding {
+export function judgeSamePosition(a: PairSide, b: PairSide, gap: TakesGap, limit: number, delivery: Size): Finding {
   const both = `${say(a)} and ${say(b)}`;
   if (!gap.offset || !a.media)
     return {
@@ -124,7 +105,7 @@ export function judgeSamePosition(a: PairSide, b: PairSide, gap: TakesGap, limit
  * Are two takes in the same light?
  * @param limit stops
  */
-export function judgeSameLight(a: PairSide, b: PairSide, gap: TakesGap, limit: number): PairFinding {
+export function judgeSameLight(a: PairSide, b: PairSide, gap: TakesGap, limit: number): Finding {
   const both = `${say(a)} and ${say(b)}`;
   const { light } = gap;
   if (!light)
@@ -172,7 +153,7 @@ const ONE_ROLL_PX = 0.5;
 const ONE_ROLL_STOPS = 0.05;
 
 /** Were two parts recorded as if the camera had not been stopped? Separate files may pass when neither place nor light changed. */
-export function judgeOneRoll(a: PairSide, b: PairSide, gap: TakesGap, delivery: Size): PairFinding {
+export function judgeOneRoll(a: PairSide, b: PairSide, gap: TakesGap, delivery: Size): Finding {
   const place = judgeSamePosition(a, b, gap, ONE_ROLL_PX, delivery),
     light = judgeSameLight(a, b, gap, ONE_ROLL_STOPS);
   const worse =
@@ -196,7 +177,7 @@ export function judgeOneRoll(a: PairSide, b: PairSide, gap: TakesGap, delivery: 
  * What a plate shows beside a take that it should not: somebody who never left it, or a thing that stood elsewhere.
  * Null when nothing is wrong.
  */
-export function judgeContents(take: PairSide, plate: PairSide, gap: TakesGap): PairFinding | null {
+export function judgeContents(take: PairSide, plate: PairSide, gap: TakesGap): Finding | null {
   if (!take.media) return null;
   const size = take.media;
   const large = (b: Box) => b.width * b.height > LIMITS.plate.moved_share * size.width * size.height;

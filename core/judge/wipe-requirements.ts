@@ -1,30 +1,26 @@
-import type { VerdictWord } from '../report/types';
+import type { Decide, Finding, JudgedTake, Outcome, WorkState } from '../measures/measure';
 import type { CutMeasure } from '../report/wipe-types';
 import { headroom } from '../sums/headroom';
-import type { Requirement } from '../tricks/types';
+import type { Requirement, RequirementKind } from '../tricks/types';
 import { judgeCover, wayInWords, type CoverSummary } from './cover';
 import { judgeCut } from './cut';
-
-type Finding = { verdict: VerdictWord; text: string; fix: string | null };
+import { worstOf } from './verdicts';
 
 /** What is known of what covers a take's picture. */
-export interface TakeCover {
-  state: 'waiting' | 'working' | 'done' | 'failed';
-  failure: string | null;
-  measure: CoverSummary | null;
-}
+export type TakeCover = Pick<Outcome<CoverSummary>, 'state' | 'failure'> & { measure: CoverSummary | null };
 
 /** Two takes held against each other as the sides of a cut. */
 export interface TakeCut {
   outId: string;
   inId: string;
-  state: 'waiting' | 'working' | 'done' | 'failed';
+  state: WorkState;
   failure: string | null;
   measure: CutMeasure | null;
 }
 
 /** A take with what names it. */
 export interface CoveredSide {
+  id: string;
   name: string;
   number: number;
   width: number;
@@ -35,10 +31,52 @@ export interface CoveredSide {
 
 type Size = { width: number; height: number };
 
+/** The measures that decide about wipes. */
+export const COVER_KEY = 'cover';
+export const CUT_KEY = 'cut';
+
+/** A take with what is known of what covers it. */
+export function sideOf({ id, name, number, facts: { media } }: JudgedTake, outcomes: readonly Outcome[]): CoveredSide {
+  const found = outcomes.find((o) => o.measure === COVER_KEY && o.takes[0] === id);
+  const cover = found ? { ...found, measure: found.result as CoverSummary | null } : null;
+  return { id, name, number, width: media.width, height: media.height, frameCount: media.frame_count, cover };
+}
+
+function cutsAmong(outcomes: readonly Outcome[]): TakeCut[] {
+  return outcomes.flatMap(({ measure, takes: [outId, inId], state, failure, result }) =>
+    measure === CUT_KEY ? [{ outId, inId, state, failure, measure: result as CutMeasure | null }] : [],
+  );
+}
+
+/** Decides by what covers each take. */
+const byCover: Decide = ({ requirement: r, takes, outcomes, delivery }) => {
+  const found = takes.map((t) => judgeCovered(r, sideOf(t, outcomes), delivery, cutsAmong(outcomes)));
+  const known = found.filter((f) => f !== 'pending');
+  const worst = worstOf(known);
+  return worst && (worst.verdict === 'reshoot' || known.length === found.length) ? worst : 'pending';
+};
+
+/** Requirements that what covers a take decides. */
+export const COVER_REQUIREMENTS: Partial<Record<RequirementKind, Decide>> = {
+  'covers-frame': byCover,
+  'leaves-frame': byCover,
+  'straight-edge': byCover,
+  'steady-move': byCover,
+};
+
+/** Requirements that the movement on both sides of a cut decides. */
+export const CUT_REQUIREMENTS: Partial<Record<RequirementKind, Decide>> = {
+  'same-direction': ({ requirement: r, takes, outcomes }) => {
+    const [out, into] = takes.map((t) => sideOf(t, outcomes));
+    if (out.id === into.id) return { verdict: 'holds', text: 'one recording', fix: null };
+    return judgeSameWay(r, out, into, cutsAmong(outcomes));
+  },
+};
+
 /** Decides a requirement on what covers one take; 'pending' while that is being measured. */
 export function judgeCovered(
   r: Requirement,
-  side: CoveredSide & { id: string },
+  side: CoveredSide,
   delivery: Size,
   cuts: readonly TakeCut[],
 ): Finding | 'pending' {
@@ -143,8 +181,8 @@ export function judgePunchIn(side: CoveredSide, delivery: Size): Finding | null 
 /** Do the two sides move the same way? Where the out side's camera stands, the way of what crosses counts. */
 export function judgeSameWay(
   r: Requirement,
-  out: CoveredSide & { id: string },
-  into: CoveredSide & { id: string },
+  out: CoveredSide,
+  into: CoveredSide,
   cuts: readonly TakeCut[],
 ): Finding | 'pending' {
   const cut = cuts.find((c) => c.outId === out.id && c.inId === into.id);

@@ -34,19 +34,19 @@ test('what a pixel may differ by follows the steepest step beside it, at the edg
       fill(a.luma, random, 0, 255);
       fill(a.blue, random, 90, 160);
       fill(a.red, random, 90, 160);
-      kernels.run.allowances(
-        at(a.luma),
-        at(a.blue),
-        at(a.red),
+      kernels.run.allowances({
+        luma: at(a.luma),
+        blue: at(a.blue),
+        red: at(a.red),
         width,
         height,
-        0.5,
-        1.3,
-        0.6,
-        2,
-        at(a.least),
-        at(a.leastColour),
-      );
+        slack: 0.5,
+        base: 1.3,
+        tintSlack: 0.6,
+        tinted: 2,
+        least: at(a.least),
+        leastColour: at(a.leastColour),
+      });
       const least: number[] = [],
         colour: number[] = [];
       for (let y = 0; y < height; y++) {
@@ -87,17 +87,17 @@ test('the sums of one step of laying pictures on each other', () => {
       }
       const cut = 12,
         astray = 4;
-      kernels.run.stepEquations(
-        at(a.expected),
-        at(a.seen),
-        at(a.usable),
+      kernels.run.stepEquations({
+        expected: at(a.expected),
+        seen: at(a.seen),
+        usable: at(a.usable),
         width,
         height,
         cut,
         astray,
-        whole ? 1 : 0,
-        at(a.out),
-      );
+        whole: whole ? 1 : 0,
+        out: at(a.out),
+      });
       const sums = new Float64Array(23),
         sizeOf = new Float64Array(23);
       const add = (k: number, v: number) => {
@@ -164,67 +164,67 @@ test(
           fill(a.luma, random, 0, 256);
           fill(a.blue, random, 0, 256);
           fill(a.red, random, 0, 256);
-          kernels.run.addToPanorama(
-            at(a.field),
-            at(a.weight),
-            across,
-            0,
-            across - 1,
-            0,
-            down - 1,
-            -dx,
-            -dy,
-            1,
-            0,
-            at(a.luma),
-            at(a.blue),
-            at(a.red),
-            0,
-            width,
-            height,
-            Math.ceil(width / 2),
-            Math.ceil(height / 2),
-            1,
-            0.12,
-          );
-          kernels.run.showPanorama(
-            at(a.field),
-            across,
-            down,
-            dx,
-            dy,
-            1,
-            0,
-            width,
-            height,
-            1,
-            at(a.shownLuma),
-            at(a.shownBlue),
-            at(a.shownRed),
-            at(a.known),
-          );
+          kernels.run.addToPanorama({
+            field: at(a.field),
+            weight: at(a.weight),
+            width: across,
+            fromX: 0,
+            toX: across - 1,
+            fromY: 0,
+            toY: down - 1,
+            u0: -dx,
+            v0: -dy,
+            c: 1,
+            s: 0,
+            luma: at(a.luma),
+            blue: at(a.blue),
+            red: at(a.red),
+            free: 0,
+            across: width,
+            down: height,
+            colourAcross: Math.ceil(width / 2),
+            colourDown: Math.ceil(height / 2),
+            gain: 1,
+            follow: 0.12,
+          });
+          kernels.run.showPanorama({
+            field: at(a.field),
+            width: across,
+            height: down,
+            u0: dx,
+            v0: dy,
+            c: 1,
+            s: 0,
+            across: width,
+            down: height,
+            coloured: 1,
+            luma: at(a.shownLuma),
+            blue: at(a.shownBlue),
+            red: at(a.shownRed),
+            known: at(a.known),
+          });
           expect([...a.shownLuma]).toEqual([...a.luma]);
           for (let i = 0; i < n; i++)
             expect(a.shownBlue[i]).toBe(
               a.blue[(((i - (i % width)) / width) >> 1) * Math.ceil(width / 2) + ((i % width) >> 1)],
             );
           expect(a.known.every((k) => k === 1)).toBe(true);
-          kernels.run.showPanorama(
-            at(a.field),
-            across,
-            down,
-            0,
-            0,
-            1,
-            0,
-            width,
-            height,
-            1,
-            at(a.shownLuma),
-            at(a.shownBlue),
-            at(a.shownRed),
-            at(a.known),
-          );
+          kernels.run.showPanorama({
+            field: at(a.field),
+            width: across,
+            height: down,
+            u0: 0,
+            v0: 0,
+            c: 1,
+            s: 0,
+            across: width,
+            down: height,
+            coloured: 1,
+            luma: at(a.shownLuma),
+            blue: at(a.shownBlue),
+            red: at(a.shownRed),
+            known: at(a.known),
+          });
           for (let i = 0; i < n; i++) expect(a.known[i]).toBe(i % width >= dx && i >= dy * width ? 1 : 0);
         },
       ),
@@ -242,7 +242,22 @@ test('half way between pixels is their mean, and what has been seen speaks for w
     known: ['bytes', 1],
   });
   const show = (u: number, v: number) => {
-    kernels.run.showPanorama(at(a.field), 3, 3, u, v, 1, 0, 1, 1, 1, at(a.luma), at(a.blue), at(a.red), at(a.known));
+    kernels.run.showPanorama({
+      field: at(a.field),
+      width: 3,
+      height: 3,
+      u0: u,
+      v0: v,
+      c: 1,
+      s: 0,
+      across: 1,
+      down: 1,
+      coloured: 1,
+      luma: at(a.luma),
+      blue: at(a.blue),
+      red: at(a.red),
+      known: at(a.known),
+    });
     return a.known[0] ? a.luma[0] : null;
   };
   a.field.set([10, 0, 0, 1, 30, 0, 0, 1], 0);

@@ -68,17 +68,17 @@ test('detail of cells: every twelfth row, finest and coarser', () => {
           coarse: ['floats', across * down],
         });
         arrays.plane.set(plane);
-        kernels.run.detailOfCells(
-          at(arrays.plane),
+        kernels.run.detailOfCells({
+          plane: at(arrays.plane),
           width,
           height,
           across,
           down,
-          3,
-          at(arrays.sums),
-          at(arrays.fine),
-          at(arrays.coarse),
-        );
+          step: 3,
+          sums: at(arrays.sums),
+          fine: at(arrays.fine),
+          coarse: at(arrays.coarse),
+        });
         const fine = new Float64Array(across * down),
           coarse = fine.slice(),
           counts = fine.slice();
@@ -126,7 +126,7 @@ test('changes are counted by their size, and the picture is kept', () => {
       });
       arrays.now.set(now);
       arrays.before.set(before);
-      kernels.run.countChanges(at(arrays.now), at(arrays.before), count, at(arrays.counts));
+      kernels.run.countChanges({ now: at(arrays.now), before: at(arrays.before), count, counts: at(arrays.counts) });
       const wanted = new Uint32Array(511);
       now.forEach((v, i) => wanted[v - before[i] + 255]++);
       expect([...arrays.counts]).toEqual([...wanted]);
@@ -157,17 +157,24 @@ test('a picture against the expected: differences, what is beyond the scale left
       a.expected.set(floats(n, random, 0, 255));
       a.extra.set(floats(n, random, -20, 20));
       a.inverse.set(floats(n, random, 0.1, 2));
-      kernels.run.subtract(
-        at(a.luma),
-        at(a.table),
-        at(a.expected),
-        uneven ? at(a.extra) : 0,
-        at(a.inverse),
-        at(a.difference),
-        at(a.scaled),
-        n,
-      );
-      kernels.run.strengthen(at(a.scaled), at(a.rows), at(a.strength), width, height, 2 / 9);
+      kernels.run.subtract({
+        luma: at(a.luma),
+        table: at(a.table),
+        expected: at(a.expected),
+        extra: uneven ? at(a.extra) : 0,
+        inverse: at(a.inverse),
+        difference: at(a.difference),
+        scaled: at(a.scaled),
+        count: n,
+      });
+      kernels.run.strengthen({
+        scaled: at(a.scaled),
+        rows: at(a.rows),
+        strength: at(a.strength),
+        width,
+        height,
+        share: 2 / 9,
+      });
       const difference = Array.from({ length: n }, (_, i) => {
         const d = a.table[a.luma[i]] - a.expected[i] - (uneven ? a.extra[i] : 0);
         return (a.luma[i] < 6 && d > 0) || (a.luma[i] > 249 && d < 0) ? 0 : d;
@@ -185,7 +192,9 @@ test('a picture against the expected: differences, what is beyond the scale left
       close(a.difference, difference, 1e-3);
       close(a.strength, strength, 2e-3);
       const bound = 40;
-      expect(kernels.run.countAbove(at(a.strength), n, bound)).toBe([...a.strength].filter((s) => s > bound).length);
+      expect(kernels.run.countAbove({ values: at(a.strength), count: n, bound })).toBe(
+        [...a.strength].filter((s) => s > bound).length,
+      );
     }),
     RUNS,
   );
@@ -215,17 +224,17 @@ test('colours that differ make the pixels under them stronger, unless only one c
       a.ownRed.set(floats(c, random, 60, 200));
       a.stray.set(floats(c, random, 0, 40));
       a.restless.set(flags(n, random, 0.3));
-      kernels.run.compareColour(
-        at(a.blue),
-        at(a.red),
-        at(a.ownBlue),
-        at(a.ownRed),
-        at(a.stray),
-        1.1,
-        0.2,
-        at(a.colour),
-        c,
-      );
+      kernels.run.compareColour({
+        blue: at(a.blue),
+        red: at(a.red),
+        ownBlue: at(a.ownBlue),
+        ownRed: at(a.ownRed),
+        stray: at(a.stray),
+        gain: 1.1,
+        doubt: 0.2,
+        colour: at(a.colour),
+        count: c,
+      });
       const colour = Array.from({ length: c }, (_, i) => {
         const b = a.ownBlue[i] - 128,
           r = a.ownRed[i] - 128;
@@ -239,7 +248,16 @@ test('colours that differ make the pixels under them stronger, unless only one c
       });
       close(a.colour, colour, 1e-3);
       const noise = 8;
-      kernels.run.strengthenByColour(at(a.colour), across, down, width, height, noise, at(a.restless), at(a.strength));
+      kernels.run.strengthenByColour({
+        colour: at(a.colour),
+        across,
+        down,
+        width,
+        height,
+        noise,
+        restless: at(a.restless),
+        strength: at(a.strength),
+      });
       const strength = Array.from({ length: n }, (_, i) => {
         const x = i % width,
           y = (i - x) / width,

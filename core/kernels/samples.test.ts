@@ -36,19 +36,19 @@ test('the value seen most often is found by trying every window, and few that ag
       a.samples.set(samples);
       a.masks.set(masks);
       a.noise.fill(1.2);
-      kernels.run.settle(
-        at(a.samples),
-        masked ? at(a.masks) : 0,
+      kernels.run.settle({
+        samples: at(a.samples),
+        masks: masked ? at(a.masks) : 0,
         count,
         pixels,
-        at(a.noise),
-        0,
-        0.9,
-        at(a.hist),
-        at(a.middle),
-        at(a.reach),
-        at(a.unsure),
-      );
+        noise: at(a.noise),
+        extra: 0,
+        sure: 0.9,
+        hist: at(a.hist),
+        middle: at(a.middle),
+        reach: at(a.reach),
+        unsure: at(a.unsure),
+      });
       for (let i = 0; i < pixels; i++) {
         const seen: number[] = [];
         for (let k = 0; k < count; k++) if (!masked || masks[k * pixels + i]) seen.push(samples[k * pixels + i]);
@@ -88,18 +88,18 @@ test('leaving and coming back are counted with some slack between, by spells', (
       a.samples.set(samples);
       a.middle.fill(120);
       a.far.fill(30);
-      kernels.run.countLeaving(
-        at(a.samples),
+      kernels.run.countLeaving({
+        samples: at(a.samples),
         count,
         pixels,
-        at(a.middle),
-        at(a.far),
-        0.5,
-        6,
-        at(a.away),
-        at(a.times),
-        at(a.when),
-      );
+        middle: at(a.middle),
+        far: at(a.far),
+        inside: 0.5,
+        spells: 6,
+        away: at(a.away),
+        times: at(a.times),
+        when: at(a.when),
+      });
       for (let i = 0; i < pixels; i++) {
         let was = false,
           left = 0,
@@ -148,20 +148,20 @@ test('sums over samples hold what lies near the layer, where the picture shows i
         a.even.set(samples.subarray(k * pixels, (k + 1) * pixels));
         a.own.set(a.even);
         a.mask.set(Uint8Array.from({ length: pixels }, () => (random() < 0.7 ? 1 : 0)));
-        kernels.run.addSample(
-          at(a.even),
-          at(a.own),
-          at(a.table),
-          masked ? at(a.mask) : 0,
-          at(a.low),
-          at(a.high),
-          at(a.middle),
-          at(a.sums),
-          at(a.squares),
-          at(a.counts),
-          at(a.seen),
-          pixels,
-        );
+        kernels.run.addSample({
+          even: at(a.even),
+          own: at(a.own),
+          table: at(a.table),
+          mask: masked ? at(a.mask) : 0,
+          low: at(a.low),
+          high: at(a.high),
+          middle: at(a.middle),
+          sums: at(a.sums),
+          squares: at(a.squares),
+          counts: at(a.counts),
+          seen: at(a.seen),
+          count: pixels,
+        });
         for (let i = 0; i < pixels; i++) {
           if (masked && !a.mask[i]) continue;
           seen[i]++;
@@ -223,23 +223,23 @@ test('colours are averaged over the samples that show the layer, each in its own
         });
         a.middle.fill(120);
         a.reach.fill(70);
-        kernels.run.averageColour(
-          at(a.samples),
-          at(a.blues),
-          at(a.reds),
-          at(a.gains),
-          at(a.spells),
-          at(a.trusted),
+        kernels.run.averageColour({
+          samples: at(a.samples),
+          blues: at(a.blues),
+          reds: at(a.reds),
+          gains: at(a.gains),
+          spells: at(a.spells),
+          trusted: at(a.trusted),
           count,
           width,
           height,
           across,
           down,
-          at(a.middle),
-          at(a.reach),
-          at(a.blue),
-          at(a.red),
-        );
+          middle: at(a.middle),
+          reach: at(a.reach),
+          blue: at(a.blue),
+          red: at(a.red),
+        });
         for (let y = 0; y < down; y++) {
           for (let x = 0; x < across; x++) {
             const i = Math.min(height - 1, 2 * y) * width + Math.min(width - 1, 2 * x),

@@ -52,19 +52,19 @@ test('the light of zones: their sums over free pixels, and laid over the pixels 
       a.difference.set(floats(n, random, -9, 9));
       a.perStop.set(floats(n, random, 5, 80));
       a.stops.set(floats(12, random, -0.5, 0.5));
-      kernels.run.addZones(
-        at(a.luma),
-        at(a.zoneOf),
-        at(a.strength),
-        at(a.restless),
-        at(a.difference),
-        at(a.perStop),
-        3,
-        n,
-        at(a.sums),
-        at(a.counts),
-        at(a.all),
-      );
+      kernels.run.addZones({
+        luma: at(a.luma),
+        zoneOf: at(a.zoneOf),
+        strength: at(a.strength),
+        restless: at(a.restless),
+        difference: at(a.difference),
+        perStop: at(a.perStop),
+        bound: 3,
+        pixels: n,
+        sums: at(a.sums),
+        counts: at(a.counts),
+        all: at(a.all),
+      });
       const sums = new Float64Array(12),
         counts = new Uint32Array(12),
         all = new Uint32Array(12);
@@ -78,7 +78,16 @@ test('the light of zones: their sums over free pixels, and laid over the pixels 
       close(a.sums, sums, 1e-4);
       expect([...a.counts]).toEqual([...counts]);
       expect([...a.all]).toEqual([...all]);
-      kernels.run.layZones(at(a.stops), across, down, at(a.perStop), width, height, at(a.row), at(a.field));
+      kernels.run.layZones({
+        stops: at(a.stops),
+        across,
+        down,
+        perStop: at(a.perStop),
+        width,
+        height,
+        row: at(a.row),
+        field: at(a.field),
+      });
       const place = (zones: number, pixel: number, pixels: number) =>
         Math.max(0, Math.min(zones - 1.001, ((pixel + 0.5) * zones) / pixels - 0.5));
       close(
@@ -121,17 +130,17 @@ test('means of blocks, whatever their size, less what lies right round them', ()
           out: ['bytes', across * down],
         });
         arrays.plane.set(plane);
-        kernels.run.shrinkBlocks(
-          at(arrays.plane),
+        kernels.run.shrinkBlocks({
+          plane: at(arrays.plane),
           width,
           height,
           factor,
           across,
           down,
           rim,
-          at(arrays.columns),
-          at(arrays.out),
-        );
+          columns: at(arrays.columns),
+          out: at(arrays.out),
+        });
         const weight = (k: number) => (k < 0 || k >= factor ? -rim : 1);
         const wanted = Array.from({ length: across * down }, (_, k) => {
           let sum = 0;
@@ -156,7 +165,7 @@ test('luma of broadcast range fills the range of a byte, each level rounded', ()
   arrays.plane.forEach((_, i) => {
     arrays.plane[i] = i & 255;
   });
-  kernels.run.widenLuma(at(arrays.plane), arrays.plane.length);
+  kernels.run.widenLuma({ plane: at(arrays.plane), count: arrays.plane.length });
   expect([...arrays.plane]).toEqual(
     Array.from({ length: 263 }, (_, i) => Math.max(0, Math.min(255, Math.round((((i & 255) - 16) * 255) / 219)))),
   );
@@ -170,7 +179,9 @@ test('quantiles, and the middles of cells over frames and of frames over cells',
       (values, q) => {
         const { kernels, arrays } = Kernels.with({ values: ['doubles', values.length] });
         arrays.values.set(values);
-        expect(kernels.run.quantileOf(at(arrays.values), values.length, q)).toBe(quantile(values, q));
+        expect(kernels.run.quantileOf({ values: at(arrays.values), count: values.length, q })).toBe(
+          quantile(values, q),
+        );
       },
     ),
     RUNS,
@@ -200,23 +211,18 @@ test('quantiles, and the middles of cells over frames and of frames over cells',
         arrays.gain.set(floats(frames, random, 0.5, 2));
         arrays.best.set(floats(cells, random, 1, 9));
         for (let n = 0; n < many; n++) arrays.chosen[n] = 2 * n;
-        const shared = [
-          at(arrays.energies),
-          at(arrays.taken),
+        const shared = {
+          energies: at(arrays.energies),
+          taken: at(arrays.taken),
           frames,
           cells,
-          at(arrays.grain),
-          at(arrays.gain),
-        ] as const;
-        kernels.run.cellsOverFrames(...shared, at(arrays.values), at(arrays.ofCells));
-        kernels.run.framesOverCells(
-          ...shared,
-          at(arrays.chosen),
-          many,
-          at(arrays.best),
-          at(arrays.values),
-          at(arrays.ofFrames),
-        );
+          grain: at(arrays.grain),
+          gain: at(arrays.gain),
+          values: at(arrays.values),
+        };
+        kernels.run.cellsOverFrames({ ...shared, out: at(arrays.ofCells) });
+        const chosen = { chosen: at(arrays.chosen), many, best: at(arrays.best) };
+        kernels.run.framesOverCells({ ...shared, ...chosen, out: at(arrays.ofFrames) });
         const detail = (f: number, k: number) =>
           arrays.gain[f] * Math.sqrt(Math.max(0, arrays.energies[f * cells + k] - arrays.grain[f]));
         const free = (f: number, k: number) => arrays.taken[f * cells + k] === 0;
@@ -283,7 +289,12 @@ test('four equations are solved as any number is, or said not to be positive', (
       arrays.normal.set(normal);
       arrays.right.set(right);
       arrays.out.fill(7);
-      const solved = kernels.run.solveFour(at(arrays.normal), at(arrays.right), at(arrays.scratch), at(arrays.out));
+      const solved = kernels.run.solveFour({
+        normal: at(arrays.normal),
+        right: at(arrays.right),
+        scratch: at(arrays.scratch),
+        out: at(arrays.out),
+      });
       const wanted = solvePositive(normal, Float64Array.from(right), 4);
       expect(solved !== 0).toBe(wanted !== null);
       close(arrays.out, wanted ?? [7, 7, 7, 7], 1e-9 * Math.max(1, ...(wanted ?? []).map(Math.abs)));

@@ -93,19 +93,19 @@ export class PatchAligner {
     const { size, stride, kernels } = this;
     if (!(left >= 2 && top >= 2 && left + size + 2 < this.width && top + size + 2 < this.height)) return null;
     const at = kernels.reserve(8 * HEAD_NUMBERS + 3 * 4 * size * stride);
-    kernels.run.prepareTemplate(
-      this.plane,
-      this.width,
+    kernels.run.prepareTemplate({
+      plane: this.plane,
+      width: this.width,
       left,
       top,
       size,
       stride,
-      this.mask,
-      this.scratch,
-      this.window,
-      at,
-      this.sums,
-    );
+      mask: this.mask,
+      scratch: this.scratch,
+      window: this.window,
+      template: at,
+      out: this.sums,
+    });
     const [level, xx, xy, xs, yy, ys, ss, ...changes] = kernels.doubles(this.sums, 13);
     kernels.doubles(at, HEAD_NUMBERS).set([left, top, level], 9);
     return {
@@ -148,19 +148,19 @@ export class PatchAligner {
     result[0] = out.dx;
     result[1] = out.dy;
     if (
-      !kernels.run.alignTemplate(
-        this.plane,
-        this.width,
-        this.height,
-        at,
-        this.size,
-        this.stride,
-        this.mask,
-        this.scratch,
+      !kernels.run.alignTemplate({
+        plane: this.plane,
+        width: this.width,
+        height: this.height,
+        template: at,
+        size: this.size,
+        stride: this.stride,
+        mask: this.mask,
+        scratch: this.scratch,
         steps,
         reach,
-        this.out,
-      )
+        out: this.out,
+      })
     )
       return false;
     out.dx = result[0];

@@ -187,7 +187,7 @@ export function support(
 
 function supportOf({ kernels, arrays, count }: Evidence, pose: Pose): number {
   arrays.pose.set(pose);
-  return kernels.run.supportOf(at(arrays.evidence), count, at(arrays.pose), REACH);
+  return kernels.run.supportOf({ evidence: at(arrays.evidence), count, pose: at(arrays.pose), reach: REACH });
 }
 
 /**
@@ -208,18 +208,18 @@ export function fitPose(
 
 function fitTo({ kernels, arrays, count }: Evidence, start: Pose, wide: number, rounds: number): Fit {
   arrays.pose.set(start);
-  kernels.run.fitPose(
-    at(arrays.evidence),
+  kernels.run.fitPose({
+    evidence: at(arrays.evidence),
     count,
-    at(arrays.pose),
-    REACH,
+    pose: at(arrays.pose),
+    reach: REACH,
     wide,
     rounds,
-    at(arrays.prior),
-    at(arrays.normal),
-    at(arrays.scratch),
-    at(arrays.out),
-  );
+    prior: at(arrays.prior),
+    normal: at(arrays.normal),
+    scratch: at(arrays.scratch),
+    out: at(arrays.out),
+  });
   const [agreeing, found, members, equations, squares, sure] = arrays.out;
   return {
     pose: arrays.pose.slice(),
@@ -299,8 +299,21 @@ export function searchPose(
         for (let k = 0, e = o + 2; k < numbers[o + 1]; k++, e += 6)
           accumulate(normal, right, numbers, e, w, numbers[e + 4]);
       }
-      if (!kernels.run.solveFour(at(normal), at(right), at(arrays.scratch), at(arrays.pose))) continue;
-      const value = kernels.run.supportOf(at(numbers), evidence.count, at(arrays.pose), REACH);
+      if (
+        !kernels.run.solveFour({
+          normal: at(normal),
+          right: at(right),
+          scratch: at(arrays.scratch),
+          out: at(arrays.pose),
+        })
+      )
+        continue;
+      const value = kernels.run.supportOf({
+        evidence: at(numbers),
+        count: evidence.count,
+        pose: at(arrays.pose),
+        reach: REACH,
+      });
       if (value > bestSupport) {
         bestSupport = value;
         best = arrays.pose.slice();

@@ -63,7 +63,7 @@ export class RepeatMeter {
     const { at } = this;
     const now = kernels.bytes(at.now, count);
     for (let y = 0, k = 0; y < height; y += ROW_STEP, k += width) now.set(data.subarray(y * width, (y + 1) * width), k);
-    kernels.run.countChanges(at.now, at.before, count, at.counts);
+    kernels.run.countChanges({ now: at.now, before: at.before, count, counts: at.counts });
     // How often each difference occurs (index 255 is none): all that is asked for can be told from that.
     const counts = kernels.words(at.counts, 511);
     let sum = 0;

@@ -73,22 +73,22 @@ export class Panorama {
     const cx = (size.width - 1) / 2,
       cy = (size.height - 1) / 2;
     const [u0, v0] = applySimilarity(back, -cx, -cy);
-    this.kernels.run.showPanorama(
-      at(own.field),
+    this.kernels.run.showPanorama({
+      field: at(own.field),
       width,
       height,
-      u0 + cx + this.left,
-      v0 + cy + this.top,
+      u0: u0 + cx + this.left,
+      v0: v0 + cy + this.top,
       c,
       s,
-      size.width,
-      size.height,
-      colour ? 1 : 0,
-      at(own.luma),
-      at(own.blue),
-      at(own.red),
-      at(own.known),
-    );
+      across: size.width,
+      down: size.height,
+      coloured: colour ? 1 : 0,
+      luma: at(own.luma),
+      blue: at(own.blue),
+      red: at(own.red),
+      known: at(own.known),
+    });
     return view;
   }
 
@@ -120,29 +120,29 @@ export class Panorama {
     own.seenBlue.set(picture.blue);
     own.seenRed.set(picture.red);
     if (free) own.free.set(free);
-    this.kernels.run.addToPanorama(
-      at(own.field),
-      at(own.weight),
+    this.kernels.run.addToPanorama({
+      field: at(own.field),
+      weight: at(own.weight),
       width,
       fromX,
       toX,
       fromY,
       toY,
-      u0 + cx,
-      v0 + cy,
+      u0: u0 + cx,
+      v0: v0 + cy,
       c,
       s,
-      at(own.seenLuma),
-      at(own.seenBlue),
-      at(own.seenRed),
-      free ? at(own.free) : 0,
-      size.width,
-      size.height,
-      size.colourWidth,
-      size.colourHeight,
+      luma: at(own.seenLuma),
+      blue: at(own.seenBlue),
+      red: at(own.seenRed),
+      free: free ? at(own.free) : 0,
+      across: size.width,
+      down: size.height,
+      colourAcross: size.colourWidth,
+      colourDown: size.colourHeight,
       gain,
-      FOLLOW,
-    );
+      follow: FOLLOW,
+    });
   }
 }
 

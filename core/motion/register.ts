@@ -140,17 +140,17 @@ function equations(
   arrays.expected.set(expected);
   arrays.seen.set(seen);
   arrays.usable.set(usable);
-  kernels.run.stepEquations(
-    at(arrays.expected),
-    at(arrays.seen),
-    at(arrays.usable),
+  kernels.run.stepEquations({
+    expected: at(arrays.expected),
+    seen: at(arrays.seen),
+    usable: at(arrays.usable),
     width,
     height,
     cut,
-    ASTRAY * ASTRAY,
-    whole ? 1 : 0,
-    at(arrays.out),
-  );
+    astray: ASTRAY * ASTRAY,
+    whole: whole ? 1 : 0,
+    out: at(arrays.out),
+  });
   const [count, agree, slopes, n00, n01, n02, n03, n04, n11, n12, n13, n14, n22, n23, n24, n33, n34, n44, ...right] =
     arrays.out;
   const normal = whole

@@ -125,27 +125,34 @@ export class Differ {
     own.luma.set(luma);
     own.table.set(table);
     own.expected.set(soft > LEAST_SOFT ? this.defocused.nearest(luma, table) : background.luma);
-    run.subtract(
-      at(own.luma),
-      at(own.table),
-      at(own.expected),
-      extra ? at(extra) : 0,
-      at(own.inverse),
-      at(difference),
-      at(scaled),
-      pixels,
-    );
+    run.subtract({
+      luma: at(own.luma),
+      table: at(own.table),
+      expected: at(own.expected),
+      extra: extra ? at(extra) : 0,
+      inverse: at(own.inverse),
+      difference: at(difference),
+      scaled: at(scaled),
+      count: pixels,
+    });
     if (abs(light) > LEAST_RELIT) this.allowForClipping(light);
     if (soft > LEAST_SOFT) this.allowForSoftness(soft);
     for (const i of leaning) if (difference[i] < 0) scaled[i] = difference[i] / background.sigmaDown[i];
     if (seen) for (let i = 0; i < pixels; i++) if (!seen[i]) difference[i] = scaled[i] = 0;
-    run.strengthen(at(scaled), at(own.rows), at(own.strength), width, height, NINE / 9);
+    run.strengthen({
+      scaled: at(scaled),
+      rows: at(own.rows),
+      strength: at(own.strength),
+      width,
+      height,
+      share: NINE / 9,
+    });
     this.compareColour(picture, light, soft);
   }
 
   /** How many pixels are stronger than the bound. */
   countAbove(bound: number): number {
-    return this.kernels.run.countAbove(at(this.own.strength), this.strength.length, bound);
+    return this.kernels.run.countAbove({ values: at(this.own.strength), count: this.strength.length, bound });
   }
 
   /**
@@ -185,28 +192,28 @@ export class Differ {
     own.red.set(red);
     // The further the light is off, the less is known of what a strong colour becomes.
     const doubt = min(1, 0.6 * abs(light));
-    run.compareColour(
-      at(own.blue),
-      at(own.red),
-      at(own.ownBlue),
-      at(own.ownRed),
-      at(own.stray),
-      2 ** (light / 2.1),
+    run.compareColour({
+      blue: at(own.blue),
+      red: at(own.red),
+      ownBlue: at(own.ownBlue),
+      ownRed: at(own.ownRed),
+      stray: at(own.stray),
+      gain: 2 ** (light / 2.1),
       doubt,
-      at(own.colour),
-      colourWidth * colourHeight,
-    );
+      colour: at(own.colour),
+      count: colourWidth * colourHeight,
+    });
     const noise = max(LEAST_COLOUR, 1.6 * colourNoise) * (soft > LEAST_SOFT ? 1 + 6 * soft : 1);
-    run.strengthenByColour(
-      at(own.colour),
-      colourWidth,
-      colourHeight,
+    run.strengthenByColour({
+      colour: at(own.colour),
+      across: colourWidth,
+      down: colourHeight,
       width,
       height,
       noise,
-      at(own.restless),
-      at(own.strength),
-    );
+      restless: at(own.restless),
+      strength: at(own.strength),
+    });
   }
 }
 

@@ -156,6 +156,17 @@ export interface PresenceMeasure {
   };
 }
 
+/** What measuring a take by itself finds; the verdicts on it are worked out when they are read. */
+export interface TakeMeasures {
+  media: MediaFacts;
+  lock: LockMeasure;
+  light: LightMeasure;
+  focus: FocusMeasure;
+  presence: PresenceMeasure;
+  /** Grain of the picture at measuring size, levels of 255; null in a blank or single picture. */
+  grain_levels: number | null;
+}
+
 export interface TakeReport {
   file: string;
   /** The take's state in one line, with the worst of its verdicts. */
@@ -181,8 +192,8 @@ export interface PlateSource {
   unseen: Box[];
 }
 
-/** A plate against a take. */
-export interface PlateComparison extends Verdict {
+/** What lies between a take and a plate, or another take. */
+export interface PlateGap {
   /** The take's picture relative to the plate's; null when they could not be laid on each other. */
   offset: { dx_px: number; dy_px: number; rotation_deg: number; scale: number; uncertainty_px: number } | null;
   /** Take less plate: positive is a brighter take. */
@@ -202,5 +213,8 @@ export interface PlateComparison extends Verdict {
   intruders: Box[];
   settings: { field: string; take: string; plate: string }[];
 }
+
+/** A plate against a take, judged. */
+export type PlateComparison = PlateGap & Verdict;
 
 export type PlateReport = PlateSource & { [K in keyof PlateComparison]: PlateComparison[K] | null };

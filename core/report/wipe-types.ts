@@ -63,6 +63,16 @@ export interface CoverMeasure {
   path: { cover_share: (number | null)[]; lead_px: (number | null)[]; trail_px: (number | null)[] };
 }
 
+/** An object's edges in each frame at three places along the breadth, source pixels. */
+export interface CoverEdges {
+  way: number;
+  lead: (number | null)[][];
+  trail: (number | null)[][];
+}
+
+/** What measuring a cover finds, with what is drawn over the picture. */
+export type CoverResult = CoverMeasure & { edges: CoverEdges };
+
 export type CoverReport = CoverMeasure &
   Verdict & { file: string; media: MediaFacts; delivery: { width: number; height: number; fps: number | null } };
 

@@ -103,21 +103,21 @@ export class LightGauge {
     own.luma.set(luma);
     if (seen) own.seen.set(seen);
     if (
-      !kernels.run.readLight(
-        at(own.luma),
-        seen ? at(own.seen) : 0,
-        at(own.places),
-        at(own.levels),
-        at(own.reach),
-        at(own.weight),
-        at(own.stops),
-        n,
-        at(own.ratios),
-        at(own.bins),
-        BINS,
-        BIN,
-        at(own.out),
-      )
+      !kernels.run.readLight({
+        luma: at(own.luma),
+        seen: seen ? at(own.seen) : 0,
+        places: at(own.places),
+        levels: at(own.levels),
+        reach: at(own.reach),
+        weight: at(own.weight),
+        stops: at(own.stops),
+        count: n,
+        ratios: at(own.ratios),
+        bins: at(own.bins),
+        many: BINS,
+        bin: BIN,
+        out: at(own.out),
+      })
     )
       return null;
     const [stops, count] = own.out;

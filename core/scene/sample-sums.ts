@@ -28,7 +28,7 @@ export class SampleSums {
       const out = this.layer(arrays.even, k);
       for (let v = 0; v < 256; v++) arrays.codes[v] = Math.min(255, tables[k][v] + 0.5);
       arrays.luma.set(luma);
-      kernels.run.translate(at(arrays.luma), at(arrays.codes), at(out), this.pixels);
+      kernels.run.translate({ codes: at(arrays.luma), table: at(arrays.codes), out: at(out), count: this.pixels });
       if (this.masked) {
         const mask = samples.seen[k];
         if (mask) this.layer(arrays.masks, k).set(mask);
@@ -51,19 +51,19 @@ export class SampleSums {
     const { own, kernels, count, pixels } = this;
     own.noise.set(noise);
     own.unsure.fill(0);
-    kernels.run.settle(
-      at(own.even),
-      this.masked ? at(own.masks) : 0,
+    kernels.run.settle({
+      samples: at(own.even),
+      masks: this.masked ? at(own.masks) : 0,
       count,
       pixels,
-      at(own.noise),
+      noise: at(own.noise),
       extra,
       sure,
-      at(own.hist),
-      at(own.middle),
-      at(own.reach),
-      at(own.unsure),
-    );
+      hist: at(own.hist),
+      middle: at(own.middle),
+      reach: at(own.reach),
+      unsure: at(own.unsure),
+    });
     return { middle: own.middle.slice(), reach: own.reach.slice(), unsure: own.unsure.slice() };
   }
 
@@ -83,20 +83,20 @@ export class SampleSums {
     samples.luma.forEach((luma, k) => {
       own.luma.set(luma);
       own.table.set(this.tables[k]);
-      kernels.run.addSample(
-        at(this.even[k]),
-        at(own.luma),
-        at(own.table),
-        samples.seen[k] ? at(own.masks) + k * pixels : 0,
-        at(own.low),
-        at(own.high),
-        at(own.middle),
-        at(own.sums),
-        at(own.squares),
-        at(own.counts),
-        at(own.seen),
-        pixels,
-      );
+      kernels.run.addSample({
+        even: at(this.even[k]),
+        own: at(own.luma),
+        table: at(own.table),
+        mask: samples.seen[k] ? at(own.masks) + k * pixels : 0,
+        low: at(own.low),
+        high: at(own.high),
+        middle: at(own.middle),
+        sums: at(own.sums),
+        squares: at(own.squares),
+        counts: at(own.counts),
+        seen: at(own.seen),
+        count: pixels,
+      });
     });
     const luma = new Float32Array(pixels),
       support = new Float32Array(pixels),
@@ -124,23 +124,23 @@ export class SampleSums {
       own.reds.set(samples.red[k], k * colours);
       own.gains[k] = 2 ** (-samples.stops[k] / 2.1);
     });
-    kernels.run.averageColour(
-      at(own.even),
-      at(own.blues),
-      at(own.reds),
-      at(own.gains),
-      at(own.spells),
-      at(own.trusted),
+    kernels.run.averageColour({
+      samples: at(own.even),
+      blues: at(own.blues),
+      reds: at(own.reds),
+      gains: at(own.gains),
+      spells: at(own.spells),
+      trusted: at(own.trusted),
       count,
-      size.width,
-      size.height,
-      size.colourWidth,
-      size.colourHeight,
-      at(own.middle),
-      at(own.reach),
-      at(own.blue),
-      at(own.red),
-    );
+      width: size.width,
+      height: size.height,
+      across: size.colourWidth,
+      down: size.colourHeight,
+      middle: at(own.middle),
+      reach: at(own.reach),
+      blue: at(own.blue),
+      red: at(own.red),
+    });
     return { blue: own.blue.slice(), red: own.red.slice() };
   }
 
@@ -158,18 +158,18 @@ export class SampleSums {
     const { own, kernels, count, pixels } = this;
     own.middle.set(middle);
     own.low.set(far);
-    kernels.run.countLeaving(
-      at(own.even),
+    kernels.run.countLeaving({
+      samples: at(own.even),
       count,
       pixels,
-      at(own.middle),
-      at(own.low),
+      middle: at(own.middle),
+      far: at(own.low),
       inside,
       spells,
-      at(own.away),
-      at(own.sums),
-      at(own.unsure),
-    );
+      away: at(own.away),
+      times: at(own.sums),
+      when: at(own.unsure),
+    });
     return {
       away: this.even.map((_, k) => this.layer(own.away, k)),
       times: own.sums.slice(),

@@ -132,19 +132,19 @@ export class ZoneField {
     sums.fill(0);
     counts.fill(0);
     all.fill(0);
-    kernels.run.addZones(
-      at(own.luma),
-      at(own.zoneOf),
-      at(strength),
-      at(own.restless),
-      at(difference),
-      at(own.perStop),
+    kernels.run.addZones({
+      luma: at(own.luma),
+      zoneOf: at(own.zoneOf),
+      strength: at(strength),
+      restless: at(own.restless),
+      difference: at(difference),
+      perStop: at(own.perStop),
       bound,
-      difference.length,
-      at(sums),
-      at(counts),
-      at(all),
-    );
+      pixels: difference.length,
+      sums: at(sums),
+      counts: at(counts),
+      all: at(all),
+    });
     const most = this.first ? Infinity : FASTEST / this.fps;
     let extent = 0;
     for (let z = 0; z < stops.length; z++) {
@@ -169,15 +169,15 @@ export class ZoneField {
     } = this;
     this.laid.set(stops);
     own.stops.set(stops);
-    kernels.run.layZones(
-      at(own.stops),
-      ZONES_ACROSS,
-      ZONES_DOWN,
-      at(own.perStop),
+    kernels.run.layZones({
+      stops: at(own.stops),
+      across: ZONES_ACROSS,
+      down: ZONES_DOWN,
+      perStop: at(own.perStop),
       width,
       height,
-      at(own.row),
-      at(own.field),
-    );
+      row: at(own.row),
+      field: at(own.field),
+    });
   }
 }

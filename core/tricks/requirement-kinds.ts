@@ -1,8 +1,5 @@
 import type { RequirementKind } from './types';
 
-/** What decides a kind of requirement: a measure of the takes, or a person's eye until that measure is built. */
-export type DecidedBy = 'lock' | 'media' | 'presence' | 'pair' | 'cover' | 'cut' | 'eye';
-
 export interface KindFacts {
   name: string;
   /** The statement, with {n} for the tolerance. */
@@ -11,7 +8,6 @@ export interface KindFacts {
   tolerance: { unit: string; usual: number; least: number; most: number } | null;
   /** How many parts it speaks of, at least. */
   parts: number;
-  decidedBy: DecidedBy;
   /** The measure that decides it, in words, as the sheet and the gate name it. */
   measure: string;
 }
@@ -23,7 +19,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'the picture moves by at most {n} px at delivery',
     tolerance: { unit: 'px', usual: 0.35, least: 0.1, most: 5 },
     parts: 1,
-    decidedBy: 'lock',
     measure: 'movement of the still parts',
   },
   'rate-at-least': {
@@ -31,7 +26,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'at least {n} distinct pictures a second',
     tolerance: { unit: 'fps', usual: 50, least: 1, most: 1000 },
     parts: 1,
-    decidedBy: 'media',
     measure: 'real rate of the file',
   },
   'headroom-at-least': {
@@ -39,7 +33,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'recorded at least {n} % larger than delivery',
     tolerance: { unit: '%', usual: 20, least: 0, most: 400 },
     parts: 1,
-    decidedBy: 'media',
     measure: 'size of the file against delivery',
   },
   'same-settings': {
@@ -47,7 +40,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'size, rate and bit depth of the files agree',
     tolerance: null,
     parts: 2,
-    decidedBy: 'media',
     measure: 'facts of the files',
   },
   'length-at-least': {
@@ -55,7 +47,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'at least {n} s long',
     tolerance: { unit: 's', usual: 3, least: 0.5, most: 600 },
     parts: 1,
-    decidedBy: 'media',
     measure: 'length of the file',
   },
   'steady-move': {
@@ -63,7 +54,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'the camera moves evenly, within {n} % of its mean speed',
     tolerance: { unit: '%', usual: 15, least: 1, most: 100 },
     parts: 1,
-    decidedBy: 'cover',
     measure: 'evenness of the camera’s speed',
   },
   'same-position': {
@@ -71,7 +61,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'the pictures lie on each other within {n} px',
     tolerance: { unit: 'px', usual: 0.5, least: 0.1, most: 20 },
     parts: 2,
-    decidedBy: 'pair',
     measure: 'shift, turn and size between the takes',
   },
   'same-light': {
@@ -79,7 +68,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'the light agrees within {n} stop',
     tolerance: { unit: 'stop', usual: 0.1, least: 0.02, most: 2 },
     parts: 2,
-    decidedBy: 'pair',
     measure: 'light of the still parts',
   },
   'one-roll': {
@@ -87,7 +75,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'recorded without stopping the camera',
     tolerance: null,
     parts: 2,
-    decidedBy: 'pair',
     measure: 'the recording the parts come from',
   },
   'clean-plate': {
@@ -95,7 +82,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'nobody, nothing loose and no shadow in it',
     tolerance: null,
     parts: 1,
-    decidedBy: 'presence',
     measure: 'presence in the plate',
   },
   'covers-frame': {
@@ -103,7 +89,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'the whole frame is covered for at least {n} frames',
     tolerance: { unit: 'frames', usual: 1, least: 1, most: 100 },
     parts: 1,
-    decidedBy: 'cover',
     measure: 'share of the frame covered',
   },
   'leaves-frame': {
@@ -111,7 +96,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'what covered the frame is gone at the end',
     tolerance: null,
     parts: 1,
-    decidedBy: 'cover',
     measure: 'the frame in which it leaves',
   },
   'same-direction': {
@@ -119,7 +103,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'both sides move the same way within {n}°',
     tolerance: { unit: '°', usual: 15, least: 1, most: 90 },
     parts: 2,
-    decidedBy: 'cut',
     measure: 'direction of the picture on both sides',
   },
   'opposite-direction': {
@@ -127,7 +110,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'the two move against each other within {n}°',
     tolerance: { unit: '°', usual: 20, least: 1, most: 90 },
     parts: 2,
-    decidedBy: 'presence',
     measure: 'direction of what moves',
   },
   apart: {
@@ -135,7 +117,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'the two are never nearer than {n} px, shadows included',
     tolerance: { unit: 'px', usual: 60, least: 0, most: 4000 },
     parts: 2,
-    decidedBy: 'eye',
     measure: 'distance between the performers',
   },
   'inside-frame': {
@@ -143,7 +124,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'it never touches the frame’s edges',
     tolerance: null,
     parts: 1,
-    decidedBy: 'presence',
     measure: 'contact with the edges',
   },
   'hidden-at': {
@@ -151,7 +131,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'hidden whole for at least {n} frames',
     tolerance: { unit: 'frames', usual: 1, least: 1, most: 100 },
     parts: 1,
-    decidedBy: 'eye',
     measure: 'presence at the switch frame',
   },
   'same-spot': {
@@ -159,7 +138,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'it starts where the other ended, within {n} px',
     tolerance: { unit: 'px', usual: 20, least: 1, most: 500 },
     parts: 2,
-    decidedBy: 'eye',
     measure: 'place, height and size at the switch',
   },
   'sharp-at': {
@@ -167,7 +145,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'motion blur of at most {n} px in the frames used',
     tolerance: { unit: 'px', usual: 4, least: 0.5, most: 100 },
     parts: 1,
-    decidedBy: 'eye',
     measure: 'sharpness of the frame',
   },
   'zone-free': {
@@ -175,7 +152,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'nothing enters the marked zone',
     tolerance: null,
     parts: 1,
-    decidedBy: 'eye',
     measure: 'presence in the zone',
   },
   'beats-marked': {
@@ -183,7 +159,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'each beat is known to {n} frame',
     tolerance: { unit: 'frame', usual: 1, least: 1, most: 25 },
     parts: 1,
-    decidedBy: 'eye',
     measure: 'marked frames',
   },
   'straight-edge': {
@@ -191,7 +166,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     says: 'the edge bends by at most {n} px and reaches both sides',
     tolerance: { unit: 'px', usual: 6, least: 1, most: 200 },
     parts: 1,
-    decidedBy: 'cover',
     measure: 'straightness of the closing edge',
   },
 };

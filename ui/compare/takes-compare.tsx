@@ -1,13 +1,8 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import {
-  judgeContents,
-  judgeSameLight,
-  judgeSamePosition,
-  type PairFinding,
-  type PairSide,
-} from '../../core/judge/takes-apart';
+import { judgeContents, judgeSameLight, judgeSamePosition, type PairSide } from '../../core/judge/takes-apart';
+import type { Finding } from '../../core/measures/measure';
 import { LIMITS } from '../../core/judge/limits';
 import { Action } from '../components/action';
 import { Disc } from '../components/disc';
@@ -16,7 +11,8 @@ import { Empty, Failed, Progress } from '../components/states';
 import { Body, Heading, Mono, Soft, Strong } from '../components/words';
 import { useReport } from '../data/hooks';
 import { useCompared } from '../data/plate-hooks';
-import type { SetupPage, TakesCompared } from '../data/types';
+import type { SetupPage } from '../../api/boards';
+import type { TakesCompared } from '../../api/takes';
 import { ChoiceField } from '../forms/fields';
 import { usePalette } from '../theme/theme';
 import { framePicture } from '../viewer/frame-picture';
@@ -36,7 +32,7 @@ export function TakesCompare({ setup, first, second, onChoose }: Props) {
   const wide = useWide();
   const router = useRouter();
   const takes = setup.parts.flatMap((part) =>
-    part.takes.filter((t) => t.state === 'measured').map((t) => ({ ...t, partName: part.name })),
+    part.takes.filter((t) => t.state === 'done').map((t) => ({ ...t, partName: part.name })),
   );
   const standing = setup.gate.rows.flatMap((r) => takes.filter((t) => t.id === r.takeId));
   // The first part is the plate as a rule: a pass is held against it.
@@ -135,8 +131,8 @@ function Pictures({ data, bleed }: { data: TakesCompared; bleed: number }) {
         : [],
     [report.data, count],
   );
-  const gap = comparison?.gap;
-  const straight = comparison?.takeId === take.id;
+  const gap = comparison?.result;
+  const straight = comparison?.take_id === take.id;
   const size = data.settings.find((s) => s.name === 'Picture')?.first.match(/(\d+) × (\d+)/);
   const [width, height] = size ? [Number(size[1]), Number(size[2])] : [16, 9];
   return (
@@ -161,21 +157,21 @@ function Pictures({ data, bleed }: { data: TakesCompared; bleed: number }) {
 function Findings({ data, delivery }: { data: TakesCompared; delivery: { width: number; height: number } }) {
   const p = usePalette();
   const c = data.comparison;
-  if (!c || c.state === 'waiting' || c.state === 'comparing')
+  if (!c || c.state === 'waiting' || c.state === 'working')
     return <Progress what="Holding one against the other" done={0} total={0} unit="" />;
-  if (c.state === 'failed' || !c.gap)
+  if (c.state === 'failed' || !c.result)
     return <Body>{`They could not be compared: ${c.failure ?? 'the reason is not known'}`}</Body>;
-  const straight = c.takeId === data.take.id;
+  const straight = c.take_id === data.take.id;
   const [one, two] = straight ? [data.take, data.against] : [data.against, data.take];
   const size = data.settings.find((s) => s.name === 'Picture')?.[straight ? 'first' : 'second'].match(/(\d+) × (\d+)/);
   const media = size ? { width: Number(size[1]), height: Number(size[2]) } : null;
   const side = (t: typeof one): PairSide => ({ id: t.id, name: t.part.name, number: t.number, media });
-  const rows: [string, PairFinding][] = [
-    ['Place', judgeSamePosition(side(one), side(two), c.gap, LIMITS.plate.offset_px, delivery)],
-    ['Light', judgeSameLight(side(one), side(two), c.gap, LIMITS.plate.light_stops)],
+  const rows: [string, Finding][] = [
+    ['Place', judgeSamePosition(side(one), side(two), c.result, LIMITS.plate.offset_px, delivery)],
+    ['Light', judgeSameLight(side(one), side(two), c.result, LIMITS.plate.light_stops)],
     [
       'What stands in it',
-      judgeContents(side(one), side(two), c.gap) ?? {
+      judgeContents(side(one), side(two), c.result) ?? {
         verdict: 'holds',
         text: 'nothing stood elsewhere in one than in the other',
         fix: null,

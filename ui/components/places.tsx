@@ -20,7 +20,7 @@ function usePlaces(): Place[] {
   const last = useLastSetup();
   const takes = useTakesToCheck();
   const toSee = takes.data?.filter(
-    (t) => t.state === 'measured' && (t.verdict === 'reshoot' || t.verdict === 'unjudged'),
+    (t) => t.state === 'done' && (t.verdict === 'reshoot' || t.verdict === 'unjudged'),
   ).length;
   const circled = takes.data?.filter((t) => t.circled).length;
   const checking =

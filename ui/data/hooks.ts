@@ -1,9 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { WorkState } from '../../core/measures/measure';
 import type { TakeReport } from '../../core/report/types';
+import type { Outlines } from '../../api/takes';
 import { request } from './client';
-import type { Roll, RollSettings, SetupPage, ShootInList, ShootPage, Take, TakeInList, TakePage } from './types';
+import type { SetupPage, ShootPage } from '../../api/boards';
+import type { ShootInList } from '../../api/plan';
+import type { Roll, RollWish } from '../../api/rolls';
+import type { Take, TakeInList, TakePage } from '../../api/takes';
 
-const busy = (take: { state: string }) => take.state === 'waiting' || take.state === 'measuring';
+/** Whether work on something has not ended yet. */
+export function underWay(work: { state: WorkState } | null | undefined): boolean {
+  return work?.state === 'waiting' || work?.state === 'working';
+}
 
 export function useShoots() {
   return useQuery({ queryKey: ['shoots'], queryFn: () => request<ShootInList[]>('/shoots') });
@@ -13,7 +21,8 @@ export function useShoot(id: string) {
   return useQuery({
     queryKey: ['shoots', id],
     queryFn: () => request<ShootPage>(`/shoots/${id}`),
-    refetchInterval: (q) => (q.state.data?.setups.some((s) => s.parts.some((p) => p.takes.some(busy))) ? 1500 : 6000),
+    refetchInterval: (q) =>
+      q.state.data?.setups.some((s) => s.parts.some((p) => p.takes.some(underWay))) ? 1500 : 6000,
   });
 }
 
@@ -24,7 +33,7 @@ export function useSetup(id: string) {
     queryFn: () => request<SetupPage>(`/setups/${id}`),
     refetchInterval: (q) => {
       const s = q.state.data;
-      return s && (s.rolls.length > 0 || s.parts.some((p) => p.takes.some(busy))) ? 700 : 6000;
+      return s && (s.rolls.length > 0 || s.parts.some((p) => p.takes.some(underWay))) ? 700 : 6000;
     },
   });
 }
@@ -37,7 +46,7 @@ export function useTake(id: string) {
   return useQuery({
     queryKey: ['takes', id],
     queryFn: () => request<TakePage>(`/takes/${id}`),
-    refetchInterval: (q) => (q.state.data && busy(q.state.data) ? 600 : false),
+    refetchInterval: (q) => (q.state.data && underWay(q.state.data) ? 600 : false),
   });
 }
 
@@ -49,15 +58,6 @@ export function useReport(id: string, ready: boolean) {
     enabled: ready,
     staleTime: Infinity,
   });
-}
-
-/** Who stands where in each frame of a take, for drawing over the picture. */
-export interface Outlines {
-  width: number;
-  height: number;
-  frames: number[][];
-  zone_step: number;
-  zones: number[][];
 }
 
 export function useOutlines(id: string, wanted: boolean) {
@@ -75,7 +75,7 @@ export function useRoll(id: string | null) {
     queryFn: () => request<Roll>(`/rolls/${id}`),
     enabled: id !== null,
     refetchInterval: (q) =>
-      q.state.data && (q.state.data.state === 'rolled' || q.state.data.state === 'failed') ? false : 400,
+      q.state.data && (q.state.data.state === 'done' || q.state.data.state === 'failed') ? false : 400,
   });
 }
 
@@ -97,10 +97,7 @@ export function useNewPart(setupId: string) {
 }
 
 export function useStartRoll(partId: string) {
-  return useChange(
-    (body: RollSettings) => request<Roll>(`/parts/${partId}/rolls`, { method: 'POST', body }),
-    ['setups'],
-  );
+  return useChange((body: RollWish) => request<Roll>(`/parts/${partId}/rolls`, { method: 'POST', body }), ['setups']);
 }
 
 export function useCircle() {
@@ -109,8 +106,4 @@ export function useCircle() {
       request<Take>(`/takes/${id}/circled`, { method: 'PUT', body: { circled } }),
     ['takes', 'setups', 'shoots'],
   );
-}
-
-export function useMeasureAgain() {
-  return useChange((id: string) => request<Take>(`/takes/${id}/measure`, { method: 'POST' }), ['takes', 'setups']);
 }

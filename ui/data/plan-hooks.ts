@@ -4,17 +4,8 @@ import type { SumKind, SumValues } from '../../core/sums/kinds';
 import type { Trick, TrickWishes } from '../../core/tricks/types';
 import { request } from './client';
 import { useChange } from './hooks';
-import type {
-  ImportPreview,
-  KeptSum,
-  Part,
-  Planned,
-  PlannedPage,
-  SensorInTable,
-  Setup,
-  Shoot,
-  ShootFields,
-} from './types';
+import type { PlannedPage } from '../../api/boards';
+import type { ImportPreview, KeptSum, Part, Planned, SensorInTable, Setup, Shoot, ShootFields } from '../../api/plan';
 
 const PLAN = ['shoots', 'setups', 'planned', 'sheets', 'takes'];
 

@@ -1,11 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
+import type { PlateBenchPage } from '../../api/plates';
+import type { Take, TakesCompared } from '../../api/takes';
 import type { MeterReading } from '../../core/judge/meter';
-import type { Run } from '../../core/report/types';
 import { request } from './client';
-import { useChange } from './hooks';
-import type { Plate, PlateBenchPage, Take, TakesCompared } from './types';
-
-const underWay = (p: { state: string }) => p.state === 'waiting' || p.state === 'making';
+import { underWay, useChange } from './hooks';
+import { useMeasure } from './measure-hooks';
 
 /** What the plate bench of a setup offers for one of its takes. */
 export function useBench(setupId: string, forId: string | null) {
@@ -17,20 +16,6 @@ export function useBench(setupId: string, forId: string | null) {
   });
 }
 
-export interface PlateWish {
-  take_id: string;
-  against_id: string;
-  run: Run | null;
-  keep_grain: boolean;
-}
-
-export function useMakePlate(setupId: string) {
-  return useChange(
-    (body: PlateWish) => request<Plate>(`/setups/${setupId}/plates`, { method: 'POST', body }),
-    ['bench'],
-  );
-}
-
 export function useKeepPlate() {
   return useChange(
     ({ id, partId }: { id: string; partId: string }) =>
@@ -39,30 +24,17 @@ export function useKeepPlate() {
   );
 }
 
-export function useDropPlate() {
-  return useChange(
-    ({ id, on }: { id: string; on: boolean }) =>
-      request<unknown>(`/plates/${id}/deleted`, { method: 'PUT', body: { on } }),
-    ['bench'],
-  );
-}
-
-/** Two takes of a setup beside each other; asks for the comparison when nobody has yet. */
+/** Two takes of a setup beside each other, and what lies between them, asked for when nobody has yet. */
 export function useCompared(takeId: string | null, againstId: string | null) {
-  return useQuery({
+  const both = takeId !== null && againstId !== null && takeId !== againstId;
+  const page = useQuery({
     queryKey: ['compared', takeId, againstId],
-    enabled: takeId !== null && againstId !== null && takeId !== againstId,
-    queryFn: async () => {
-      const found = await request<TakesCompared>(`/comparisons?take_id=${takeId}&against_id=${againstId}`);
-      return found.comparison
-        ? found
-        : request<TakesCompared>('/comparisons', { method: 'POST', body: { take_id: takeId, against_id: againstId } });
-    },
-    refetchInterval: (q) => {
-      const c = q.state.data?.comparison;
-      return c && (c.state === 'waiting' || c.state === 'comparing') ? 700 : false;
-    },
+    enabled: both,
+    queryFn: () => request<TakesCompared>(`/comparisons?take_id=${takeId}&against_id=${againstId}`),
   });
+  const comparison = useMeasure('compare', both && page.data ? [takeId, againstId] : null);
+  const data = page.data && { ...page.data, comparison: comparison.data ?? page.data.comparison };
+  return { ...page, data, error: page.error ?? comparison.error };
 }
 
 export function useKeepMeter(takeId: string) {

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { request, Unreachable } from './client';
-import type { Sheet, Tick } from './types';
+import type { Sheet, Tick } from '../../api/plan';
 
 /** A tick that the server has not confirmed yet. */
 interface Waiting {

@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
 import { Upload } from 'tus-js-client';
 import { request } from './client';
-import type { Take } from './types';
+import type { Take } from '../../api/takes';
 
 export interface UploadState {
   name: string;

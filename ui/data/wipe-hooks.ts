@@ -1,12 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import type { HandCover } from '../../core/cover/by-hand';
-import type { ProofWish } from '../../core/cut/proof-plan';
+import type { WipeBenchPage } from '../../api/wipes';
 import { request } from './client';
-import { useChange } from './hooks';
-import type { Proof, WipeBenchPage } from './types';
-
-const underWay = (w: { state: string } | null) => w !== null && (w.state === 'waiting' || w.state === 'working');
+import { underWay } from './hooks';
+import { useAsk } from './measure-hooks';
 
 /** What the wipe bench of a setup shows for two takes; has what is not known yet measured. */
 export function useWipeBench(setupId: string, outId: string | null, inId: string | null) {
@@ -22,49 +19,24 @@ export function useWipeBench(setupId: string, outId: string | null, inId: string
       return b && (underWay(b.cover) || underWay(b.cut) || b.proofs.some(underWay)) ? 500 : 6000;
     },
   });
-  const ask = useChange(
-    ({ path, body }: { path: string; body?: unknown }) => request<unknown>(path, { method: 'POST', body }),
-    ['wipes'],
-  );
+  const { mutate: askCover } = useAsk('cover', ['wipes']);
+  const { mutate: askCut } = useAsk('cut', ['wipes']);
   const { data } = query;
-  const wantsCover = data?.outId && !data.cover ? data.outId : null,
-    wantsCut =
-      data?.outId && data.inId && !data.cut && data.cover && !underWay(data.cover)
-        ? `${data.outId} ${data.inId}`
-        : null;
-  const { mutate } = ask;
+  const out = data?.outId ?? null;
+  const into = data?.inId ?? null;
+  const wantsCover = out !== null && !data?.cover;
+  const wantsCut = into !== null && !data?.cut && data?.cover && !underWay(data.cover);
   useEffect(() => {
-    if (wantsCover) mutate({ path: `/takes/${wantsCover}/cover` });
-  }, [wantsCover, mutate]);
+    if (wantsCover && out) askCover({ takes: [out] });
+  }, [wantsCover, out, askCover]);
   useEffect(() => {
-    if (!wantsCut) return;
-    const [out_id, in_id] = wantsCut.split(' ');
-    mutate({ path: '/cuts', body: { out_id, in_id } });
-  }, [wantsCut, mutate]);
-  return { ...query, again: (path: string, body?: unknown) => mutate({ path, body }) };
-}
-
-export function useMakeProof() {
-  return useChange(
-    (body: ProofWish & { out_id: string; in_id: string }) => request<Proof>('/proofs', { method: 'POST', body }),
-    ['wipes'],
-  );
-}
-
-export function useDropProof() {
-  return useChange(
-    ({ id, on }: { id: string; on: boolean }) =>
-      request<unknown>(`/proofs/${id}/deleted`, { method: 'PUT', body: { on } }),
-    ['wipes'],
-  );
-}
-
-/** Keeps edges set by hand, or takes them away with null; the cover is measured anew. */
-export function useKeepEdges(takeId: string) {
-  return useChange(
-    (hand: HandCover | null) => request<unknown>(`/takes/${takeId}/cover/edges`, { method: 'PUT', body: { hand } }),
-    ['wipes', 'setups'],
-  );
+    if (wantsCut && out && into) askCut({ takes: [out, into] });
+  }, [wantsCut, out, into, askCut]);
+  return {
+    ...query,
+    coverAgain: () => out && askCover({ takes: [out] }),
+    cutAgain: () => out && into && askCut({ takes: [out, into] }),
+  };
 }
 
 export const proofFrame = (id: string, frame: number) => `/api/proofs/${id}/frames/${frame}`;

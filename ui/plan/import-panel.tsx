@@ -7,7 +7,8 @@ import { Screen } from '../components/screen';
 import { Failed } from '../components/states';
 import { Body, Heading, Soft } from '../components/words';
 import { useImport } from '../data/plan-hooks';
-import type { ImportPreview, ShootPage } from '../data/types';
+import type { ShootPage } from '../../api/boards';
+import type { ImportPreview } from '../../api/plan';
 
 /** Takes a shot list in: what it would change first, then all of it or nothing. */
 export function ImportPanel({ shoot }: { shoot: ShootPage }) {

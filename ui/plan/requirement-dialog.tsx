@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { ScrollView, StyleSheet, View } from 'react-native';
 import { Dialog, Portal } from 'react-native-paper';
+import { decidingMeasure } from '../../core/measures';
 import { REQUIREMENT_KINDS } from '../../core/tricks/requirement-kinds';
 import type { Requirement, RequirementKind, TrickPart } from '../../core/tricks/types';
 import { Action } from '../components/action';
@@ -49,7 +50,7 @@ export function RequirementDialog({ parts, taken, onAdd, onClose }: Props) {
             />
             <Soft>
               {`${facts.says.replace('{n}', '…')}. Decided by: ` +
-                `${facts.decidedBy === 'eye' ? 'eye, until its measure is built' : facts.measure}.`}
+                `${!decidingMeasure(kind) ? 'eye, until its measure is built' : facts.measure}.`}
             </Soft>
             <ChoiceField
               name="Of these parts"

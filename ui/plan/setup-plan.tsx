@@ -11,7 +11,7 @@ import { SortableList } from '../components/sortable-list';
 import { Body, Heading, Mono, Soft } from '../components/words';
 import { useNewPart } from '../data/hooks';
 import { useChangePart, useCopy, useMark, useOrder } from '../data/plan-hooks';
-import type { SetupPage } from '../data/types';
+import type { SetupPage } from '../../api/boards';
 import { useUndo } from '../components/undo';
 import { FormDialog } from '../forms/form-dialog';
 import { settingLines } from './setting-lines';

@@ -7,7 +7,7 @@ import { Contradictions } from '../components/notice';
 import { Failed } from '../components/states';
 import { Heading, Soft } from '../components/words';
 import { useChangeSetup } from '../data/plan-hooks';
-import type { SetupPage } from '../data/types';
+import type { SetupPage } from '../../api/boards';
 import { FieldGrid, NumberField, TextField } from '../forms/fields';
 
 interface Values {

@@ -8,7 +8,7 @@ import { Screen } from '../components/screen';
 import { Body, Heading, Mono, Soft, Strong } from '../components/words';
 import { usePerson } from '../data/person';
 import type { useSheet } from '../data/sheet-outbox';
-import type { Sheet, Tick } from '../data/types';
+import type { Sheet, Tick } from '../../api/plan';
 import { TextField } from '../forms/fields';
 import { TOUCH } from '../theme/palette';
 import { usePalette } from '../theme/theme';

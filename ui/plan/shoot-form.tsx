@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { ShootFields } from '../data/types';
+import type { ShootFields } from '../../api/plan';
 import { FormDialog } from '../forms/form-dialog';
 
 interface Props {

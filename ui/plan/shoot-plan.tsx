@@ -11,7 +11,7 @@ import { useUndo } from '../components/undo';
 import { Heading, Mono, Soft } from '../components/words';
 import { useChangeShoot, useCopy, useMark, useNewSetup, useOrder } from '../data/plan-hooks';
 import { saveFile } from '../data/save-file';
-import type { SetupBoard, ShootPage } from '../data/types';
+import type { SetupBoard, ShootPage } from '../../api/boards';
 import { FormDialog } from '../forms/form-dialog';
 import { ShootForm } from './shoot-form';
 

@@ -12,7 +12,7 @@ import { Failed } from '../components/states';
 import { useUndo } from '../components/undo';
 import { Heading, Soft } from '../components/words';
 import { useChangeTrick, useCopy, useMark } from '../data/plan-hooks';
-import type { PlannedPage } from '../data/types';
+import type { PlannedPage } from '../../api/boards';
 import { FieldGrid, NumberField, TextField } from '../forms/fields';
 import { TrickParts } from './trick-parts';
 import { TrickRequirements } from './trick-requirements';

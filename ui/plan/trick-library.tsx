@@ -10,7 +10,7 @@ import { Screen, useWide } from '../components/screen';
 import { Failed } from '../components/states';
 import { Body, Heading, Mono, Soft, Strong } from '../components/words';
 import { usePutTrick } from '../data/plan-hooks';
-import type { SetupPage } from '../data/types';
+import type { SetupPage } from '../../api/boards';
 import { FormDialog } from '../forms/form-dialog';
 import { TextField } from '../forms/fields';
 import { usePalette } from '../theme/theme';

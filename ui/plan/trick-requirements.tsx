@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import type { JudgedRequirement } from '../../core/judge/requirements';
+import { decidingMeasure } from '../../core/measures';
 import { REQUIREMENT_KINDS, statement } from '../../core/tricks/requirement-kinds';
 import type { Requirement, Trick } from '../../core/tricks/types';
 import { Action } from '../components/action';
@@ -50,7 +51,7 @@ export function TrickRequirements({
             </View>
             <Soft>
               {`${statement(r.kind, r.tolerance)}. ` +
-                `${facts.decidedBy === 'eye' ? 'Checked by eye until its measure is built.' : `Decided by the ${facts.measure}.`}`}
+                `${!decidingMeasure(r.kind) ? 'Checked by eye until its measure is built.' : `Decided by the ${facts.measure}.`}`}
             </Soft>
             {facts.tolerance && (
               <NumberField

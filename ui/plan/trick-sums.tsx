@@ -7,7 +7,8 @@ import { Row } from '../components/row';
 import { Heading } from '../components/words';
 import { useUndo } from '../components/undo';
 import { useDropSum, useKeepSum } from '../data/plan-hooks';
-import type { KeptSum, PlannedPage } from '../data/types';
+import type { PlannedPage } from '../../api/boards';
+import type { KeptSum } from '../../api/plan';
 
 /** The sums kept with a trick, and those it calls for. */
 export function TrickSums({ planned }: { planned: PlannedPage }) {

@@ -1,5 +1,5 @@
 import { Image, Pressable, ScrollView, StyleSheet, View } from 'react-native';
-import type { Plate, PlateOffer } from '../data/types';
+import type { Plate, PlateOffer } from '../../api/plates';
 import { platePicture } from '../data/plate-hooks';
 import { Disc } from '../components/disc';
 import { Mono, Soft, Strong } from '../components/words';
@@ -95,7 +95,7 @@ export function PlateList({
           style={[styles.line, { borderColor: plate.id === chosen ? p.ink : p.line, backgroundColor: p.card }]}
           testID={`plate-${plate.id}`}
         >
-          {plate.state === 'made' ? (
+          {plate.state === 'done' ? (
             <Image source={{ uri: platePicture(plate.id) }} style={styles.small} accessibilityLabel="The plate" />
           ) : (
             <View style={[styles.small, { backgroundColor: p.line }]} />
@@ -105,12 +105,12 @@ export function PlateList({
             <Soft lines={2}>
               {plate.state === 'failed'
                 ? (plate.failure ?? 'could not be made')
-                : plate.state === 'made'
-                  ? `${plate.kept_as ? 'kept as the plate · ' : ''}${plate.comparison?.reasons[0]?.text ?? ''}`
+                : plate.state === 'done'
+                  ? `${plate.kept_as ? 'kept as the plate · ' : ''}${plate.verdict?.reasons[0]?.text ?? ''}`
                   : plate.doing || 'waiting for its turn'}
             </Soft>
           </View>
-          {plate.comparison && <Disc verdict={plate.comparison.verdict} size={26} />}
+          {plate.verdict && <Disc verdict={plate.verdict.verdict} size={26} />}
         </Pressable>
       ))}
     </View>

@@ -11,9 +11,10 @@ import { VerdictCard } from '../components/verdict-card';
 import { Body, Heading, Mono, Soft } from '../components/words';
 import { TwoPictures } from '../compare/two-pictures';
 import { useReport } from '../data/hooks';
-import { platePicture, useDropPlate, useKeepPlate, useMakePlate } from '../data/plate-hooks';
+import { useAsk, useDropMeasure } from '../data/measure-hooks';
+import { platePicture, useKeepPlate } from '../data/plate-hooks';
 import { saveFile } from '../data/save-file';
-import type { Plate, PlateBenchPage, PlateOffer } from '../data/types';
+import type { Plate, PlateBenchPage, PlateOffer } from '../../api/plates';
 import { ChoiceField } from '../forms/fields';
 import { FormDialog } from '../forms/form-dialog';
 import { framePicture } from '../viewer/frame-picture';
@@ -30,8 +31,8 @@ interface Props {
 /** Empty pictures of a setup: find the best, make a plate of it, hold it beside the take, keep it, save it. */
 export function PlateBench({ bench, onFor }: Props) {
   const wide = useWide();
-  const make = useMakePlate(bench.setup.id);
-  const drop = useDropPlate();
+  const make = useAsk('plate', ['bench']);
+  const drop = useDropMeasure(['bench']);
   const undo = useUndo();
   const [grain, setGrain] = useState<'smooth' | 'grain'>('smooth');
   const [chosen, setChosen] = useState<string | null>(null);
@@ -41,8 +42,9 @@ export function PlateBench({ bench, onFor }: Props) {
     (p: Plate) => {
       const take = bench.takes.find((t) => t.id === p.take_id);
       const from = take ? `${take.partName}, take ${take.number}` : 'a take';
-      const how = p.run_start === null ? 'stitched' : `frames ${p.run_start} to ${p.run_end}`;
-      return `${from}, ${how}${p.keep_grain ? ', with its grain' : ''}`;
+      const { run, keep_grain: grainy } = p.wish;
+      const how = run ? `frames ${run.start} to ${run.end}` : 'stitched';
+      return `${from}, ${how}${grainy ? ', with its grain' : ''}`;
     },
     [bench.takes],
   );
@@ -60,7 +62,7 @@ export function PlateBench({ bench, onFor }: Props) {
   const forId = bench.forId;
   const onOffer = (o: PlateOffer) =>
     make.mutate(
-      { take_id: o.takeId, against_id: forId, run: o.run, keep_grain: grain === 'grain' },
+      { takes: [o.takeId, forId], wish: { run: o.run, keep_grain: grain === 'grain' } },
       { onSuccess: (made) => setChosen(made.id) },
     );
   const remove = (p: Plate) =>
@@ -68,8 +70,7 @@ export function PlateBench({ bench, onFor }: Props) {
       { id: p.id, on: true },
       { onSuccess: () => undo({ text: 'Plate removed.', undo: () => drop.mutate({ id: p.id, on: false }) }) },
     );
-  const shownOffer =
-    plate && offerKey({ takeId: plate.take_id, run: plate.run_start === null ? null : { start: plate.run_start } });
+  const shownOffer = plate && offerKey({ takeId: plate.take_id, run: plate.wish.run });
   const offers = (
     <View>
       <ChoiceField
@@ -117,7 +118,7 @@ export function PlateBench({ bench, onFor }: Props) {
   const findings = plate && (
     <PlateFindings bench={bench} plate={plate} name={nameOf(plate)} onRemove={() => remove(plate)} />
   );
-  const sign = plate?.comparison ? <Disc verdict={plate.comparison.verdict} size={44} /> : undefined;
+  const sign = plate?.verdict ? <Disc verdict={plate.verdict.verdict} size={44} /> : undefined;
   if (!wide) {
     return (
       <Screen where={where} title="Plate bench" sign={sign} action={<KeepAction bench={bench} plate={plate} />}>
@@ -143,7 +144,7 @@ export function PlateBench({ bench, onFor }: Props) {
 
 /** The plate beside the take, frame by frame. */
 function PlateBeside({ bench, plate, bleed }: { bench: PlateBenchPage; plate: Plate; bleed: number }) {
-  const report = useReport(plate.against_id, true);
+  const report = useReport(plate.against_id ?? '', plate.against_id !== null);
   const take = bench.takes.find((t) => t.id === plate.against_id);
   const [frame, setFrame] = useState<number | null>(null);
   const bands = useMemo(
@@ -155,7 +156,7 @@ function PlateBeside({ bench, plate, bleed }: { bench: PlateBenchPage; plate: Pl
   const go = useCallback((to: number) => setFrame(Math.max(0, Math.min(count - 1, to))), [count]);
   const step = useCallback((by: number) => go(at + by), [go, at]);
   if (plate.state === 'failed') return <Failed error={new Error(plate.failure ?? 'The plate could not be made.')} />;
-  if (plate.state !== 'made' || !take) {
+  if (plate.state !== 'done' || !take) {
     return (
       <View style={styles.idle} testID="plate-making">
         <Heading>Making the plate</Heading>
@@ -163,7 +164,7 @@ function PlateBeside({ bench, plate, bleed }: { bench: PlateBenchPage; plate: Pl
       </View>
     );
   }
-  const c = plate.comparison;
+  const c = plate.result?.comparison;
   return (
     <View style={styles.stack}>
       <TwoPictures
@@ -174,7 +175,7 @@ function PlateBeside({ bench, plate, bleed }: { bench: PlateBenchPage; plate: Pl
         bleed={bleed}
         onStep={step}
         layOn={c?.offset ?? null}
-        marks={{ moved: c?.moved ?? [], intruders: c?.intruders ?? [], unseen: plate.source?.unseen ?? [] }}
+        marks={{ moved: c?.moved ?? [], intruders: c?.intruders ?? [], unseen: plate.result?.source.unseen ?? [] }}
       />
       <Mono>{`frame ${at} of ${count - 1} of the take`}</Mono>
       {bands.length > 0 && <Ribbon bands={bands} frame={at} onFrame={go} />}
@@ -203,12 +204,13 @@ function PlateFindings({
   onRemove: () => void;
 }) {
   const [clip, setClip] = useState(false);
-  if (plate.state !== 'made' || !plate.comparison) return null;
+  const { result: made, verdict } = plate;
+  if (!made || !verdict) return null;
   const href = (query: string) => `/api/plates/${plate.id}/file?${query}`;
   const size = `${bench.shoot.delivery_width} × ${bench.shoot.delivery_height}`;
   return (
     <View style={styles.stack}>
-      <VerdictCard verdict={plate.comparison} of="Plate" onFrame={() => undefined} worstFrame={null} footing={name} />
+      <VerdictCard verdict={verdict} of="Plate" onFrame={() => undefined} worstFrame={null} footing={name} />
       <PlateFacts plate={plate} />
       <View>
         <Heading style={styles.head}>Save it</Heading>
@@ -216,7 +218,7 @@ function PlateFindings({
           <Action
             quiet
             icon="image-outline"
-            label={`PNG, ${plate.width} × ${plate.height}, ${plate.bit_depth} bit`}
+            label={`PNG, ${made.width} × ${made.height}, ${made.bit_depth} bit`}
             onPress={() => saveFile(href('as=full'))}
             testID="save-full"
           />
@@ -271,7 +273,7 @@ function KeepAction({ bench, plate }: { bench: PlateBenchPage; plate: Plate | nu
       testID="to-gate"
     />
   );
-  if (!plate || plate.state !== 'made') return <View style={styles.actions}>{gate}</View>;
+  if (!plate || plate.state !== 'done') return <View style={styles.actions}>{gate}</View>;
   if (plate.kept_as)
     return (
       <View style={styles.actions}>

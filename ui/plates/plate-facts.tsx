@@ -1,7 +1,7 @@
 import { StyleSheet, View } from 'react-native';
 import { FactLines } from '../components/fact-lines';
 import { Soft } from '../components/words';
-import type { Plate } from '../data/types';
+import type { Plate } from '../../api/plates';
 
 /** With its sign, unless it rounds to nothing. */
 function signed(v: number | null, digits = 2): string {
@@ -12,8 +12,8 @@ function signed(v: number | null, digits = 2): string {
 
 /** What a plate was made of, and how it lies to the take, number by number. */
 export function PlateFacts({ plate }: { plate: Plate }) {
-  const { source, comparison: c } = plate;
-  if (!source || !c) return null;
+  if (!plate.result) return null;
+  const { source, comparison: c } = plate.result;
   const { offset, light } = c;
   const lines: [string, string][] = [
     [

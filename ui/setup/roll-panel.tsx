@@ -6,19 +6,21 @@ import { Screen, useWide } from '../components/screen';
 import { Failed, Progress } from '../components/states';
 import { Body, Heading, Soft } from '../components/words';
 import { useRoll, useStartRoll } from '../data/hooks';
-import type { PartWithTakes, Roll, RollSettings, SetupPage, Take } from '../data/types';
+import type { PartWithTakes, SetupPage } from '../../api/boards';
+import type { Roll, RollWish } from '../../api/rolls';
+import type { Take } from '../../api/takes';
 import { useUpload } from '../data/upload';
 import { ChoiceField } from '../forms/fields';
 import { FileDrop } from './file-drop';
 
-const TRIPODS: { value: RollSettings['tripod']; label: string }[] = [
+const TRIPODS: { value: RollWish['tripod']; label: string }[] = [
   { value: 'still', label: 'Stays put' },
   { value: 'knock', label: 'Gets knocked' },
   { value: 'drift', label: 'Sinks slowly' },
   { value: 'handheld', label: 'Held by hand' },
   { value: 'breathing', label: 'Lens breathes' },
 ];
-const CROSSINGS: { value: RollSettings['crossing']; label: string }[] = [
+const CROSSINGS: { value: RollWish['crossing']; label: string }[] = [
   { value: 'nobody', label: 'Nobody' },
   { value: 'left-to-right', label: 'Crosses to the right' },
   { value: 'right-to-left', label: 'Crosses to the left' },
@@ -26,7 +28,7 @@ const CROSSINGS: { value: RollSettings['crossing']; label: string }[] = [
   { value: 'comes-and-stays', label: 'Comes and stays' },
   { value: 'shadow-only', label: 'Only a shadow falls in' },
 ];
-const LIGHTS: { value: RollSettings['light']; label: string }[] = [
+const LIGHTS: { value: RollWish['light']; label: string }[] = [
   { value: 'steady', label: 'Steady' },
   { value: 'drift', label: 'Drifts' },
   { value: 'step', label: 'Exposure jumps' },
@@ -34,16 +36,16 @@ const LIGHTS: { value: RollSettings['light']; label: string }[] = [
   { value: 'flicker', label: 'Lamps flicker' },
   { value: 'brighter', label: 'Camera was stopped' },
 ];
-const WHITES: { value: RollSettings['white']; label: string }[] = [
+const WHITES: { value: RollWish['white']; label: string }[] = [
   { value: 'steady', label: 'Set by hand' },
   { value: 'shift', label: 'Shifts' },
 ];
-const FOCUSES: { value: RollSettings['focus']; label: string }[] = [
+const FOCUSES: { value: RollWish['focus']; label: string }[] = [
   { value: 'held', label: 'Holds' },
   { value: 'hunt', label: 'Hunts once' },
   { value: 'soft', label: 'Is off' },
 ];
-const PROPS: { value: RollSettings['prop']; label: string }[] = [
+const PROPS: { value: RollWish['prop']; label: string }[] = [
   { value: 'none', label: 'No crate' },
   { value: 'crate', label: 'Crate in its place' },
   { value: 'crate-off', label: 'Crate a hand’s breadth off' },
@@ -52,11 +54,11 @@ const TREES = [
   { value: 'no', label: 'No tree' },
   { value: 'yes', label: 'Tree in the wind' },
 ];
-const RATES: { value: RollSettings['rate']; label: string }[] = [
+const RATES: { value: RollWish['rate']; label: string }[] = [
   { value: 'steady', label: 'Steady' },
   { value: 'wandering', label: 'Wanders' },
 ];
-const WIPES: { value: RollSettings['wipe']; label: string }[] = [
+const WIPES: { value: RollWish['wipe']; label: string }[] = [
   { value: 'none', label: 'No wipe' },
   { value: 'cart', label: 'A cart passes' },
   { value: 'coat', label: 'A coat passes close' },
@@ -64,11 +66,11 @@ const WIPES: { value: RollSettings['wipe']; label: string }[] = [
   { value: 'walk-in', label: 'Walk up to a door' },
   { value: 'lid', label: 'A lid closes' },
 ];
-const WIPE_WAYS: { value: RollSettings['wipe_way']; label: string }[] = [
+const WIPE_WAYS: { value: RollWish['wipe_way']; label: string }[] = [
   { value: 'left-to-right', label: 'To the right' },
   { value: 'right-to-left', label: 'To the left' },
 ];
-const WIPE_FAULTS: { value: RollSettings['wipe_fault']; label: string }[] = [
+const WIPE_FAULTS: { value: RollWish['wipe_fault']; label: string }[] = [
   { value: 'none', label: 'Goes well' },
   { value: 'misses-corner', label: 'Misses a corner' },
   { value: 'stays-in', label: 'Does not leave' },
@@ -86,7 +88,7 @@ const SIZES = [
 ].map(([value, label]) => ({ value, label }));
 const SPEEDS = ['24', '25', '30', '50'].map((value) => ({ value, label: `${value} fps` }));
 /** What covers the picture in the tricks that change the place. */
-const WIPE_OF: Record<string, RollSettings['wipe']> = {
+const WIPE_OF: Record<string, RollWish['wipe']> = {
   'passing-wipe': 'cart',
   'pan-past-wipe': 'pan',
   'walk-in-wipe': 'walk-in',
@@ -98,7 +100,7 @@ const LENGTHS = ['4', '6', '10'].map((value) => ({ value, label: `${value} s` })
 export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTakes }) {
   const router = useRouter();
   const wide = useWide();
-  const [settings, setSettings] = useState<RollSettings>({
+  const [settings, setSettings] = useState<RollWish>({
     tripod: 'still',
     crossing: /pass/i.test(part.name) ? 'left-to-right' : 'nobody',
     light: 'steady',
@@ -128,7 +130,7 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
   const rolling = rollId !== null && roll.data?.state !== 'failed';
   const press = () =>
     start.mutate({ ...settings, seed: 1 + Math.floor(Math.random() * 1e6) }, { onSuccess: (r) => setRollId(r.id) });
-  const choose = (change: Partial<RollSettings>) => setSettings((s) => ({ ...s, ...change }));
+  const choose = (change: Partial<RollWish>) => setSettings((s) => ({ ...s, ...change }));
   // What covers the picture has the place to itself.
   const wiping = settings.wipe !== 'none';
   const isSide = /side/i.test(part.name);
@@ -248,7 +250,7 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
 }
 
 /** What a side of a wipe is rolled with at first: its trick's own wipe; the in side in another place. */
-function sideOf(setup: SetupPage, part: PartWithTakes): Pick<RollSettings, 'wipe' | 'wipe_side' | 'scene'> {
+function sideOf(setup: SetupPage, part: PartWithTakes): Pick<RollWish, 'wipe' | 'wipe_side' | 'scene'> {
   const trick = setup.planned.find((t) => Object.values(t.parts).includes(part.id))?.trick;
   const role = trick?.parts.find((q) => setup.planned.some((t) => t.parts[q.key] === part.id))?.role;
   const wipe = WIPE_OF[trick?.key ?? ''] ?? 'cart';
@@ -283,7 +285,7 @@ function Recording({ roll, rollId }: { roll: Roll | null; rollId: string }) {
         />
       )}
       <Progress
-        what={roll?.state === 'rolling' ? 'recording' : 'waiting for the camera'}
+        what={roll?.state === 'working' ? 'recording' : 'waiting for the camera'}
         done={roll?.frames_done ?? 0}
         total={roll?.frames_total ?? 0}
         unit="frames"

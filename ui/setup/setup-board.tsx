@@ -8,7 +8,7 @@ import { Screen, useWide } from '../components/screen';
 import { Progress } from '../components/states';
 import { Body, Heading, Mono, Soft } from '../components/words';
 import { useNewPart } from '../data/hooks';
-import type { PartWithTakes, SetupPage } from '../data/types';
+import type { PartWithTakes, SetupPage } from '../../api/boards';
 import { FormDialog } from '../forms/form-dialog';
 import { usePalette } from '../theme/theme';
 import { RateCard } from './rate-card';
@@ -25,7 +25,7 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
   const { gate } = setup;
   const roll = (partId: string) => router.push(`/setups/${setup.id}/roll?part=${partId}`);
   const next = gate.rollNext;
-  const measured = setup.parts.reduce((n, part) => n + part.takes.filter((t) => t.state === 'measured').length, 0);
+  const measured = setup.parts.reduce((n, part) => n + part.takes.filter((t) => t.state === 'done').length, 0);
   const wipes = setup.planned.some((t) => t.trick.parts.some((part) => part.role === 'out-side'));
   const action = next ? (
     <Action
@@ -153,7 +153,7 @@ function PartRows({ setup, part }: { setup: SetupPage; part: PartWithTakes }) {
             selected={row?.takeId === t.id && part.takes.length > 1}
             testID={`take-${part.name}-${t.number}`}
           />
-          {t.state === 'measuring' && (
+          {t.state === 'working' && (
             <Progress what="measuring" done={t.frames_done} total={t.frames_total} unit="frames" />
           )}
         </View>

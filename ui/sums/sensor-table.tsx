@@ -7,7 +7,7 @@ import { Screen } from '../components/screen';
 import { Failed, Loading } from '../components/states';
 import { Mono, Soft } from '../components/words';
 import { useDropSensor, usePutSensor, useSensors } from '../data/plan-hooks';
-import type { SensorInTable } from '../data/types';
+import type { SensorInTable } from '../../api/plan';
 import { FormDialog } from '../forms/form-dialog';
 
 /** Sensors and formats: those that ship, changed ones, and one's own. */

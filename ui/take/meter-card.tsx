@@ -5,7 +5,7 @@ import type { TakeReport } from '../../core/report/types';
 import { Action } from '../components/action';
 import { Body, Heading, Mono, Soft, Strong } from '../components/words';
 import { useKeepMeter } from '../data/plate-hooks';
-import type { Take } from '../data/types';
+import type { Take } from '../../api/takes';
 import { FormDialog } from '../forms/form-dialog';
 import { usePalette } from '../theme/theme';
 

@@ -1,7 +1,8 @@
+import { byWorst } from '../../core/judge/verdicts';
 import { useRouter } from 'expo-router';
 import { useCallback, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
-import type { TakeReport, VerdictWord } from '../../core/report/types';
+import type { TakeReport } from '../../core/report/types';
 import { Action } from '../components/action';
 import { plain } from '../components/big-number';
 import { Disc } from '../components/disc';
@@ -10,15 +11,14 @@ import { Screen, useWide } from '../components/screen';
 import { Failed, Loading, Progress } from '../components/states';
 import { VerdictCard } from '../components/verdict-card';
 import { Body, Heading } from '../components/words';
-import { useCircle, useMeasureAgain, useSetup } from '../data/hooks';
-import type { TakePage } from '../data/types';
+import { useCircle, useSetup } from '../data/hooks';
+import { useAsk } from '../data/measure-hooks';
+import type { TakePage } from '../../api/takes';
 import { takeLine } from '../setup/take-line';
 import { TakeViewer } from '../viewer/take-viewer';
 import { MeterCard } from './meter-card';
 import { PresenceCard } from './presence-card';
 import { MediaFactsTable } from './media-facts-table';
-
-const WORST: VerdictWord[] = ['reshoot', 'workable', 'unjudged', 'holds'];
 
 interface Props {
   take: TakePage;
@@ -33,7 +33,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
   const wide = useWide();
   const size = useWindowDimensions();
   const circle = useCircle();
-  const again = useMeasureAgain();
+  const again = useAsk('take', ['takes', 'setups']);
   const [chosen, setChosen] = useState<number | null>(startFrame);
   const frame = chosen ?? report?.lock.peak_frame ?? 0;
   const onFrame = useCallback((f: number) => setChosen(f), []);
@@ -58,7 +58,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
         scroll={scroll}
       >
         {take.state === 'waiting' && <Progress what="Waiting for its turn" done={0} total={0} unit="frames" />}
-        {take.state === 'measuring' && (
+        {take.state === 'working' && (
           <View style={styles.measuring} testID="measuring">
             <Heading>Measuring movement, light, focus and who is in</Heading>
             <Progress
@@ -73,10 +73,10 @@ export function TakeView({ take, report, error, startFrame }: Props) {
         {take.state === 'failed' && (
           <Failed
             error={new Error(take.failure ?? 'The take could not be measured.')}
-            onAgain={() => again.mutate(take.id)}
+            onAgain={() => again.mutate({ takes: [take.id] })}
           />
         )}
-        {take.state === 'measured' && (error ? <Failed error={error} /> : <Loading what="the report" />)}
+        {take.state === 'done' && (error ? <Failed error={error} /> : <Loading what="the report" />)}
       </Screen>
     );
   }
@@ -136,9 +136,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
   // The worst first; the lock before others of its kind.
   const card = (
     <>
-      {[...parts]
-        .sort((a, b) => WORST.indexOf(a.verdict.verdict) - WORST.indexOf(b.verdict.verdict))
-        .map((c) => c.node)}
+      {[...parts].sort((a, b) => byWorst(a.verdict.verdict, b.verdict.verdict)).map((c) => c.node)}
       <PresenceCard presence={report.presence} onFrame={showFrame} />
       <MeterCard take={take} report={report} frame={Math.min(frame, report.media.frame_count - 1)} />
       <View>
@@ -241,7 +239,7 @@ function OtherTakes({ take }: { take: TakePage }) {
             lead={<Disc verdict={t.verdict ?? 'unjudged'} size={24} />}
             selected={t.id === take.id}
             title={`${part.name}, take ${t.number}`}
-            text={t.state === 'measured' ? undefined : takeLine(t)}
+            text={t.state === 'done' ? undefined : takeLine(t)}
           />
         )),
       )}

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { StyleSheet } from 'react-native';
 import Svg, { G, Path, Pattern, Rect, Text as SvgText, Defs, Line } from 'react-native-svg';
 import type { Box, LockMeasure } from '../../core/report/types';
-import type { Outlines } from '../data/hooks';
+import type { Outlines } from '../../api/takes';
 import { FONT } from '../theme/palette';
 
 /** What may be drawn over the picture. */

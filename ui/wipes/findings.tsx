@@ -3,7 +3,7 @@ import { Action } from '../components/action';
 import { Failed, Progress } from '../components/states';
 import { VerdictCard } from '../components/verdict-card';
 import { Heading, Mono } from '../components/words';
-import type { WipeBenchPage } from '../data/types';
+import type { WipeBenchPage } from '../../api/wipes';
 import { CoverFacts, CutFacts } from './cover-facts';
 import { WaysChart } from './ways-chart';
 
@@ -31,7 +31,7 @@ export function CoverFinding({
         />
       </View>
     );
-  if (cover.state === 'failed' || !cover.verdict || !cover.measure)
+  if (cover.state === 'failed' || !cover.verdict || !cover.result)
     return (
       <Failed error={new Error(cover.failure ?? 'What covers the picture could not be measured.')} onAgain={onAgain} />
     );
@@ -41,18 +41,18 @@ export function CoverFinding({
         verdict={cover.verdict}
         of="Cover"
         onFrame={onFrame}
-        worstFrame={cover.measure.peak_frame}
+        worstFrame={cover.result.peak_frame}
         frameWord="Fullest frame"
         footing={
-          cover.hand
+          cover.wish.hand
             ? 'From edges set by hand.'
-            : `What lies behind was well seen in ${(100 * cover.measure.sure_share).toFixed(0)} % of the frames that show it.`
+            : `What lies behind was well seen in ${(100 * cover.result.sure_share).toFixed(0)} % of the frames that show it.`
         }
       />
       {cover.verdict.verdict === 'unjudged' && (
         <Action label="Set the edge by hand" onPress={onHand} testID="to-hand" />
       )}
-      <CoverFacts measure={cover.measure} />
+      <CoverFacts measure={cover.result} />
     </View>
   );
 }
@@ -78,16 +78,16 @@ export function CutFinding({
       </View>
     );
   const noted = (id: string | null) => sides.find((s) => s.id === id)?.shutter_s ?? null;
-  if (cut.state === 'failed' || !cut.verdict || !cut.measure)
+  if (cut.state === 'failed' || !cut.verdict || !cut.result)
     return <Failed error={new Error(cut.failure ?? 'The two sides could not be compared.')} onAgain={onAgain} />;
   return (
     <View style={styles.stack}>
       <VerdictCard verdict={cut.verdict} of="Cut" onFrame={() => undefined} worstFrame={null} />
       <View style={styles.ways}>
-        <WaysChart cut={cut.measure} />
+        <WaysChart cut={cut.result} />
         <Mono style={styles.legend}>{'drawn through: out side\ndashed: in side\nlength: speed of the picture'}</Mono>
       </View>
-      <CutFacts measure={cut.measure} shutters={[noted(outId), noted(inId)]} />
+      <CutFacts measure={cut.result} shutters={[noted(outId), noted(inId)]} />
     </View>
   );
 }

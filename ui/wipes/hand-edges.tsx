@@ -15,8 +15,8 @@ import { Action } from '../components/action';
 import { Failed } from '../components/states';
 import { ToolButton } from '../components/tool-button';
 import { Body, Heading, Mono, Soft } from '../components/words';
-import type { Cover, WipeSide } from '../data/types';
-import { useKeepEdges } from '../data/wipe-hooks';
+import type { Cover, WipeSide } from '../../api/wipes';
+import { useAsk } from '../data/measure-hooks';
 import { ChoiceField } from '../forms/fields';
 import { useKeys } from '../viewer/use-keys';
 import { EdgeLine, moved, type EdgeLineAt, type Grip } from './edge-line';
@@ -59,13 +59,13 @@ interface Props {
 
 /** Edges set by hand on the few frames that halving asks for; the rest is filled in between and found in the picture near there. */
 export function HandEdges({ side, cover, delivery, wide, bleed, onDone }: Props) {
-  const keep = useKeepEdges(side.id);
-  const measure = cover?.measure ?? null;
-  const [kind, setKind] = useState<HandCover['kind']>(cover?.hand?.kind ?? measure?.kind ?? 'passing');
+  const keep = useAsk('cover', ['wipes', 'setups']);
+  const measure = cover?.result ?? null;
+  const [kind, setKind] = useState<HandCover['kind']>(cover?.wish.hand?.kind ?? measure?.kind ?? 'passing');
   const [way, setWay] = useState<HandCover['way']>(
-    cover?.hand?.way ?? (((Math.round((measure?.direction_deg ?? 0) / 90) * 90) % 360) as HandCover['way']),
+    cover?.wish.hand?.way ?? (((Math.round((measure?.direction_deg ?? 0) / 90) * 90) % 360) as HandCover['way']),
   );
-  const [keys, setKeys] = useState<HandKey[]>(cover?.hand?.keys ?? []);
+  const [keys, setKeys] = useState<HandKey[]>(cover?.wish.hand?.keys ?? []);
   const [ends, setEnds] = useState<Ends>({});
   const [picked, setPicked] = useState<{ edge: HandEdgeName; frame: number } | null>(null);
   const [draft, setDraft] = useState<{ edge: HandEdgeName; frame: number; line: EdgeLineAt } | null>(null);
@@ -107,7 +107,7 @@ export function HandEdges({ side, cover, delivery, wide, bleed, onDone }: Props)
   });
   const isSet = own.some((k) => k.frame === now.frame);
   const enough = edges.some((edge) => keysOfEdge(keys, edge).length >= 2);
-  const send = (hand: HandCover | null) => keep.mutate(hand, { onSuccess: onDone });
+  const send = (hand: HandCover | null) => keep.mutate({ takes: [side.id], wish: { hand } }, { onSuccess: onDone });
   return (
     <View style={styles.stack} testID="hand-edges">
       <View>
@@ -243,7 +243,7 @@ export function HandEdges({ side, cover, delivery, wide, bleed, onDone }: Props)
             testID="hand-clear"
           />
         )}
-        {cover?.hand && (
+        {cover?.wish.hand && (
           <Action
             quiet
             label="Use the measured edges"
@@ -296,7 +296,7 @@ function startLine(
   m: CoverMeasure | null,
 ): EdgeLineAt {
   if (own.length > 1 || own[0]?.frame === frame) return lineAt(own, frame)!;
-  const lines = edge === 'lead' || edge === 'trail' ? cover?.edges?.[edge] : undefined;
+  const lines = edge === 'lead' || edge === 'trail' ? cover?.result?.edges?.[edge] : undefined;
   const known = lines?.flatMap((l) => (l[frame] === null || l[frame] === undefined ? [] : [l[frame]! / long])) ?? [];
   const [a, b, c] = lines?.map((l) => l[frame] ?? null) ?? [null, null, null];
   if (a !== null && c !== null) return { from: (a - (c - a) / 2) / long, to: (c + (c - a) / 2) / long };

@@ -5,7 +5,7 @@ import { Progress } from '../components/states';
 import { ToolButton } from '../components/tool-button';
 import { Body, Heading, Mono, Soft } from '../components/words';
 import { saveFile } from '../data/save-file';
-import type { Proof } from '../data/types';
+import type { Proof } from '../../api/wipes';
 import { proofFilm, proofFrame } from '../data/wipe-hooks';
 import { usePalette } from '../theme/theme';
 import { useKeys } from '../viewer/use-keys';

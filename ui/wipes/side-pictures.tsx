@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import Svg, { Circle, Polyline } from 'react-native-svg';
-import type { CutSide } from '../../core/report/wipe-types';
+import type { CoverEdges, CutSide } from '../../core/report/wipe-types';
 import { ToolButton } from '../components/tool-button';
 import { Mono, Strong } from '../components/words';
-import type { CoverEdges, WipeSide } from '../data/types';
+import type { WipeSide } from '../../api/wipes';
 import { FramePicture } from '../viewer/frame-picture';
 import { Arrow } from './ways-chart';
 

@@ -2,15 +2,16 @@ import { useRouter } from 'expo-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, View, type ScrollView } from 'react-native';
 import { revealMode, type ProofWish } from '../../core/cut/proof-plan';
-import type { Verdict, VerdictWord } from '../../core/report/types';
+import { worstOf } from '../../core/judge/verdicts';
+import type { Verdict } from '../../core/report/types';
 import { Action } from '../components/action';
 import { Disc } from '../components/disc';
 import { Screen, useWide } from '../components/screen';
 import { Empty, Failed } from '../components/states';
 import { useUndo } from '../components/undo';
 import { Body } from '../components/words';
-import type { Proof, WipeBenchPage, WipeSide } from '../data/types';
-import { useDropProof, useMakeProof } from '../data/wipe-hooks';
+import type { Proof, WipeBenchPage, WipeSide } from '../../api/wipes';
+import { useAsk, useDropMeasure } from '../data/measure-hooks';
 import { ChoiceField } from '../forms/fields';
 import { Ribbon, type Band } from '../viewer/ribbon';
 import { CutChoices } from './cut-choices';
@@ -25,16 +26,16 @@ const MODES = [
   { value: 'proof', label: 'Proof' },
   { value: 'hand', label: 'Edge by hand' },
 ] as const;
-const WORST: VerdictWord[] = ['reshoot', 'unjudged', 'workable', 'holds'];
 
 interface Props {
   bench: WipeBenchPage;
   onSides: (sides: { out?: string; in?: string }) => void;
-  onAgain: (path: string, body?: unknown) => void;
+  onCoverAgain: () => void;
+  onCutAgain: () => void;
 }
 
 /** Out side and in side of a wipe together: does the object cover, do both move alike, and does the cut work? */
-export function WipeBench({ bench, onSides, onAgain }: Props) {
+export function WipeBench({ bench, onSides, ...again }: Props) {
   const out = bench.sides.find((s) => s.id === bench.outId) ?? null,
     into = bench.sides.find((s) => s.id === bench.inId) ?? null;
   const where = `${bench.shoot.name} / setup ${bench.setup.number}`;
@@ -55,7 +56,7 @@ export function WipeBench({ bench, onSides, onAgain }: Props) {
       into={into}
       where={where}
       onSides={onSides}
-      onAgain={onAgain}
+      {...again}
     />
   );
 }
@@ -66,16 +67,17 @@ function Bench({
   into,
   where,
   onSides,
-  onAgain,
+  onCoverAgain,
+  onCutAgain,
 }: Props & { out: WipeSide; into: WipeSide | null; where: string }) {
   const router = useRouter();
   const wide = useWide();
   const bleed = wide ? 0 : 18;
-  const make = useMakeProof();
-  const drop = useDropProof();
+  const make = useAsk('proof', ['wipes']);
+  const drop = useDropMeasure(['wipes']);
   const undo = useUndo();
   const { cover, cut } = bench;
-  const measure = cover?.measure ?? null;
+  const measure = cover?.result ?? null;
   const [mode, setMode] = useState<Mode>('sides');
   const scroll = useRef<ScrollView>(null);
   // What was asked for is at the top: on a phone it may be scrolled away.
@@ -115,16 +117,14 @@ function Bench({
     : 0;
   const proof = bench.proofs.find((p) => p.id === proofId) ?? bench.proofs[0] ?? null;
   const bands = useMemo(() => coverBands(bench), [bench]);
-  const worst = [cover?.verdict, cut?.verdict]
-    .filter((v): v is Verdict => Boolean(v))
-    .sort((a, b) => WORST.indexOf(a.verdict) - WORST.indexOf(b.verdict))[0];
+  const worst = worstOf([cover?.verdict, cut?.verdict].filter((v): v is Verdict => Boolean(v)));
   const remove = (p: Proof) =>
     drop.mutate(
       { id: p.id, on: true },
       { onSuccess: () => undo({ text: 'Proof removed.', undo: () => drop.mutate({ id: p.id, on: false }) }) },
     );
-  const crossing = cut?.measure && cut.measure.out.angle_deg === null ? (measure?.direction_deg ?? null) : null;
-  const fastest = Math.max(cut?.measure?.out.speed_widths_per_s ?? 0, cut?.measure?.in.speed_widths_per_s ?? 0);
+  const crossing = cut?.result && cut.result.out.angle_deg === null ? (measure?.direction_deg ?? null) : null;
+  const fastest = Math.max(cut?.result?.out.speed_widths_per_s ?? 0, cut?.result?.in.speed_widths_per_s ?? 0);
   const ready = into !== null && cover?.state === 'done' && measure !== null;
 
   const sides = (
@@ -136,8 +136,8 @@ function Bench({
             name="Out side"
             frame={frame}
             onFrame={go}
-            edges={cover?.edges ?? null}
-            movement={cut?.measure?.out ?? null}
+            edges={cover?.result?.edges ?? null}
+            movement={cut?.result?.out ?? null}
             fastest={fastest}
             crossing={crossing}
             note={outNote(bench, frame, at)}
@@ -156,7 +156,7 @@ function Bench({
                 setWish({ ...wish, in_start: Math.max(0, Math.min(into.frame_count - 1, wish.in_start + f - inFrame)) })
               }
               edges={null}
-              movement={cut?.measure?.in ?? null}
+              movement={cut?.result?.in ?? null}
               fastest={fastest}
               crossing={null}
               bleed={bleed}
@@ -169,7 +169,7 @@ function Bench({
       </View>
       {bands.length > 0 && <Ribbon bands={bands} frame={frame} onFrame={go} />}
       {ready && (
-        <CutChoices wish={wish} at={at} frame={frame} measure={measure} cut={cut?.measure ?? null} onWish={setWish} />
+        <CutChoices wish={wish} at={at} frame={frame} measure={measure} cut={cut?.result ?? null} onWish={setWish} />
       )}
     </View>
   );
@@ -217,13 +217,8 @@ function Bench({
     );
   const findings = (
     <View style={styles.stack}>
-      <CoverFinding
-        bench={bench}
-        onFrame={show}
-        onHand={() => setMode('hand')}
-        onAgain={() => onAgain(`/takes/${out.id}/cover`)}
-      />
-      {into && <CutFinding bench={bench} onAgain={() => onAgain('/cuts', { out_id: out.id, in_id: into.id })} />}
+      <CoverFinding bench={bench} onFrame={show} onHand={() => setMode('hand')} onAgain={onCoverAgain} />
+      {into && <CutFinding bench={bench} onAgain={onCutAgain} />}
     </View>
   );
   const pair = (
@@ -265,7 +260,7 @@ function Bench({
           onPress={() =>
             into &&
             make.mutate(
-              { ...wish, out_id: out.id, in_id: into.id },
+              { takes: [out.id, into.id], wish },
               {
                 onSuccess: (made) => {
                   setProofId(made.id);
@@ -334,14 +329,14 @@ function inSides(bench: WipeBenchPage, out: WipeSide): WipeSide[] {
 }
 
 function outNote({ cover }: WipeBenchPage, frame: number, at: number | null): string {
-  const share = cover?.measure?.path.cover_share[frame] ?? null;
+  const share = cover?.result?.path.cover_share[frame] ?? null;
   const covered =
     share === null ? 'cover not known' : `${(100 * share).toFixed(share > 0.99 && share < 0.9995 ? 1 : 0)} % covered`;
   return at === null ? covered : `${covered}; cut at ${at}`;
 }
 
 function coverBands({ cover }: WipeBenchPage): Band[] {
-  const m = cover?.measure;
+  const m = cover?.result;
   if (!m) return [];
   const marks = [m.enter_frame, m.first_full_frame, m.last_full_frame, m.leave_frame].filter((f) => f !== null);
   return [

@@ -15,5 +15,12 @@ export default function WipesScreen() {
       </Screen>
     );
   }
-  return <WipeBench bench={bench.data} onSides={(sides) => router.setParams(sides)} onAgain={bench.again} />;
+  return (
+    <WipeBench
+      bench={bench.data}
+      onSides={(sides) => router.setParams(sides)}
+      onCoverAgain={bench.coverAgain}
+      onCutAgain={bench.cutAgain}
+    />
+  );
 }

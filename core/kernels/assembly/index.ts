@@ -1,21 +1,15 @@
-export { alignTemplate, prepareTemplate } from './patches';
-export { countChanges, detailOfCells } from './detail';
-export { averageColour, countLeaving, settle, translate } from './samples';
-export {
-  addSample,
-  addZones,
-  compareColour,
-  countAbove,
-  layZones,
-  readLight,
-  strengthen,
-  strengthenByColour,
-  subtract,
-} from './scene';
-export { addToPanorama, showPanorama } from './cover';
-export { allowances, boxMeans, divideBy, explainByShift, leaveOut, markAbove, markOther, squaresOf } from './unlike';
+// Each file is named after the one in the core whose loops it holds.
+export { alignTemplate, prepareTemplate } from './align';
+export { fitPose, solveFour, supportOf } from './consensus';
+export { detailOfCells } from './detail-meter';
+export { compareColour, countAbove, strengthen, strengthenByColour, subtract } from './differ';
+export { countChanges } from './facts';
+export { cellsOverFrames, framesOverCells, quantileOf } from './focus';
+export { readLight } from './gauge';
+export { addToPanorama, showPanorama } from './panorama';
+export { shrinkBlocks, widenLuma } from './picture';
 export { nextRegion } from './regions';
 export { stepEquations } from './register';
-export { shrinkBlocks, widenLuma } from './shrink';
-export { cellsOverFrames, framesOverCells, quantileOf } from './order';
-export { fitPose, solveFour, supportOf } from './pose';
+export { addSample, averageColour, countLeaving, settle, translate } from './sample-sums';
+export { allowances, boxMeans, divideBy, explainByShift, leaveOut, markAbove, markOther, squaresOf } from './unlike';
+export { addZones, layZones } from './zones';

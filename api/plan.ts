@@ -1,0 +1,147 @@
+import type { CameraNotes, Contradiction, PlannedTrick, RollStep } from '../core/plan/types';
+import type { SumKind, SumValues } from '../core/sums/kinds';
+import type { Sensor } from '../core/sums/sensors';
+import type { Trick, TrickWishes } from '../core/tricks/types';
+
+/** What server and app say to each other about shoots and their plans. Moments are ISO text. */
+export interface ShootFields {
+  name: string;
+  place: string;
+  delivery_width: number;
+  delivery_height: number;
+  delivery_fps: number;
+  latitude: number | null;
+  longitude: number | null;
+  time_zone: string;
+  /** Days of shooting in the place's own calendar, "2027-10-05". */
+  days: string[];
+}
+
+export interface Shoot extends ShootFields {
+  id: string;
+  demo: boolean;
+  archived: boolean;
+  deleted: boolean;
+}
+
+export interface ShootInList extends Shoot {
+  setups: number;
+  takes: number;
+  tricks: number;
+}
+
+/** A view that the stand-in camera can show. */
+export type Scene = 'kiosk' | 'pillar' | 'bench';
+
+export interface SetupFields {
+  name: string;
+  notes: string;
+  scene: Scene;
+  place: string;
+  camera: CameraNotes;
+}
+
+export interface Setup extends SetupFields {
+  id: string;
+  shoot_id: string;
+  number: number;
+  archived: boolean;
+  deleted: boolean;
+}
+
+export interface PartFields {
+  name: string;
+  what: string;
+  optional: boolean;
+  /** Advised length. */
+  seconds: number;
+}
+
+export interface Part extends PartFields {
+  id: string;
+  setup_id: string;
+  position: number;
+  deleted: boolean;
+}
+
+/** A new setup with the parts it begins with. */
+export type NewSetup = SetupFields & { parts: PartFields[] };
+/** Only what is given is changed; of the camera's notes too. */
+export type ChangedSetup = Partial<Omit<SetupFields, 'camera'>> & { camera?: Partial<CameraNotes> };
+
+/** A sum kept with a trick: what was typed; the answer is worked out when it is read. */
+export interface KeptSum {
+  id: string;
+  planned_id: string;
+  kind: SumKind;
+  inputs: SumValues;
+}
+
+export interface Planned extends PlannedTrick {
+  setup_id: string;
+  position: number;
+  deleted: boolean;
+}
+
+export type PlannedWithSums = Planned & { sums: KeptSum[] };
+
+/** A trick of the library by its key, or a whole one. */
+export interface NewPlanned {
+  key?: string;
+  trick?: Trick;
+  wishes: TrickWishes;
+}
+
+export interface ChangedPlanned {
+  trick: Trick;
+  wishes: TrickWishes;
+}
+
+/** Something that was taken out of sight, to be brought back. */
+export interface Removed {
+  id: string;
+  name: string;
+}
+
+/** Somebody looked and says that a requirement holds, or takes that back. */
+export interface EyeCheckSaid {
+  done: boolean;
+  by?: string;
+  at: string;
+}
+
+/** A line ticked on the sheet. The latest word counts, whenever it arrives. */
+export interface Tick {
+  line: string;
+  done: boolean;
+  ticked_by: string;
+  ticked_at: string;
+}
+
+export interface TickSaid {
+  line: string;
+  done: boolean;
+  by: string;
+  at: string;
+}
+
+export interface Sheet {
+  setup: Setup;
+  shoot: Shoot;
+  steps: RollStep[];
+  orders: string[];
+  tricks: Removed[];
+  contradictions: Contradiction[];
+  ticks: Tick[];
+}
+
+export interface SensorInTable extends Sensor {
+  built_in: boolean;
+  changed: boolean;
+}
+
+export interface ImportPreview {
+  changes: { kind: string; text: string }[];
+  errors: { line: number; text: string }[];
+  applied: boolean;
+}

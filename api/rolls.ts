@@ -1,0 +1,38 @@
+import type { WorkState } from '../core/measures/measure';
+import type { Scene } from './plan';
+
+/** What the stand-in camera is to record. */
+export interface RollWish {
+  tripod: 'still' | 'drift' | 'knock' | 'handheld' | 'breathing';
+  crossing: 'nobody' | 'left-to-right' | 'right-to-left' | 'stands' | 'comes-and-stays' | 'shadow-only';
+  light: 'steady' | 'drift' | 'step' | 'cloud' | 'flicker' | 'brighter';
+  white: 'steady' | 'shift';
+  focus: 'held' | 'hunt' | 'soft';
+  prop: 'none' | 'crate' | 'crate-off';
+  tree: boolean;
+  rate: 'steady' | 'wandering';
+  wipe: 'none' | 'cart' | 'coat' | 'pan' | 'walk-in' | 'lid';
+  wipe_way: 'left-to-right' | 'right-to-left';
+  wipe_fault: 'none' | 'misses-corner' | 'stays-in' | 'uneven' | 'soft';
+  wipe_side: 'out' | 'in';
+  /** The made-up place to record; the setup's own when left out. */
+  scene?: Scene;
+  seconds: number;
+  fps: number;
+  width: number;
+  /** Levels of 255. */
+  grain: number;
+  seed: number;
+}
+
+/** A recording of the stand-in camera, under way or ended. */
+export interface Roll {
+  id: string;
+  part_id: string;
+  state: WorkState;
+  frames_done: number;
+  frames_total: number;
+  failure: string | null;
+  /** The take it became. */
+  take_id: string | null;
+}

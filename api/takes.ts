@@ -1,0 +1,69 @@
+import type { MeterReading } from '../core/judge/meter';
+import type { SettingRow } from '../core/judge/side-by-side';
+import type { WorkState } from '../core/measures/measure';
+import type { VerdictWord } from '../core/report/types';
+import type { MeasureOf } from './measures';
+import type { Part, Setup, Shoot } from './plan';
+
+/** Where a take's file came from: the card, the stand-in camera, or a plate made of another take. */
+export type TakeSource = 'file' | 'stand-in' | 'plate';
+
+/** A take as lists show it. */
+export interface Take {
+  id: string;
+  part_id: string;
+  number: number;
+  name: string;
+  source: TakeSource;
+  meter: MeterReading[] | null;
+  circled: boolean;
+  rolled_at: string;
+  state: WorkState;
+  frames_done: number;
+  frames_total: number;
+  failure: string | null;
+  /** The worst of what was judged with its first sentence, what to do, and all of it in one line; null until it is measured. */
+  verdict: VerdictWord | null;
+  text: string | null;
+  fix: string | null;
+  line: string | null;
+  frame_count: number | null;
+}
+
+export interface TakeInList extends Take {
+  shoot_name: string;
+  setup_id: string;
+  setup_number: number;
+  setup_name: string;
+  part_name: string;
+}
+
+export interface TakePage extends Take {
+  part: Part;
+  setup: Setup;
+  shoot: Shoot;
+}
+
+/** A finished upload that is to be a take. */
+export interface NewTake {
+  upload_id: string;
+  name: string;
+}
+
+/** Who stands where in each frame of a take, for drawing over the picture. */
+export interface Outlines {
+  width: number;
+  height: number;
+  frames: number[][];
+  zone_step: number;
+  zones: number[][];
+}
+
+/** Two takes of a setup beside each other. */
+export interface TakesCompared {
+  take: Take & { part: Part };
+  against: Take & { part: Part };
+  settings: SettingRow[];
+  /** What lies between them; null when nobody asked yet. */
+  comparison: MeasureOf<'compare'> | null;
+}

@@ -1,0 +1,76 @@
+import type { Asked, Decide, Finding, JudgedTake, Outcome } from '../measures/measure';
+import type { RequirementKind } from '../tricks/types';
+import { LIMITS } from './limits';
+import {
+  judgeContents,
+  judgeOneRoll,
+  judgeSameLight,
+  judgeSamePosition,
+  pairOf,
+  type PairSide,
+  type TakePair,
+  type TakesGap,
+} from './takes-apart';
+import { worstOf } from './verdicts';
+
+/** The measure that holds two takes against each other. */
+export const COMPARE_KEY = 'compare';
+
+/** The comparisons among what is known of some takes. */
+export function pairsAmong(outcomes: readonly Outcome[]): TakePair[] {
+  return outcomes.flatMap(({ measure, takes: [takeId, againstId], state, failure, result }) =>
+    measure === COMPARE_KEY ? [{ takeId, againstId, state, failure, gap: result as TakesGap | null }] : [],
+  );
+}
+
+const sideOf = ({ id, name, number, facts }: JudgedTake): PairSide => ({ id, name, number, media: facts.media });
+
+/** What a plate shows beside each other take of its trick that it should not. */
+export function contentsBeside({ among, outcomes }: Asked, plate: JudgedTake): Finding[] {
+  const pairs = pairsAmong(outcomes);
+  return among.flatMap((other) => {
+    const gap = other.id === plate.id ? null : pairOf(pairs, other.id, plate.id)?.gap;
+    return (gap && judgeContents(sideOf(other), sideOf(plate), gap)) || [];
+  });
+}
+
+type JudgePair = (asked: Asked, a: PairSide, b: PairSide, gap: TakesGap) => Finding;
+
+/** Decides what two or more takes must have in common, by the worst of their pairs. */
+const byPairs =
+  (judge: JudgePair): Decide =>
+  (asked) => {
+    const { requirement: r, takes, outcomes } = asked;
+    const pairs = pairsAmong(outcomes);
+    const found: Finding[] = [];
+    let pending = false;
+    takes.forEach((first, i) =>
+      takes.slice(i + 1).forEach((second) => {
+        if (first.id === second.id) return;
+        const [a, b] = [sideOf(first), sideOf(second)];
+        const pair = pairOf(pairs, a.id, b.id);
+        if (!pair || pair.state === 'waiting' || pair.state === 'working') pending = true;
+        else if (pair.gap) found.push(judge(asked, a, b, pair.gap));
+        else {
+          const why = pair.failure ?? 'the reason is not known';
+          const text = `${a.name} and ${b.name} could not be compared: ${why}`;
+          found.push({ verdict: 'unjudged', text, fix: r.remedySet });
+        }
+      }),
+    );
+    // What already says reshoot need not wait for the rest.
+    const worst = worstOf(found);
+    if (pending && worst?.verdict !== 'reshoot') return 'pending';
+    return worst ?? { verdict: 'holds', text: 'one recording', fix: null };
+  };
+
+/** Requirements that holding takes against each other decides. */
+export const PAIR_REQUIREMENTS: Partial<Record<RequirementKind, Decide>> = {
+  'same-position': byPairs(({ requirement: r, delivery }, a, b, gap) =>
+    judgeSamePosition(a, b, gap, r.tolerance ?? LIMITS.plate.offset_px, delivery),
+  ),
+  'same-light': byPairs(({ requirement: r }, a, b, gap) =>
+    judgeSameLight(a, b, gap, r.tolerance ?? LIMITS.plate.light_stops),
+  ),
+  'one-roll': byPairs(({ delivery }, a, b, gap) => judgeOneRoll(a, b, gap, delivery)),
+};

@@ -1,0 +1,292 @@
+/* eslint max-len: off */
+/** Made by `npm run kernels` from core/kernels/assembly: its loops, whose arguments have names. */
+
+/** The arguments of each loop, in the order in which it takes them. The sources in assembly/ say what it does. */
+interface Names {
+  alignTemplate: 'plane width height template size stride mask scratch steps reach out';
+  prepareTemplate: 'plane width left top size stride mask scratch window template out';
+  fitPose: 'evidence count pose reach wide rounds prior normal scratch out';
+  solveFour: 'normal right scratch out';
+  supportOf: 'evidence count pose reach';
+  detailOfCells: 'plane width height across down step sums fine coarse';
+  compareColour: 'blue red ownBlue ownRed stray gain doubt colour count';
+  countAbove: 'values count bound';
+  strengthen: 'scaled rows strength width height share';
+  strengthenByColour: 'colour across down width height noise restless strength';
+  subtract: 'luma table expected extra inverse difference scaled count';
+  countChanges: 'now before count counts';
+  cellsOverFrames: 'energies taken frames cells grain gain values out';
+  framesOverCells: 'energies taken frames cells grain gain chosen many best values out';
+  quantileOf: 'values count q';
+  readLight: 'luma seen places levels reach weight stops count ratios bins many bin out';
+  addToPanorama: 'field weight width fromX toX fromY toY u0 v0 c s luma blue red free across down colourAcross colourDown gain follow';
+  showPanorama: 'field width height u0 v0 c s across down coloured luma blue red known';
+  shrinkBlocks: 'plane width height factor across down rim columns out';
+  widenLuma: 'plane count';
+  nextRegion: 'mask width height start queue out';
+  stepEquations: 'expected seen usable width height cut astray whole out';
+  addSample: 'even own table mask low high middle sums squares counts seen count';
+  averageColour: 'samples blues reds gains spells trusted count width height across down middle reach blue red';
+  countLeaving: 'samples count pixels middle far inside spells away times when';
+  settle: 'samples masks count pixels noise extra sure hist middle reach unsure';
+  translate: 'codes table out count';
+  allowances: 'luma blue red width height slack base tintSlack tinted least leastColour';
+  boxMeans: 'values width height r columns out';
+  divideBy: 'sums shares count';
+  explainByShift: 'out near luma blue red colourAcross ownLuma ownBlue ownRed known width height gain least leastColour cap shifts many other most explained';
+  leaveOut: 'values count limit cut rest';
+  markAbove: 'values count limit marks';
+  markOther: 'known near most wide count other otherWide otherNear out';
+  squaresOf: 'luma blue red colourAcross ownLuma ownBlue ownRed known width height gain least leastColour cap wideCap squares cut';
+  addZones: 'luma zoneOf strength restless difference perStop bound pixels sums counts all';
+  layZones: 'stops across down perStop width height row field';
+}
+
+type Each<Text extends string> = Text extends `${infer First} ${infer Rest}` ? First | Each<Rest> : Text;
+
+/** The loops by name. Addresses are bytes in the memory of the instance. A loop that gives a truth gives 0 or 1. */
+export type Loops = { [Name in keyof Names]: (a: Record<Each<Names[Name]>, number>) => number };
+
+/** Gives the arguments in the order in which the compiled loops take them. */
+export function bindLoops(raw: Record<string, (...args: number[]) => number>): Loops {
+  return {
+    alignTemplate: (a) =>
+      raw.alignTemplate(
+        a.plane,
+        a.width,
+        a.height,
+        a.template,
+        a.size,
+        a.stride,
+        a.mask,
+        a.scratch,
+        a.steps,
+        a.reach,
+        a.out,
+      ),
+    prepareTemplate: (a) =>
+      raw.prepareTemplate(
+        a.plane,
+        a.width,
+        a.left,
+        a.top,
+        a.size,
+        a.stride,
+        a.mask,
+        a.scratch,
+        a.window,
+        a.template,
+        a.out,
+      ),
+    fitPose: (a) =>
+      raw.fitPose(a.evidence, a.count, a.pose, a.reach, a.wide, a.rounds, a.prior, a.normal, a.scratch, a.out),
+    solveFour: (a) => raw.solveFour(a.normal, a.right, a.scratch, a.out),
+    supportOf: (a) => raw.supportOf(a.evidence, a.count, a.pose, a.reach),
+    detailOfCells: (a) =>
+      raw.detailOfCells(a.plane, a.width, a.height, a.across, a.down, a.step, a.sums, a.fine, a.coarse),
+    compareColour: (a) =>
+      raw.compareColour(a.blue, a.red, a.ownBlue, a.ownRed, a.stray, a.gain, a.doubt, a.colour, a.count),
+    countAbove: (a) => raw.countAbove(a.values, a.count, a.bound),
+    strengthen: (a) => raw.strengthen(a.scaled, a.rows, a.strength, a.width, a.height, a.share),
+    strengthenByColour: (a) =>
+      raw.strengthenByColour(a.colour, a.across, a.down, a.width, a.height, a.noise, a.restless, a.strength),
+    subtract: (a) => raw.subtract(a.luma, a.table, a.expected, a.extra, a.inverse, a.difference, a.scaled, a.count),
+    countChanges: (a) => raw.countChanges(a.now, a.before, a.count, a.counts),
+    cellsOverFrames: (a) =>
+      raw.cellsOverFrames(a.energies, a.taken, a.frames, a.cells, a.grain, a.gain, a.values, a.out),
+    framesOverCells: (a) =>
+      raw.framesOverCells(
+        a.energies,
+        a.taken,
+        a.frames,
+        a.cells,
+        a.grain,
+        a.gain,
+        a.chosen,
+        a.many,
+        a.best,
+        a.values,
+        a.out,
+      ),
+    quantileOf: (a) => raw.quantileOf(a.values, a.count, a.q),
+    readLight: (a) =>
+      raw.readLight(
+        a.luma,
+        a.seen,
+        a.places,
+        a.levels,
+        a.reach,
+        a.weight,
+        a.stops,
+        a.count,
+        a.ratios,
+        a.bins,
+        a.many,
+        a.bin,
+        a.out,
+      ),
+    addToPanorama: (a) =>
+      raw.addToPanorama(
+        a.field,
+        a.weight,
+        a.width,
+        a.fromX,
+        a.toX,
+        a.fromY,
+        a.toY,
+        a.u0,
+        a.v0,
+        a.c,
+        a.s,
+        a.luma,
+        a.blue,
+        a.red,
+        a.free,
+        a.across,
+        a.down,
+        a.colourAcross,
+        a.colourDown,
+        a.gain,
+        a.follow,
+      ),
+    showPanorama: (a) =>
+      raw.showPanorama(
+        a.field,
+        a.width,
+        a.height,
+        a.u0,
+        a.v0,
+        a.c,
+        a.s,
+        a.across,
+        a.down,
+        a.coloured,
+        a.luma,
+        a.blue,
+        a.red,
+        a.known,
+      ),
+    shrinkBlocks: (a) =>
+      raw.shrinkBlocks(a.plane, a.width, a.height, a.factor, a.across, a.down, a.rim, a.columns, a.out),
+    widenLuma: (a) => raw.widenLuma(a.plane, a.count),
+    nextRegion: (a) => raw.nextRegion(a.mask, a.width, a.height, a.start, a.queue, a.out),
+    stepEquations: (a) =>
+      raw.stepEquations(a.expected, a.seen, a.usable, a.width, a.height, a.cut, a.astray, a.whole, a.out),
+    addSample: (a) =>
+      raw.addSample(
+        a.even,
+        a.own,
+        a.table,
+        a.mask,
+        a.low,
+        a.high,
+        a.middle,
+        a.sums,
+        a.squares,
+        a.counts,
+        a.seen,
+        a.count,
+      ),
+    averageColour: (a) =>
+      raw.averageColour(
+        a.samples,
+        a.blues,
+        a.reds,
+        a.gains,
+        a.spells,
+        a.trusted,
+        a.count,
+        a.width,
+        a.height,
+        a.across,
+        a.down,
+        a.middle,
+        a.reach,
+        a.blue,
+        a.red,
+      ),
+    countLeaving: (a) =>
+      raw.countLeaving(a.samples, a.count, a.pixels, a.middle, a.far, a.inside, a.spells, a.away, a.times, a.when),
+    settle: (a) =>
+      raw.settle(a.samples, a.masks, a.count, a.pixels, a.noise, a.extra, a.sure, a.hist, a.middle, a.reach, a.unsure),
+    translate: (a) => raw.translate(a.codes, a.table, a.out, a.count),
+    allowances: (a) =>
+      raw.allowances(
+        a.luma,
+        a.blue,
+        a.red,
+        a.width,
+        a.height,
+        a.slack,
+        a.base,
+        a.tintSlack,
+        a.tinted,
+        a.least,
+        a.leastColour,
+      ),
+    boxMeans: (a) => raw.boxMeans(a.values, a.width, a.height, a.r, a.columns, a.out),
+    divideBy: (a) => raw.divideBy(a.sums, a.shares, a.count),
+    explainByShift: (a) =>
+      raw.explainByShift(
+        a.out,
+        a.near,
+        a.luma,
+        a.blue,
+        a.red,
+        a.colourAcross,
+        a.ownLuma,
+        a.ownBlue,
+        a.ownRed,
+        a.known,
+        a.width,
+        a.height,
+        a.gain,
+        a.least,
+        a.leastColour,
+        a.cap,
+        a.shifts,
+        a.many,
+        a.other,
+        a.most,
+        a.explained,
+      ),
+    leaveOut: (a) => raw.leaveOut(a.values, a.count, a.limit, a.cut, a.rest),
+    markAbove: (a) => raw.markAbove(a.values, a.count, a.limit, a.marks),
+    markOther: (a) => raw.markOther(a.known, a.near, a.most, a.wide, a.count, a.other, a.otherWide, a.otherNear, a.out),
+    squaresOf: (a) =>
+      raw.squaresOf(
+        a.luma,
+        a.blue,
+        a.red,
+        a.colourAcross,
+        a.ownLuma,
+        a.ownBlue,
+        a.ownRed,
+        a.known,
+        a.width,
+        a.height,
+        a.gain,
+        a.least,
+        a.leastColour,
+        a.cap,
+        a.wideCap,
+        a.squares,
+        a.cut,
+      ),
+    addZones: (a) =>
+      raw.addZones(
+        a.luma,
+        a.zoneOf,
+        a.strength,
+        a.restless,
+        a.difference,
+        a.perStop,
+        a.bound,
+        a.pixels,
+        a.sums,
+        a.counts,
+        a.all,
+      ),
+    layZones: (a) => raw.layZones(a.stops, a.across, a.down, a.perStop, a.width, a.height, a.row, a.field),
+  };
+}

@@ -1,0 +1,32 @@
+import type { RequirementKind } from '../tricks/types';
+import { COMPARE } from './compare';
+import { COVER } from './cover';
+import { CUT } from './cut';
+import type { Measure } from './measure';
+import { PLATE } from './plate';
+import { PROOF } from './proof';
+import { TAKE } from './take';
+
+/** Every measure there is, by its key. */
+export const MEASURES = { take: TAKE, compare: COMPARE, cover: COVER, cut: CUT, plate: PLATE, proof: PROOF } as const;
+
+export type MeasureKey = keyof typeof MEASURES;
+/* eslint-disable @typescript-eslint/no-explicit-any -- any measure, whatever it takes and gives */
+export type AnyMeasure = Measure<any, any, any>;
+type TypesOf<K extends MeasureKey> = NonNullable<
+  (typeof MEASURES)[K] extends Measure<infer W, infer R, infer S> ? { wish: W; result: R; summary: S } : never
+>;
+/** What may be wished of a measure, what it finds whole, and what lists see of that. */
+export type WishOf<K extends MeasureKey> = TypesOf<K>['wish'];
+export type ResultOf<K extends MeasureKey> = TypesOf<K>['result'];
+export type SummaryOf<K extends MeasureKey> = TypesOf<K>['summary'];
+
+export const ALL_MEASURES: readonly AnyMeasure[] = Object.values(MEASURES);
+
+/** The measure that decides a kind of requirement; null when only somebody's eye does. */
+export function decidingMeasure(
+  kind: RequirementKind,
+  measures: readonly AnyMeasure[] = ALL_MEASURES,
+): AnyMeasure | null {
+  return measures.find((m) => m.decides[kind]) ?? null;
+}

@@ -1,0 +1,60 @@
+import type { RequirementKind } from '../tricks/types';
+import { decidingMeasure, type AnyMeasure } from '.';
+
+/** A take of a part, as far as it matters for what to measure. */
+export interface NeedingTake {
+  id: string;
+  number: number;
+  measured: boolean;
+  /** Whether the part stands on it. */
+  standing: boolean;
+}
+
+/** A planned requirement with the takes of each part it speaks of. */
+export interface PlannedNeed {
+  kind: RequirementKind;
+  parts: readonly (readonly NeedingTake[])[];
+}
+
+/** A measure that requirements need, of takes that are ready for it. */
+export interface Needed {
+  measure: AnyMeasure;
+  takes: string[];
+  /** Whether all its takes are those that parts stand on. */
+  standing: boolean;
+}
+
+/** So many of a part's newest takes are held against others without being asked for, besides the one it stands on. */
+const NEWEST = 3;
+
+/**
+ * What must be measured so that the measures can decide every planned requirement: each measure of takes once, what parts
+ * stand on first. Takes that are not measured by themselves yet are passed over.
+ */
+export function neededMeasures(needs: readonly PlannedNeed[], measures: readonly AnyMeasure[]): Needed[] {
+  const found = new Map<string, Needed>();
+  const add = (measure: AnyMeasure, ...takes: NeedingTake[]) => {
+    const ids = takes.map((t) => t.id);
+    const key = [measure.key, ...(measure.ordered ? ids : [...ids].sort())].join(' ');
+    if (!found.has(key)) found.set(key, { measure, takes: ids, standing: takes.every((t) => t.standing) });
+  };
+  for (const { kind, parts } of needs) {
+    const measure = decidingMeasure(kind, measures);
+    if (!measure || measure.needs.length === 0) continue;
+    const ready = parts.map((takes) => takes.filter((t) => t.measured));
+    if (measure.takes === 1) {
+      for (const takes of ready) for (const take of takes) add(measure, take);
+      continue;
+    }
+    const near = ready.map((takes) => {
+      const newest = [...takes].sort((a, b) => b.number - a.number).slice(0, NEWEST);
+      return takes.filter((t) => t.standing || newest.includes(t));
+    });
+    near.forEach((first, i) =>
+      near.slice(i + 1).forEach((second) => {
+        for (const a of first) for (const b of second) if (a.id !== b.id) add(measure, a, b);
+      }),
+    );
+  }
+  return [...found.values()].sort((a, b) => Number(b.standing) - Number(a.standing));
+}

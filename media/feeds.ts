@@ -1,0 +1,127 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { planProof } from '../core/cut/proof-plan';
+import type { MeasureKey, ResultOf, WishOf } from '../core/measures';
+import type { CoverResult } from '../core/report/wipe-types';
+import { comparePlate } from './compare-takes';
+import { UnusableMedia } from './errors';
+import { fileOf, type FedTake, type Feed, type FeedTask } from './feed';
+import { packAnalysis, unpackAnalysis } from './kept-analysis';
+import { keepWhole } from './kept-files';
+import { packShape, unpackShape } from './kept-shape';
+import { findCover } from './measure-cover';
+import { findCut } from './measure-cut';
+import { analyseTake, measuresOf, outlinesOf } from './measure-take';
+import { indexRow } from './picture-row';
+import { plateFromRun, stitchPlate, type TakeFile } from './plate';
+import { renderProof } from './proof';
+import { writeJpeg, writePng } from './still-out';
+
+/** Width of the pictures for stepping through a take. */
+export const PROXY_WIDTH = 960;
+
+/** The feed of every measure. */
+export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
+  async take({ takes: [take] }, { signal, progress, fresh }) {
+    const proxy = { path: fresh('jpegs'), width: PROXY_WIDTH };
+    const found = await analyseTake(take.path, { name: take.name, proxy, signal, onProgress: progress });
+    await indexRow(proxy.path, fresh('jpegs.index'));
+    const outlines = outlinesOf(found);
+    if (outlines) await writeFile(fresh('outlines.json'), JSON.stringify(outlines));
+    await writeFile(fresh('analysis'), packAnalysis(found));
+    return measuresOf(found);
+  },
+
+  async compare(task, { signal }) {
+    const take = await analysedTake(task, task.takes[0], signal);
+    const against = await analysedTake(task, task.takes[1], signal);
+    return comparePlate(take, against, { signal });
+  },
+
+  async cover({ takes: [take], wish, delivery }, { signal, progress, fresh }) {
+    const total = take.facts?.media.frame_count ?? 0;
+    const { measure, shape } = await findCover(take.path, {
+      name: take.name,
+      signal,
+      hand: wish.hand,
+      delivery,
+      onProgress: (done) => progress(done, total),
+    });
+    await writeFile(fresh('shape'), packShape(shape));
+    return { ...measure, edges: { way: shape.way, lead: shape.lead, trail: shape.trail } };
+  },
+
+  async cut({ takes: [out, into], delivery }, { signal, progress }) {
+    const cover = out.known.cover as CoverResult | undefined;
+    const at = cover?.cut.out_last_frame ?? undefined;
+    const onProgress = (doing: string) => progress(0, 0, doing);
+    return (await findCut(out.path, into.path, { signal, at, delivery, onProgress })).measure;
+  },
+
+  async plate(task, { signal, progress, fresh }) {
+    const { takes, wish } = task;
+    progress(0, 0, 'looking at the take');
+    const from = await analysedTake(task, takes[0], signal);
+    const against = takes[1].id === takes[0].id ? from : await analysedTake(task, takes[1], signal);
+    const options = { keepGrain: wish.keep_grain, signal, onProgress: (what: string) => progress(0, 0, what) };
+    const made = wish.run ? await plateFromRun(from, wish.run, options) : await stitchPlate(from, options);
+    if (!made)
+      throw new UnusableMedia(
+        `Nothing is known of who stands where in "${from.name}", so no plate can be stitched from it. Roll a plate.`,
+        'no-plate',
+      );
+    progress(0, 0, 'writing the picture');
+    await writePng(made.picture, fresh('png'));
+    await writeJpeg(made.picture, fresh('png.jpg'), PROXY_WIDTH);
+    progress(0, 0, 'holding it against the take');
+    const comparison = await comparePlate(against, { path: fresh('png'), name: 'plate' }, { signal });
+    const { width, height, most } = made.picture;
+    return { source: made.source, comparison, width, height, bit_depth: most === 255 ? 8 : 16 };
+  },
+
+  async proof(task, { signal, progress, fresh }) {
+    const { wish, delivery } = task;
+    const [out, into] = task.takes;
+    const cover = out.known.cover as CoverResult | undefined;
+    const bytes = await readFile(fileOf(task, 'cover', out, 'shape')).catch(() => null);
+    const shape = bytes && unpackShape(bytes);
+    if (!cover || !shape || !out.facts || !into.facts)
+      throw new UnusableMedia(
+        'What covers the out side is not measured yet. Wait until it is, and make the proof again.',
+        'missing',
+      );
+    const fps = Math.min(60, delivery.fps);
+    const plan = planProof(cover, wish, {
+      outCount: out.facts.media.frame_count,
+      outFps: out.facts.media.measured_fps ?? fps,
+      inCount: into.facts.media.frame_count,
+      inFps: into.facts.media.measured_fps ?? fps,
+      fps,
+    });
+    if (!plan)
+      throw new UnusableMedia(
+        'Nothing covers the out side far enough for a cut. Choose the frame to cut at, or another take.',
+        'no-cut',
+      );
+    const paths = { mp4: fresh('mp4'), webm: fresh('webm'), jpegs: fresh('jpegs') };
+    const made = await renderProof(out, into, shape, plan, paths, {
+      mirror: wish.mirror,
+      signal,
+      onProgress: progress,
+    });
+    await indexRow(paths.jpegs, fresh('jpegs.index'));
+    const { frames, ...rest } = plan;
+    return { ...rest, ...made, out: frames.map((f) => f.out), in: frames.map((f) => f.in) };
+  },
+};
+
+/** A take with all that was found in it; measured again when that was not kept. */
+async function analysedTake(task: FeedTask, take: FedTake, signal: AbortSignal): Promise<TakeFile> {
+  const { path, name } = take;
+  const kept = fileOf(task, 'take', take, 'analysis');
+  const bytes = await readFile(kept).catch(() => null);
+  const known = bytes && unpackAnalysis(bytes);
+  if (known) return { path, name, analysis: known };
+  const analysis = await analyseTake(path, { name, signal });
+  await keepWhole(kept, packAnalysis(analysis));
+  return { path, name, analysis };
+}

@@ -1,0 +1,280 @@
+import type { CameraNotes } from '../../core/plan/types';
+import type { SumKind, SumValues } from '../../core/sums/kinds';
+import type { TrickWishes } from '../../core/tricks/types';
+import type { CameraSettings } from '../../standin/settings';
+
+export type DemoTake = Partial<CameraSettings> & { circled?: true };
+export interface DemoTrick {
+  key: string;
+  wishes?: Partial<TrickWishes>;
+  sums?: { kind: SumKind; inputs: SumValues }[];
+}
+export interface DemoSetup {
+  name: string;
+  place: string;
+  notes: string;
+  scene: CameraSettings['scene'];
+  camera: Partial<CameraNotes>;
+  tricks: DemoTrick[];
+  /** Takes rolled by the stand-in camera, by the name of the part. */
+  takes: Record<string, DemoTake[]>;
+}
+
+const BODY: Partial<CameraNotes> = {
+  camera: 'B camera',
+  width: 1920,
+  height: 1080,
+  fps: 25,
+  shutter_s: 1 / 50,
+  iso: 1600,
+  white_k: 3600,
+};
+
+/** The made-up shoot "Night Ferry" planned in full; some takes are sound, some have one fault. */
+export const DEMO_SHOOT = {
+  name: 'Night Ferry',
+  place: 'Quay of the island ferry',
+  delivery_width: 1280,
+  delivery_height: 720,
+  delivery_fps: 25,
+  demo: true,
+  latitude: 59.4,
+  longitude: 10.5,
+  time_zone: 'Europe/Oslo',
+  days: ['2027-10-05', '2027-10-06'],
+};
+
+export const DEMO_SETUPS: DemoSetup[] = [
+  {
+    name: 'Kiosk, locked, 35 mm',
+    place: 'Ticket kiosk',
+    notes: 'Tripod on the flagstones, hook weighted.',
+    scene: 'kiosk',
+    camera: { ...BODY, lens: '35 mm', focal_mm: 35, focus_m: 4, height_m: 1.4, tilt_deg: 0 },
+    tricks: [
+      {
+        key: 'double',
+        sums: [
+          {
+            kind: 'double-room',
+            inputs: {
+              distance: 4,
+              performer: 0.9,
+              feather: 90,
+              delivery_width: 1280,
+              focal: 35,
+              sensor_width: 24.9,
+              sensor_height: 18.7,
+              aspect: 1.778,
+            },
+          },
+        ],
+      },
+      { key: 'lit-prop', sums: [{ kind: 'flicker', inputs: { mains: '50', fps: 25, shutter: 50 } }] },
+    ],
+    takes: {
+      Plate: [
+        { tripod: 'knock', seed: 11 },
+        { crossing: 'shadow-only', seed: 14 },
+      ],
+      'Pass A': [{ tripod: 'still', crossing: 'right-to-left', seed: 12, circled: true }],
+      'Pass B': [
+        { tripod: 'drift', crossing: 'stands', seed: 13 },
+        { light: 'step', crossing: 'comes-and-stays', seed: 15 },
+      ],
+    },
+  },
+  {
+    name: 'Mooring pillar, locked, 50 mm',
+    place: 'Mooring pillar',
+    notes: 'Marks in chalk behind the pillar.',
+    scene: 'pillar',
+    camera: { ...BODY, lens: '50 mm', focal_mm: 50, focus_m: 5, height_m: 1.5, tilt_deg: 0 },
+    tricks: [{ key: 'slip-behind' }],
+    takes: {
+      Pass: [{ tripod: 'still', crossing: 'left-to-right', seed: 21, prop: 'crate', circled: true }],
+      Plate: [
+        { light: 'brighter', prop: 'crate-off', seed: 23 },
+        { tripod: 'still', seed: 22, prop: 'crate', circled: true },
+      ],
+    },
+  },
+  {
+    name: 'Bench and tarpaulin, 28 mm',
+    place: 'Bench',
+    notes: 'Tarpaulin folded in thirds.',
+    scene: 'bench',
+    camera: { ...BODY, lens: '28 mm', focal_mm: 28, focus_m: 3.5, height_m: 1.2, tilt_deg: -2 },
+    tricks: [{ key: 'see-through' }, { key: 'cover-pull' }],
+    takes: {
+      Pass: [
+        { tripod: 'handheld', crossing: 'stands', seed: 31 },
+        { tripod: 'breathing', crossing: 'stands', seed: 32 },
+        { light: 'cloud', crossing: 'left-to-right', tree: true, seed: 33 },
+      ],
+      Plate: [{ focus: 'hunt', tree: true, seed: 34 }],
+    },
+  },
+  {
+    name: 'Freight trolley past the lens',
+    place: 'Ramp to the ferry',
+    notes: 'The trolley with three crates, tallest to the lens.',
+    scene: 'pillar',
+    camera: { ...BODY, lens: '50 mm', focal_mm: 50, focus_m: 4, height_m: 1.1, tilt_deg: 0 },
+    tricks: [
+      {
+        key: 'passing-wipe',
+        wishes: { push_pct: 110 },
+        sums: [
+          {
+            kind: 'cover',
+            inputs: {
+              width: 1.3,
+              height: 1.9,
+              base: 0.1,
+              distance: 1.2,
+              camera_height: 1.1,
+              speed: 1.2,
+              fps: 25,
+              focal: 50,
+              sensor_width: 24.9,
+              sensor_height: 18.7,
+              aspect: 1.778,
+            },
+          },
+        ],
+      },
+      {
+        key: 'staged-impact',
+        sums: [{ kind: 'vehicle', inputs: { safe: 5, wanted: 15, capture: 25, delivery: 25, angle: 180 } }],
+      },
+    ],
+    takes: {
+      'Out side': [
+        { wipe: 'cart', wipe_fault: 'misses-corner', seconds: 4, seed: 41 },
+        { wipe: 'cart', seconds: 4, width: 1920, seed: 42, circled: true },
+        { wipe: 'cart', wipe_fault: 'stays-in', seconds: 4, seed: 43 },
+      ],
+      'In side': [
+        { scene: 'kiosk', wipe: 'cart', wipe_side: 'in', seconds: 4, fps: 30, seed: 44 },
+        { scene: 'kiosk', wipe: 'cart', wipe_side: 'in', width: 1920, seconds: 4, seed: 45, circled: true },
+      ],
+    },
+  },
+  {
+    name: 'Brass lantern, 85 mm',
+    place: 'Counter of the kiosk',
+    notes: 'Lantern on a thread from the boom.',
+    scene: 'kiosk',
+    camera: {
+      ...BODY,
+      lens: '85 mm',
+      focal_mm: 85,
+      fps: 50,
+      shutter_s: 1 / 100,
+      focus_m: 1.6,
+      height_m: 1.3,
+      tilt_deg: 0,
+    },
+    tricks: [
+      {
+        key: 'floater',
+        wishes: { speed_pct: 40, push_pct: 130 },
+        sums: [{ kind: 'retime', inputs: { capture: 50, delivery: 25, speed: 40, shutter: 100, seconds: 4 } }],
+      },
+      { key: 'dialled-fade' },
+    ],
+    takes: {
+      Plate: [
+        { light: 'flicker', fps: 50, seconds: 3, seed: 51 },
+        { rate: 'wandering', seed: 52, white: 'shift' },
+      ],
+    },
+  },
+  {
+    name: 'Gangway door, on wheels',
+    place: 'Car deck',
+    notes: 'Dolly on boards; mind the sill.',
+    scene: 'bench',
+    camera: { ...BODY, lens: '24 mm', focal_mm: 24, width: 3840, height: 2160, focus_m: 2, height_m: 1.5, tilt_deg: 0 },
+    tricks: [
+      {
+        key: 'walk-in-wipe',
+        sums: [
+          {
+            kind: 'walk-in',
+            inputs: {
+              width: 1.1,
+              height: 2.1,
+              start: 4,
+              speed: 0.9,
+              fps: 25,
+              focal: 24,
+              sensor_width: 24.9,
+              sensor_height: 18.7,
+              aspect: 1.778,
+            },
+          },
+        ],
+      },
+    ],
+    takes: {
+      'Out side': [
+        { wipe: 'walk-in', wipe_fault: 'uneven', seconds: 4, seed: 61 },
+        { wipe: 'walk-in', width: 1920, seconds: 4, seed: 62, circled: true },
+      ],
+      'In side': [{ scene: 'pillar', wipe: 'cart', wipe_side: 'in', width: 1920, seconds: 4, seed: 63 }],
+    },
+  },
+  {
+    name: 'Past the ramp post, panning',
+    place: 'Ramp to the ferry',
+    notes: 'Fluid head; the post an arm’s length from the lens.',
+    scene: 'kiosk',
+    camera: { ...BODY, lens: '35 mm', focal_mm: 35, focus_m: 3, height_m: 1.5, tilt_deg: 0 },
+    tricks: [{ key: 'pan-past-wipe' }],
+    takes: {
+      'Out side': [
+        { wipe: 'pan', wipe_fault: 'uneven', seconds: 4, seed: 71 },
+        { wipe: 'pan', seconds: 4, seed: 72, circled: true },
+      ],
+      'In side': [
+        { scene: 'bench', wipe: 'pan', wipe_side: 'in', wipe_way: 'right-to-left', seconds: 4, seed: 73 },
+        { scene: 'bench', wipe: 'pan', wipe_side: 'in', seconds: 4, seed: 72, circled: true },
+      ],
+    },
+  },
+  {
+    name: 'From inside the crate, lid closes',
+    place: 'Freight trolley',
+    notes: 'Camera on the crate’s floor, fixed apart from the lid.',
+    scene: 'pillar',
+    camera: { ...BODY, lens: '18 mm', focal_mm: 18, focus_m: 1.5, height_m: 0.3, tilt_deg: 12 },
+    tricks: [{ key: 'closing-wipe' }],
+    takes: {
+      'Out side': [
+        { wipe: 'lid', wipe_fault: 'stays-in', seconds: 3, seed: 81 },
+        { wipe: 'lid', seconds: 3, seed: 82, circled: true },
+      ],
+      'In side': [{ scene: 'bench', wipe: 'lid', wipe_side: 'in', seconds: 3, seed: 83 }],
+    },
+  },
+  {
+    name: 'Quay edge, low',
+    place: 'Quay',
+    notes: 'Cloth of two by three metres.',
+    scene: 'kiosk',
+    camera: {
+      ...BODY,
+      lens: '35 mm',
+      focal_mm: 35,
+      fps: 50,
+      shutter_s: 1 / 100,
+      focus_m: 5,
+      height_m: 0.6,
+      tilt_deg: 4,
+    },
+    tricks: [{ key: 'cloth-drop' }, { key: 'streak-run' }],
+    takes: {},
+  },
+];

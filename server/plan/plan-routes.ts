@@ -1,0 +1,214 @@
+import { Router } from 'express';
+import type { PlannedPage } from '../../api/boards';
+import type { SensorInTable, Sheet } from '../../api/plan';
+import {
+  changedPlanned,
+  copiedPlanned,
+  eyeCheck,
+  newPlanned,
+  newSum,
+  requirementParams,
+  sensor,
+  sensorParams,
+  ticks,
+} from '../../api/plan-schemas';
+import { idParams, marked } from '../../api/schemas';
+import { standingOrders, stepsInOrder } from '../../core/plan/rolling-order';
+import { SENSORS } from '../../core/sums/sensors';
+import { workOut } from '../../core/sums/sheets';
+import { findTrick } from '../../core/tricks/library';
+import { inTransaction } from '../platform/database';
+import type { House } from '../platform/house';
+import { answer, checked, Refusal } from '../platform/http';
+import { readBoards } from './boards';
+import { PlanDraft } from './draft';
+import { needPlanned, needSetup, needShoot } from './need';
+import {
+  deleteSensor,
+  deleteSum,
+  findPlanned,
+  insertSum,
+  listSensors,
+  listTicks,
+  putSensor,
+  putTicks,
+  removeTrick,
+  restoreTrick,
+  sayEyeCheck,
+} from './plans';
+
+/** Tricks on setups, the sheet for the set with its ticks, kept sums, and the table of sensors. */
+export function planRoutes(house: House): Router {
+  const { pool } = house;
+  const router = Router();
+  const idOf = (params: unknown) => checked(idParams, params).id;
+
+  router.post(
+    '/setups/:id/tricks',
+    answer(async (req, res) => {
+      const setup = await needSetup(pool, idOf(req.params));
+      const wish = checked(newPlanned, req.body);
+      const trick = wish.key ? findTrick(wish.key) : wish.trick;
+      if (!trick) throw new Refusal(422, `There is no trick "${wish.key}" in the library.`, 'invalid');
+      res.status(201);
+      return inTransaction(pool, async (db) => {
+        const draft = await PlanDraft.open(db, setup.shoot_id);
+        const planned = draft.putTrick(setup.id, trick, wish.wishes);
+        await draft.save();
+        return planned;
+      });
+    }),
+  );
+
+  router.get(
+    '/planned/:id',
+    answer(async (req): Promise<PlannedPage> => {
+      const planned = await needPlanned(pool, idOf(req.params));
+      const setup = await needSetup(pool, planned.setup_id);
+      const shoot = await needShoot(pool, setup.shoot_id);
+      const [board] = await readBoards(house, shoot, [setup]);
+      const shown = board.planned.find((p) => p.id === planned.id) ?? { ...planned, sums: [] };
+      return {
+        ...shown,
+        setup,
+        shoot,
+        contradictions: board.contradictions.filter((c) => c.tricks.includes(planned.id)),
+        judged: board.gate.tricks.find((t) => t.id === planned.id)?.requirements ?? [],
+      };
+    }),
+  );
+
+  router.put(
+    '/planned/:id',
+    answer(async (req) => {
+      const { id, setup_id: setupId } = await needPlanned(pool, idOf(req.params));
+      const wish = checked(changedPlanned, req.body);
+      const { shoot_id: shootId } = await needSetup(pool, setupId);
+      await inTransaction(pool, async (db) => {
+        const draft = await PlanDraft.open(db, shootId);
+        const planned = draft.tricksOf(setupId).find((p) => p.id === id);
+        if (planned) draft.changeTrick(planned, wish.trick, wish.wishes);
+        await draft.save();
+      });
+      return findPlanned(pool, id);
+    }),
+  );
+
+  router.put(
+    '/planned/:id/deleted',
+    answer(async (req) => {
+      const planned = await needPlanned(pool, idOf(req.params));
+      const { on } = checked(marked, req.body);
+      await inTransaction(pool, (db) => (on ? removeTrick(db, planned) : restoreTrick(db, planned)));
+      return { ok: true };
+    }),
+  );
+
+  router.post(
+    '/planned/:id/copy',
+    answer(async (req, res) => {
+      const planned = await needPlanned(pool, idOf(req.params));
+      const setup = await needSetup(pool, checked(copiedPlanned, req.body).setup_id);
+      const name = setup.id === planned.setup_id ? `${planned.trick.name}, copy` : planned.trick.name;
+      res.status(201);
+      return inTransaction(pool, async (db) => {
+        const draft = await PlanDraft.open(db, setup.shoot_id);
+        const copy = await draft.copyTrick(planned, setup.id, name);
+        await draft.save();
+        return copy;
+      });
+    }),
+  );
+
+  router.put(
+    '/planned/:id/eye-checks/:key',
+    answer(async (req) => {
+      const { id, key } = checked(requirementParams, req.params);
+      const planned = await needPlanned(pool, id);
+      if (!planned.trick.requirements.some((r) => r.key === key))
+        throw new Refusal(404, 'This requirement is not part of the trick any more.', 'missing');
+      await sayEyeCheck(pool, id, key, checked(eyeCheck, req.body));
+      return { ok: true };
+    }),
+  );
+
+  router.post(
+    '/planned/:id/sums',
+    answer(async (req, res) => {
+      const planned = await needPlanned(pool, idOf(req.params));
+      const { kind, inputs } = checked(newSum, req.body);
+      const { error } = workOut(kind, inputs);
+      if (error) throw new Refusal(422, error, 'invalid');
+      res.status(201);
+      return insertSum(pool, planned.id, kind, inputs);
+    }),
+  );
+
+  router.delete(
+    '/sums/:id',
+    answer(async (req) => {
+      if (!(await deleteSum(pool, idOf(req.params))))
+        throw new Refusal(404, 'This sum is not kept any more.', 'missing');
+      return { ok: true };
+    }),
+  );
+
+  router.get(
+    '/setups/:id/sheet',
+    answer(async (req): Promise<Sheet> => {
+      const setup = await needSetup(pool, idOf(req.params));
+      const shoot = await needShoot(pool, setup.shoot_id);
+      const [board] = await readBoards(house, shoot, [setup]);
+      return {
+        setup,
+        shoot,
+        steps: stepsInOrder(board.parts, board.planned),
+        orders: standingOrders(board.planned),
+        tricks: board.planned.map((p) => ({ id: p.id, name: p.trick.name })),
+        contradictions: board.contradictions,
+        ticks: await listTicks(pool, setup.id),
+      };
+    }),
+  );
+
+  router.put(
+    '/setups/:id/ticks',
+    answer(async (req) => {
+      const setup = await needSetup(pool, idOf(req.params));
+      await putTicks(pool, setup.id, checked(ticks, req.body).ticks);
+      return listTicks(pool, setup.id);
+    }),
+  );
+
+  router.get(
+    '/sensors',
+    answer(async (): Promise<SensorInTable[]> => {
+      const own = await listSensors(pool);
+      const built = SENSORS.map((s) => {
+        const changed = own.find((o) => o.key === s.key);
+        return { ...(changed ?? s), built_in: true, changed: changed !== undefined };
+      });
+      const added = own.filter((o) => !SENSORS.some((s) => s.key === o.key));
+      return [...built, ...added.map((o) => ({ ...o, built_in: false, changed: true }))];
+    }),
+  );
+
+  router.put(
+    '/sensors/:key',
+    answer(async (req) => {
+      const row = { ...checked(sensorParams, req.params), ...checked(sensor, req.body) };
+      await putSensor(pool, row);
+      return row;
+    }),
+  );
+
+  router.delete(
+    '/sensors/:key',
+    answer(async (req) => {
+      await deleteSensor(pool, checked(sensorParams, req.params).key);
+      return { ok: true };
+    }),
+  );
+
+  return router;
+}

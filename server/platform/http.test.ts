@@ -1,0 +1,64 @@
+import Joi from 'joi';
+import pino from 'pino';
+import type { Request, Response } from 'express';
+import { UnusableMedia } from '../../media/errors';
+import { checked, Refusal, sayWhatWentWrong } from './http';
+
+const quiet = pino({ level: 'silent' });
+
+/** What a request gets when `error` was thrown on its way. */
+function answerTo(
+  error: unknown,
+  headersSent = false,
+): { status: number; body: { error: string; code: string } } | 'passed on' {
+  let status = 200;
+  let body: unknown = null;
+  let passed = false;
+  const res = {
+    headersSent,
+    status: (s: number) => {
+      status = s;
+      return res;
+    },
+    json: (b: unknown) => {
+      body = b;
+      return res;
+    },
+  };
+  sayWhatWentWrong(quiet)(error, { path: '/x' } as Request, res as unknown as Response, () => {
+    passed = true;
+  });
+  return passed ? 'passed on' : { status, body: body as { error: string; code: string } };
+}
+
+test.each<[string, unknown, number, string]>([
+  ['a refusal', new Refusal(409, 'In use.', 'in-use'), 409, 'in-use'],
+  ['a file that cannot be used', new UnusableMedia('"a.mp4" is empty.', 'empty'), 422, 'empty'],
+  ['broken JSON', { type: 'entity.parse.failed', status: 400 }, 400, 'invalid'],
+  ['a body too large', { type: 'entity.too.large', status: 413 }, 413, 'too-large'],
+  ['a database that is gone', { code: 'ECONNREFUSED' }, 503, 'database'],
+  ['a database shutting down', { code: '57P01' }, 503, 'database'],
+  ['anything else', new TypeError('x is not a function at secret.ts:12'), 500, 'inside'],
+])('%s becomes a sentence and a status', (_name, error, status, code) => {
+  const answer = answerTo(error);
+  expect(answer).toMatchObject({ status, body: { code } });
+  const { body } = answer as { body: { error: string } };
+  expect(body.error).toMatch(/[.]$/);
+  expect(body.error).not.toMatch(/secret|at .*:\d+/);
+});
+
+test('an answer already under way is not written over', () => {
+  expect(answerTo(new Error('late'), true)).toBe('passed on');
+});
+
+test('what is checked comes back with defaults; what is wrong says all that is wrong', () => {
+  const schema = Joi.object({
+    a: Joi.number().required().messages({ '*': 'a is missing.' }),
+    b: Joi.string().default('x'),
+    c: Joi.boolean().messages({ '*': 'c is yes or no.' }),
+  });
+  expect(checked(schema, { a: '3' })).toEqual({ a: 3, b: 'x' });
+  expect(() => checked(schema, { c: 'perhaps' })).toThrow('a is missing. c is yes or no.');
+  expect(() => checked(schema, undefined)).toThrow('a is missing.');
+  expect(() => checked(schema, { a: 1, d: 2 })).toThrow(Refusal);
+});

@@ -1,0 +1,72 @@
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { mkdir, rename, rm, stat, statfs, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { MEASURES, type MeasureKey } from '../../core/measures';
+import { keptPath, type Subject } from '../../media/kept-files';
+
+/** Never fill the disk to the last byte: the database and the proxies need room. */
+export const SPARE_BYTES = 512 * 1024 * 1024;
+
+/** Recordings and pictures on disk, each recording once under the hash of its bytes. */
+export class Storage {
+  constructor(readonly root: string) {}
+
+  get uploads(): string {
+    return join(this.root, 'uploads');
+  }
+
+  async prepare(): Promise<void> {
+    const kept = Object.values(MEASURES).map((m) => m.files.folder);
+    for (const folder of new Set(['uploads', 'files', 'rolling', ...kept]))
+      await mkdir(join(this.root, folder), { recursive: true });
+  }
+
+  file(hash: string): string {
+    return join(this.root, 'files', hash.slice(0, 2), hash);
+  }
+
+  truth(hash: string): string {
+    return `${this.file(hash)}.truth.json`;
+  }
+
+  /** A file that a measure kept. */
+  kept(measure: MeasureKey, subject: Partial<Subject>, name: string): string {
+    return keptPath(this.root, MEASURES[measure].files, { recording: '', take: '', itself: '', ...subject }, name);
+  }
+
+  rolling(id: string): string {
+    return join(this.root, 'rolling', `${id}.mp4`);
+  }
+
+  preview(id: string): string {
+    return join(this.root, 'rolling', `${id}.jpg`);
+  }
+
+  /** Free bytes that may be used. */
+  async room(): Promise<number> {
+    const s = await statfs(this.root);
+    return Math.max(0, s.bavail * s.bsize - SPARE_BYTES);
+  }
+
+  /** Moves a finished recording into its place; gives its hash and size. A recording already there is kept. */
+  async keep(path: string): Promise<{ hash: string; bytes: number }> {
+    const hash = await hashFile(path);
+    const { size } = await stat(path);
+    const target = this.file(hash);
+    await mkdir(dirname(target), { recursive: true });
+    if (await stat(target).catch(() => null)) await rm(path);
+    else await rename(path, target);
+    return { hash, bytes: size };
+  }
+
+  async keepTruth(hash: string, truth: unknown): Promise<void> {
+    await writeFile(this.truth(hash), JSON.stringify(truth));
+  }
+}
+
+export async function hashFile(path: string): Promise<string> {
+  const hash = createHash('sha256');
+  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 })) hash.update(chunk as Buffer);
+  return hash.digest('hex');
+}

@@ -1,0 +1,38 @@
+import { rm } from 'node:fs/promises';
+import type { TakeTruth } from '../../standin/record';
+import type { House } from '../platform/house';
+import { insertTake } from '../takes/takes';
+import type { Worker } from '../work/runner';
+import { ROLLING_THREAD, type Threads } from '../work/threads';
+import { endRoll, failRoll, findRoll } from './rolls';
+
+/** Records with the stand-in camera in a thread, and takes the recording in. */
+export function rollWork({ pool, storage, queue }: House, threads: Threads, ended: () => void): Worker {
+  return {
+    table: 'rolls',
+    ended,
+    giveUp: (about) => (db) =>
+      failRoll(db, about, 'The stand-in camera stopped before the end. Nothing was kept; roll again.'),
+    async work(about, signal, say) {
+      const roll = await findRoll(pool, about);
+      if (!roll || roll.take_id) return async () => undefined;
+      const { settings } = roll;
+      const path = storage.rolling(about);
+      const preview = storage.preview(about);
+      try {
+        const truth = await threads.run<TakeTruth>(ROLLING_THREAD, { settings, path, preview }, signal, say);
+        const { hash, bytes } = await storage.keep(path);
+        await storage.keepTruth(hash, truth);
+        return async (db) => {
+          const name = `${settings.scene}-${settings.seed}.mp4`;
+          const { meter } = truth.faults;
+          const take = { partId: roll.part_id, hash, bytes, name, source: 'stand-in' as const, meter };
+          await endRoll(db, about, await insertTake(db, queue, { ...take, uploadId: null, circled: roll.circle }));
+        };
+      } finally {
+        await rm(path, { force: true });
+        await rm(preview, { force: true });
+      }
+    },
+  };
+}

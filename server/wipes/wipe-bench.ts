@@ -1,0 +1,115 @@
+import type { MeasureSent } from '../../api/measures';
+import type { Planned, Setup } from '../../api/plan';
+import type { Cover, Cut, Proof, WipeBench, WipeSide } from '../../api/wipes';
+import { COVER } from '../../core/measures/cover';
+import { CUT } from '../../core/measures/cut';
+import { PROOF } from '../../core/measures/proof';
+import type { AnyMeasure } from '../../core/measures';
+import { listPlanned } from '../plan/plans';
+import { listParts, listSetups } from '../plan/shoots';
+import type { House } from '../platform/house';
+import { listTakesOfParts, standingOf, type TakeRecord } from '../takes/takes';
+import { asSent } from '../work/measure-routes';
+import { findMeasureOf, listMeasuresOf } from '../work/measures';
+
+/** So many proofs of one cut are shown. */
+const MOST_PROOFS = 20;
+
+/** What a part is in a trick that rests on it; null when none does. */
+function roleOf(partId: string, planned: readonly Planned[]): string | null {
+  for (const { trick, parts } of planned)
+    for (const part of trick.parts) if (parts[part.key] === partId) return part.role;
+  return null;
+}
+
+/** Measured takes of a shoot as sides of a cut, in the order of setups and parts. */
+async function readSides(
+  { pool }: House,
+  shootId: string,
+): Promise<{ side: Omit<WipeSide, 'label'>; record: TakeRecord }[]> {
+  const setups = await listSetups(pool, shootId);
+  const ids = setups.map((s) => s.id);
+  const [parts, planned] = await Promise.all([listParts(pool, ids), listPlanned(pool, ids)]);
+  const records = await listTakesOfParts(
+    pool,
+    parts.map((p) => p.id),
+  );
+  const covers = await listMeasuresOf(
+    pool,
+    COVER.key,
+    records.map((r) => r.id),
+  );
+  const byNumber = [...setups].sort((a, b) => a.number - b.number);
+  return byNumber.flatMap((setup) =>
+    parts
+      .filter((p) => p.setup_id === setup.id)
+      .flatMap((part) =>
+        records.flatMap((record) => {
+          const media = record.part_id === part.id ? record.facts?.media : undefined;
+          if (!media) return [];
+          const side = {
+            id: record.id,
+            part_id: part.id,
+            part_name: part.name,
+            role: roleOf(part.id, planned),
+            number: record.number,
+            circled: record.circled,
+            setup_id: setup.id,
+            setup_number: setup.number,
+            frame_count: media.frame_count,
+            fps: media.measured_fps,
+            width: media.width,
+            height: media.height,
+            cover_state: covers.find((c) => c.take_id === record.id)?.state ?? null,
+            shutter_s: setup.camera.shutter_s,
+          };
+          return [{ side, record }];
+        }),
+      ),
+  );
+}
+
+/** What the wipe bench of a setup shows. @param wished the takes for both sides; those to go on with when null */
+export async function readWipeBench(
+  house: House,
+  setup: Setup,
+  wished: { out: string | null; in: string | null },
+): Promise<WipeBench> {
+  const all = await readSides(house, setup.shoot_id);
+  type One = (typeof all)[number];
+  const stands = (from: readonly One[]) => {
+    const record = standingOf(from.map((s) => s.record));
+    return from.find((s) => s.record === record)?.side;
+  };
+  const here = (s: One) => s.side.setup_id === setup.id;
+  const role = (name: string) => (s: One) => s.side.role === name;
+  const own = all.filter(here);
+  const chosen = (id: string | null, from: readonly One[]) => from.find((s) => s.side.id === id)?.side;
+  const out =
+    chosen(wished.out, all) ??
+    stands(own.filter(role('out-side'))) ??
+    stands(own.filter((s) => !role('in-side')(s))) ??
+    stands(own);
+  const others = all.filter((s) => s.side.id !== out?.id);
+  const ins = others.filter(role('in-side'));
+  const into = chosen(wished.in, others) ?? stands(ins.filter(here)) ?? stands(ins) ?? stands(others);
+
+  const read = async (measure: AnyMeasure, takes: string[], whole: boolean): Promise<MeasureSent | null> => {
+    const row = await findMeasureOf(house.pool, measure, takes);
+    return row && asSent(house, row, whole);
+  };
+  const both = out && into ? [out.id, into.id] : null;
+  const proofs = both ? await listMeasuresOf(house.pool, PROOF.key, both) : [];
+  const ofCut = proofs.filter((p) => p.take_id === out?.id && p.against_id === into?.id).slice(0, MOST_PROOFS);
+  return {
+    sides: all.map(({ side }) => ({
+      ...side,
+      label: `${side.setup_id === setup.id ? '' : `setup ${side.setup_number}: `}${side.part_name} ${side.number}`,
+    })),
+    outId: out?.id ?? null,
+    inId: into?.id ?? null,
+    cover: out ? ((await read(COVER, [out.id], true)) as Cover | null) : null,
+    cut: both && ((await read(CUT, both, false)) as Cut | null),
+    proofs: await Promise.all(ofCut.map(async (p) => (await asSent(house, p, true)) as Proof)),
+  };
+}

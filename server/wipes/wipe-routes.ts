@@ -1,0 +1,63 @@
+import { Router } from 'express';
+import type { WipeBenchPage } from '../../api/wipes';
+import { frameParams, idParams, proofFile, sidesQuery } from '../../api/schemas';
+import { PROOF } from '../../core/measures/proof';
+import { pictureOf } from '../../media/picture-row';
+import { needSetup, needShoot } from '../plan/need';
+import type { House } from '../platform/house';
+import { answer, checked, Refusal } from '../platform/http';
+import { findMeasure } from '../work/measures';
+import { readWipeBench } from './wipe-bench';
+
+/** The two sides of a cut on the bench, and the films and frames of proofs. */
+export function wipeRoutes(house: House): Router {
+  const { pool, storage } = house;
+  const router = Router();
+  const needMade = async (id: string): Promise<void> => {
+    const proof = await findMeasure(pool, id);
+    if (!proof || proof.deleted || proof.measure !== PROOF.key)
+      throw new Refusal(404, 'This proof is not here any more. Make it again on the wipe bench.', 'missing');
+    if (!proof.result) throw new Refusal(409, 'This proof is not made yet. Wait until it is.', 'busy');
+  };
+
+  router.get(
+    '/setups/:id/wipes',
+    answer(async (req): Promise<WipeBenchPage> => {
+      const setup = await needSetup(pool, checked(idParams, req.params).id);
+      const shoot = await needShoot(pool, setup.shoot_id);
+      return { setup, shoot, ...(await readWipeBench(house, setup, checked(sidesQuery, req.query))) };
+    }),
+  );
+
+  router.get(
+    '/proofs/:id/film',
+    answer(async (req, res) => {
+      const { id } = checked(idParams, req.params);
+      await needMade(id);
+      const { as, save } = checked(proofFile, req.query);
+      const path = storage.kept('proof', { itself: id }, as);
+      const gone = new Refusal(404, 'The film of this proof is gone. Make it again.', 'missing');
+      await new Promise<void>((resolve, reject) => {
+        const done = (error?: Error) => (error && !res.headersSent ? reject(gone) : resolve());
+        res.set('Cache-Control', 'private, max-age=31536000, immutable').type(as);
+        if (save) res.download(path, `proof-${id.slice(0, 8)}.${as}`, done);
+        else res.sendFile(path, done);
+      });
+      return undefined;
+    }),
+  );
+
+  router.get(
+    '/proofs/:id/frames/:frame',
+    answer(async (req, res) => {
+      const { id, frame } = checked(frameParams, req.params);
+      await needMade(id);
+      const picture = await pictureOf(storage.kept('proof', { itself: id }, 'jpegs'), frame);
+      if (!picture) throw new Refusal(404, `Frame ${frame} is not there.`, 'missing');
+      res.set('Cache-Control', 'private, max-age=31536000, immutable').type('jpeg').send(picture);
+      return undefined;
+    }),
+  );
+
+  return router;
+}

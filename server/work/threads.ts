@@ -1,0 +1,57 @@
+import { availableParallelism } from 'node:os';
+import { join } from 'node:path';
+import { MessageChannel, type MessagePort } from 'node:worker_threads';
+import Piscina from 'piscina';
+import type { JobWord } from './queue';
+
+/** As many at once as there are cores. */
+export const AT_ONCE = availableParallelism();
+/** Memory of a thread's own objects, MB; pictures and what WebAssembly holds come on top. */
+const THREAD_MB = 2048;
+/** A thread that was told to stop and goes on for so long is ended. */
+const PATIENCE_MS = 5000;
+const IDLE_MS = 60_000;
+
+export const MEASURING_THREAD = join(__dirname, '..', '..', 'media', 'measuring-thread.ts');
+export const ROLLING_THREAD = join(__dirname, '..', '..', 'standin', 'rolling-thread.ts');
+
+/** Threads for long sums: they do not hold up who gives out the work. */
+export class Threads {
+  private readonly pool = new Piscina({
+    minThreads: 0,
+    // One more for the stand-in camera.
+    maxThreads: AT_ONCE + 1,
+    concurrentTasksPerWorker: 1,
+    idleTimeout: IDLE_MS,
+    resourceLimits: { maxOldGenerationSizeMb: THREAD_MB },
+    execArgv: ['--require', require.resolve('tsx/cjs')],
+  });
+
+  /** Runs a thread's file on a task, telling how far it is. Aborted, it is asked to stop, and ended when it does not. */
+  async run<T>(filename: string, task: object, signal: AbortSignal, say: (word: JobWord) => void): Promise<T> {
+    signal.throwIfAborted();
+    const { port1, port2 } = new MessageChannel();
+    port1.on('message', say);
+    const end = new AbortController();
+    let patience: NodeJS.Timeout | undefined;
+    const halt = () => {
+      port1.postMessage('stop');
+      patience = setTimeout(() => end.abort(), PATIENCE_MS);
+    };
+    signal.addEventListener('abort', halt);
+    try {
+      return (await this.pool.run(
+        { ...task, port: port2 satisfies MessagePort },
+        { filename, transferList: [port2], signal: end.signal },
+      )) as T;
+    } finally {
+      clearTimeout(patience);
+      signal.removeEventListener('abort', halt);
+      port1.close();
+    }
+  }
+
+  async close(): Promise<void> {
+    await this.pool.destroy();
+  }
+}
