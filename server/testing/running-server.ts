@@ -1,4 +1,4 @@
-import { fork, type ChildProcess } from 'node:child_process';
+import { execFileSync, fork, type ChildProcess } from 'node:child_process';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { Client } from 'pg';
@@ -26,6 +26,13 @@ export async function freshDatabase(): Promise<string> {
   await client.query(`CREATE DATABASE ${name}`);
   await client.end();
   return `${cluster}/${name}`;
+}
+
+/** Brings a database's tables up to date, or only so many steps; in a process of its own, which loads what tests cannot. */
+export function migrateDatabase(database: string, count?: number): void {
+  const script = "require('./server/platform/database.ts').migrate(process.argv[1], Number(process.argv[2]))";
+  const args = ['--require', 'tsx/cjs', '-e', script, database, String(count ?? Infinity)];
+  execFileSync(process.execPath, args, { cwd: join(__dirname, '..', '..'), stdio: 'inherit' });
 }
 
 /** A port nobody listens on. */

@@ -95,11 +95,13 @@ export class WorkQueue {
     const boss = new PgBoss({ connectionString: database, max: 3, supervise: true, schedule: false });
     boss.on('error', () => undefined);
     await boss.start();
-    const policy = { retryLimit: MOST_TRIES - 1, retryDelay: 1, expireInSeconds: SILENT_S };
-    // One camera: it rolls one take after the other.
-    await boss.createQueue('measure', { name: 'measure', policy: 'standard', ...policy });
-    await boss.createQueue('roll', { name: 'roll', policy: 'singleton', ...policy });
-    for (const name of JOB_KINDS) await boss.updateQueue(name, { name, ...policy });
+    const tries = { retryLimit: MOST_TRIES - 1, retryDelay: 1, expireInSeconds: SILENT_S };
+    for (const name of JOB_KINDS) {
+      // One camera: it rolls one take after the other.
+      const policy = name === 'roll' ? 'singleton' : 'standard';
+      await boss.createQueue(name, { name, policy, ...tries });
+      await boss.updateQueue(name, { name, policy, ...tries });
+    }
     return new WorkQueue(boss, worker);
   }
 
