@@ -51,6 +51,27 @@ export default ts.config(
       'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'Use a seed.' }],
     },
   },
+  {
+    files: ['**/*.ts', '**/*.tsx'],
+    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      // React calls handlers and forgets what they give.
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: false }],
+    },
+  },
+  {
+    // Tests look into answers that are taken for what they should be.
+    files: ['**/*.ts', '**/*.tsx'],
+    ignores: ['**/*.test.ts', '**/*.test.tsx', 'e2e/**'],
+    rules: {
+      '@typescript-eslint/no-unsafe-argument': 'error',
+      '@typescript-eslint/no-unsafe-assignment': 'error',
+      '@typescript-eslint/no-unsafe-call': 'error',
+      '@typescript-eslint/no-unsafe-member-access': 'error',
+      '@typescript-eslint/no-unsafe-return': 'error',
+    },
+  },
   { files: ['**/*.js', '**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
   { files: ['public/**'], languageOptions: { globals: globals.serviceworker } },
   { files: ['scripts/**', 'e2e/**'], rules: { 'no-console': 'off' } },

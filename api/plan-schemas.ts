@@ -14,7 +14,7 @@ import type { ShotList, ShotPart, ShotSetup, ShotTrick } from '../core/formats/s
 import type { SumKind, SumValues } from '../core/sums/kinds';
 import type { Sensor } from '../core/sums/sensors';
 import type { ChangedPlanned, EyeCheckSaid, NewPlanned, TickSaid } from './plan';
-import { allNotes } from './schemas';
+import { allNotes, rowId } from './schemas';
 
 const key = Joi.string()
   .pattern(/^[a-z0-9]+(-[a-z0-9]+)*$/)
@@ -97,10 +97,7 @@ export const changedPlanned = Joi.object<ChangedPlanned, true>({ trick: trick.re
 export const copiedPlanned = Joi.object<{ setup_id: string }, true>({ setup_id: Joi.string().guid().required() });
 
 const moment = Joi.string().isoDate().required();
-export const requirementParams = Joi.object<{ id: string; key: string }, true>({
-  id: Joi.string().guid().required(),
-  key: key.required(),
-});
+export const requirementParams = Joi.object<{ id: string; key: string }, true>({ id: rowId, key: key.required() });
 export const eyeCheck = Joi.object<EyeCheckSaid, true>({
   done: Joi.boolean().required(),
   at: moment,

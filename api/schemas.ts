@@ -18,12 +18,16 @@ const name = Joi.string()
     'string.empty': 'A name is missing.',
     'string.max': 'The name is longer than 120 characters.',
   });
-const id = Joi.string().guid().required().messages({ '*': 'The address is not complete: its id is not valid.' });
+/** An id in an address. */
+export const rowId = Joi.string()
+  .guid()
+  .required()
+  .messages({ '*': 'The address is not complete: its id is not valid.' });
 const guid = Joi.string().guid().messages({ '*': 'A take is missing or its id is not valid.' });
 const frameNumber = Joi.number().integer().min(0).max(10_000_000).required();
 
-export const idParams = Joi.object<{ id: string }, true>({ id });
-export const frameParams = Joi.object<{ id: string; frame: number }, true>({ id, frame: frameNumber });
+export const idParams = Joi.object<{ id: string }, true>({ id: rowId });
+export const frameParams = Joi.object<{ id: string; frame: number }, true>({ id: rowId, frame: frameNumber });
 export const keyParams = Joi.object<{ key: string }, true>({ key: Joi.string().max(40).required() });
 
 const size = Joi.number().integer().min(16).max(16384);

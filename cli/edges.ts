@@ -1,25 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import Joi from 'joi';
 import { edgesToSet, type HandCover } from '../core/cover/by-hand';
+import { COVER } from '../core/measures/cover';
 import { UsageError } from './arguments';
-
-const place = Joi.number().min(-3).max(4).required();
-const EDGES = Joi.object<HandCover>({
-  kind: Joi.string().valid('passing', 'panning', 'approaching', 'closing').required(),
-  way: Joi.number().valid(0, 90, 180, 270).required(),
-  keys: Joi.array()
-    .min(1)
-    .max(400)
-    .required()
-    .items(
-      Joi.object({
-        frame: Joi.number().integer().min(0).required(),
-        edge: Joi.string().required(),
-        from: place,
-        to: place,
-      }),
-    ),
-});
 
 /** Edges set by hand, from a JSON file. @throws UsageError */
 export async function readEdges(path: string): Promise<HandCover> {
@@ -32,12 +15,13 @@ export async function readEdges(path: string): Promise<HandCover> {
         `{"kind":"passing","way":0,"keys":[{"frame":12,"edge":"lead","from":0.1,"to":0.12}]}.`,
     );
   }
-  const { error, value } = EDGES.validate(raw);
-  const wrong = error
-    ? error.message
-    : value.keys.some((k) => !edgesToSet(value.kind).includes(k.edge))
-      ? `for this kind set ${edgesToSet(value.kind).join(', ')}`
-      : null;
-  if (wrong) throw new UsageError(`--edges ${path}: ${wrong}. Correct it and try again.`);
-  return value;
+  const edges = COVER.wish(Joi).validate({ hand: raw });
+  if (edges.error) throw new UsageError(`--edges ${path}: ${edges.error.message}. Correct it and try again.`);
+  const { hand } = edges.value;
+  const known = hand && edgesToSet(hand.kind);
+  if (!hand || !known || hand.keys.some((k) => !known.includes(k.edge)))
+    throw new UsageError(
+      `--edges ${path}: for this kind set ${known?.join(', ') ?? 'edges'}. Correct it and try again.`,
+    );
+  return hand;
 }

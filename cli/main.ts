@@ -9,6 +9,7 @@ import { makePlate, openTake, plateReport, type TakeFile } from '../media/plate'
 import { writePng, writeStillClip } from '../media/still-out';
 import { parseDelivery, parseFrame, parseShutter, shutterSeconds, UsageError } from './arguments';
 import { plateText, takeText } from './text-report';
+import type { KnownMeasures } from './measure';
 import { coverText, cutText } from './wipe-text';
 
 const HELP = `umbrastat: checks takes for masking effects
@@ -30,6 +31,9 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat proof OUT IN --out proof.mp4 [--at FRAME] [--in-at FRAME] [--mirror] [--speed 100] [--json]
       The in side appearing behind the object's edge, small, with frame numbers; --at is the out side's frame to cut at.
 
+  umbrastat compare TAKE AGAINST [--json] [--gate]
+      What lies between two takes of one setup: place, light, and what stands in one of them only?
+
   --edges FILE  (cover, proof) edges set by hand, as JSON: {"kind","way","keys":[{"frame","edge","from","to"}]}
   --delivery    what the edit is finished at (default: the clip's own size and rate)
   --json        one JSON object on standard output
@@ -45,9 +49,9 @@ const HELP = `umbrastat: checks takes for masking effects
 Exit code: 0 report made; 1 with --gate and a reshoot; 2 the input cannot be used.`;
 
 /** Runs the command line; gives the exit code. */
-export async function main(argv: string[]): Promise<number> {
+export async function main(argv: string[], known: KnownMeasures = {}): Promise<number> {
   try {
-    return await run(argv);
+    return await run(argv, known);
   } catch (error) {
     if (error instanceof UnusableMedia || error instanceof UsageError) {
       process.stderr.write(`umbrastat: ${error.message}\n`);
@@ -62,7 +66,7 @@ export async function main(argv: string[]): Promise<number> {
   }
 }
 
-async function run(argv: string[]): Promise<number> {
+async function run(argv: string[], known: KnownMeasures): Promise<number> {
   let parsed;
   try {
     parsed = parseArgs({
@@ -81,6 +85,7 @@ async function run(argv: string[]): Promise<number> {
         edges: { type: 'string' },
         mirror: { type: 'boolean' },
         speed: { type: 'string' },
+        wish: { type: 'string' },
         json: { type: 'boolean' },
         gate: { type: 'boolean' },
         help: { type: 'boolean', short: 'h' },
@@ -135,8 +140,11 @@ async function run(argv: string[]): Promise<number> {
   }
   // Drawing and checking of edges are loaded only where they are wanted: starting is part of every check's time.
   if (command === 'proof') return (await import('./proof')).proof(files, values, say, print);
-  if (command !== 'take')
-    throw new UsageError(`"${command ?? ''}" is not a check. Use: umbrastat take, plate, cover, cut or proof.`);
+  if (command !== 'take') {
+    // What has no command of its own is asked for as the app asks for it.
+    const { measureFiles } = await import('./measure');
+    return measureFiles(command ?? '', files, { wish: values.wish, gate: values.gate, delivery, say, print, known });
+  }
   if (files.length !== 1)
     throw new UsageError(`take wants one file, ${files.length} were given. Use: umbrastat take FILE.`);
   const report = await measureTake(files[0], {

@@ -292,7 +292,7 @@ export async function* colourPictures(
   probe: Probe,
   { width, height, from, to, mirror }: SmallColour,
   signal?: AbortSignal,
-): AsyncGenerator<Uint8Array> {
+): AsyncGenerator<Uint8Array, void> {
   const filter =
     `select='between(n\\,${from}\\,${to})',${EVEN_TIMES}scale=${width}:${height}:` +
     `force_original_aspect_ratio=increase:flags=area,crop=${width}:${height},${mirror ? 'hflip,' : ''}format=rgb24`;

@@ -116,7 +116,7 @@ export async function renderProof(
 
 /** Frames of a file in rising order, each asked for as often as wished. */
 class FrameRow {
-  private readonly source: AsyncGenerator<Uint8Array>;
+  private readonly source: ReturnType<typeof colourPictures>;
   private at: number;
   private readonly picture: Uint8Array;
 
@@ -136,11 +136,11 @@ class FrameRow {
 
   async get(frame: number): Promise<Uint8Array> {
     while (this.at < frame) {
-      const { value, done } = await this.source.next();
-      // A file may hold a frame less than it says: the last one stands.
-      if (done) break;
+      const next = await this.source.next();
+      // Asked for beyond the wished run, the last frame stands.
+      if (next.done) break;
       this.at++;
-      this.picture.set(value);
+      this.picture.set(next.value);
     }
     return this.picture;
   }

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import pino from 'pino';
 import { ALL_MEASURES } from '../core/measures';
 import { makeApp } from './app';
-import { readConfig } from './platform/config';
+import { LOG_LEVEL, readConfig } from './platform/config';
 import { migrate, openPool } from './platform/database';
 import { makeDemoShoot } from './demo/demo';
 import { WorkQueue } from './work/queue';
@@ -12,7 +12,7 @@ import { Storage } from './platform/storage';
 /** Starts the server and its worker; stops both in order. */
 async function run(): Promise<void> {
   const config = readConfig();
-  const log = pino({ name: 'server', level: process.env.LOG_LEVEL ?? 'warn' });
+  const log = pino({ name: 'server', level: LOG_LEVEL });
   const storage = new Storage(config.data);
   await storage.prepare();
   await migrate(config.database);

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Client } from 'pg';
 import pino from 'pino';
 import { ALL_MEASURES, type AnyMeasure } from '../core/measures';
-import { readConfig, type Config } from './platform/config';
+import { LOG_LEVEL, readConfig, type Config } from './platform/config';
 import { openPool } from './platform/database';
 import type { House } from './platform/house';
 import { Storage } from './platform/storage';
@@ -29,7 +29,7 @@ export interface WorkerOptions {
 
 /** Starts what measures and records; gives a function that stops it in order. */
 export async function startWorker(config: Config, options: WorkerOptions = {}): Promise<() => Promise<void>> {
-  const log = options.log ?? pino({ name: 'worker', level: process.env.LOG_LEVEL ?? 'warn' });
+  const log = options.log ?? pino({ name: 'worker', level: LOG_LEVEL });
   const pool = openPool(config.database);
   const storage = new Storage(config.data);
   await storage.prepare();

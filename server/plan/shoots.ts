@@ -53,7 +53,7 @@ export async function findDemoShoot(db: Db): Promise<Shoot | null> {
 }
 
 export async function insertShoot(db: Db, s: ShootFields & { demo: boolean }): Promise<Shoot> {
-  const { rows } = await db.query(
+  const { rows } = await db.query<Shoot>(
     `
     INSERT INTO shoots AS s (name, place, delivery_width, delivery_height, delivery_fps, demo, latitude, longitude, time_zone, days)
     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) RETURNING ${SHOOT}`,

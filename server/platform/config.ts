@@ -13,14 +13,24 @@ export interface Config {
 }
 
 /** @throws Error with a sentence when something is missing */
-export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
-  if (!env.UMBRASTAT_DATABASE)
+export function readConfig(env: Record<string, string | undefined> = process.env): Config {
+  const {
+    UMBRASTAT_DATABASE: database,
+    UMBRASTAT_DATA: data,
+    UMBRASTAT_HOST: host,
+    UMBRASTAT_WEB: web,
+    PORT: port,
+  } = env;
+  if (!database)
     throw new Error('UMBRASTAT_DATABASE is not set. Start the app with ./start, which starts the database too.');
   return {
-    database: env.UMBRASTAT_DATABASE,
-    data: resolve(env.UMBRASTAT_DATA ?? './data'),
-    port: Number(env.PORT ?? 4180),
-    host: env.UMBRASTAT_HOST ?? '127.0.0.1',
-    web: env.UMBRASTAT_WEB ? resolve(env.UMBRASTAT_WEB) : null,
+    database,
+    data: resolve(data ?? './data'),
+    port: Number(port ?? 4180),
+    host: host ?? '127.0.0.1',
+    web: web ? resolve(web) : null,
   };
 }
+
+/** How much is written to the log: a level of the logger's. */
+export const LOG_LEVEL = (process.env as Record<string, string | undefined>).LOG_LEVEL ?? 'warn';

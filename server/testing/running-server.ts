@@ -18,7 +18,7 @@ export interface RunningServer {
 
 /** Makes an empty database in the cluster that ./test started; gives its address. */
 export async function freshDatabase(): Promise<string> {
-  const cluster = process.env.UMBRASTAT_TEST_CLUSTER;
+  const { UMBRASTAT_TEST_CLUSTER: cluster } = process.env as Record<string, string | undefined>;
   if (!cluster) throw new Error('UMBRASTAT_TEST_CLUSTER is not set. Run the tests with ./test.');
   const name = `test_${process.pid}_${Math.floor(Math.random() * 1e9)}`;
   const client = new Client({ connectionString: `${cluster}/postgres` });
@@ -52,9 +52,10 @@ export async function startServer(
   database: string,
   data: string,
   more: Record<string, string> = {},
+  main = join(__dirname, '..', 'main.ts'),
 ): Promise<RunningServer> {
   const port = await freePort();
-  const child = fork(join(__dirname, '..', 'main.ts'), {
+  const child = fork(main, {
     execArgv: ['--require', 'tsx/cjs'],
     stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
     env: {

@@ -87,7 +87,7 @@ export function TwoPictures({ first, second, width, height, marks, layOn, onStep
     let timer: ReturnType<typeof setInterval> | null = null;
     let gone = false;
     // Whoever wants less motion flicks by hand.
-    AccessibilityInfo.isReduceMotionEnabled()
+    void AccessibilityInfo.isReduceMotionEnabled()
       .catch(() => false)
       .then((still) => {
         if (!still && !gone) timer = setInterval(() => setShown((v) => !v), FLICK_MS);

@@ -96,7 +96,7 @@ export function useSheet(setupId: string) {
     const send = () => {
       flush().then(
         (all) => {
-          if (all) client.invalidateQueries({ queryKey: ['sheets', setupId] });
+          if (all) void client.invalidateQueries({ queryKey: ['sheets', setupId] });
         },
         () => undefined,
       );

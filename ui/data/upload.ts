@@ -59,7 +59,7 @@ export function useUpload(onTake: (take: Take) => void) {
           request<Take>(`/parts/${partId}/takes`, { method: 'POST', body: { upload_id: id, name: file.name } }).then(
             (take) => {
               setState(null);
-              for (const key of ['setups', 'shoots', 'takes']) client.invalidateQueries({ queryKey: [key] });
+              for (const key of ['setups', 'shoots', 'takes']) void client.invalidateQueries({ queryKey: [key] });
               onTake(take);
             },
             (error: Error) => fail(error.message),
@@ -79,7 +79,7 @@ export function useUpload(onTake: (take: Take) => void) {
   );
 
   const clear = useCallback(() => {
-    current.current?.abort();
+    void current.current?.abort();
     setState(null);
   }, []);
 

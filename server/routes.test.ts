@@ -1,0 +1,169 @@
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import {
+  Caller,
+  freshDatabase,
+  NOWHERE,
+  query,
+  startServer,
+  until,
+  type RunningServer,
+} from './testing/running-server';
+
+const data = mkdtempSync(join(tmpdir(), 'umbrastat-routes-'));
+let server: RunningServer;
+let ask: Caller;
+/** One of everything, by the first word of its address; and a requirement of the planned trick. */
+const ids: Record<string, string> = {};
+let requirement = 'locked';
+
+type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
+
+/** Words that routes are made with in a loop. */
+const FILLED: Record<string, string[]> = {
+  '/setups/:id/${path}': ['/setups/:id/part-order', '/setups/:id/trick-order'],
+  '/${path}/:id/${word}': ['shoots', 'setups'].flatMap((w) => [`/${w}/:id/archived`, `/${w}/:id/deleted`]),
+};
+
+/** Every route that the sources declare. */
+const ROUTES = readdirSync(__dirname, { recursive: true, encoding: 'utf8' })
+  .filter((name) => name.endsWith('-routes.ts'))
+  .flatMap((name) => {
+    const text = readFileSync(join(__dirname, name), 'utf8');
+    return [...text.matchAll(/router\.(get|post|put|patch|delete)\(\s*['`]([^'`]+)['`]/g)].flatMap(([, method, path]) =>
+      (FILLED[path] ?? [path]).map((p): [Method, string] => [method.toUpperCase() as Method, p]),
+    );
+  });
+const withId = ROUTES.filter(([, path]) => path.includes(':id'));
+
+beforeAll(async () => {
+  server = await startServer(await freshDatabase(), data);
+  ask = new Caller(server.url);
+  const { shootId, setupId } = await ask.newSetup({ name: 'Pillar', scene: 'pillar' });
+  const planned = await ask.putTrick(setupId, 'slip-behind');
+  requirement = planned.trick.requirements[0].key;
+  const partId = Object.values(planned.parts)[0];
+  const takes = await ask.roll(partId, { seconds: 1, seed: 3 });
+  const [{ id: measures }] = await query<{ id: string }>(server.database, 'SELECT id FROM measures LIMIT 1');
+  const [{ id: rolls }] = await query<{ id: string }>(server.database, 'SELECT id FROM rolls LIMIT 1');
+  const plate = await ask.measure('plate', [takes, takes], { run: { start: 2, end: 9 }, keep_grain: false });
+  Object.assign(ids, { shoots: shootId, setups: setupId, planned: planned.id, parts: partId, takes, measures, rolls });
+  Object.assign(ids, { plates: plate.id });
+});
+afterAll(async () => {
+  await server?.stop();
+  rmSync(data, { recursive: true, force: true });
+});
+
+/** A sentence for a person: no stack, no name of a file of ours, no SQL. */
+function expectSentence(error: unknown): void {
+  expect(error).toMatch(/^.{10,}\.$/s);
+  expect(error).not.toMatch(/\bat .*\(|\.ts\b|SELECT|undefined|null/);
+}
+
+/** An address with an id, and with the other words filled in. */
+const filled = (path: string, id: string) =>
+  path
+    .replace(':id', id)
+    .replace(':frame', '0')
+    .replace('/eye-checks/:key', `/eye-checks/${requirement}`)
+    .replace(':key', 'cover');
+
+test('the sources declare the routes that the app calls', () => {
+  const paths = ROUTES.map((r) => r.join(' '));
+  expect(paths.length).toBeGreaterThan(45);
+  expect(new Set(paths).size).toBe(paths.length);
+  for (const known of ['GET /takes/:id/report', 'POST /measures/:key', 'PUT /setups/:id/trick-order', 'GET /shoots'])
+    expect(paths).toContain(known);
+});
+
+test.each(withId)('%s %s: an id that is none is refused with a sentence', async (method, path) => {
+  const answer = await ask.call(method, filled(path, 'no-id'), method === 'GET' ? undefined : {});
+  expect(answer.status).toBe(422);
+  expectSentence(answer.body.error);
+});
+
+/** What a body must hold before the row is looked for. */
+const ENOUGH: Record<string, object> = {
+  'POST /parts/:id/takes': { upload_id: 'f'.repeat(32), name: 'x.mp4' },
+  'PUT /takes/:id/meter': { readings: [] },
+  'PUT /measures/:id/deleted': { on: true },
+};
+
+test.each(withId)('%s %s: what is not there is said to be gone', async (method, path) => {
+  const body = method === 'GET' ? undefined : (ENOUGH[`${method} ${path}`] ?? {});
+  const answer = await ask.call(method, filled(path, NOWHERE), body);
+  expect(answer.status).toBe(404);
+  expectSentence(answer.body.error);
+});
+
+/** Routes that are content with no body at all, or to which an empty one says enough. */
+const CONTENT = [
+  'POST /shoots/:id/copy',
+  'POST /setups/:id/copy',
+  'POST /parts/:id/rolls',
+  'POST /measures/:id/again',
+  'DELETE /sums/:id',
+  'DELETE /sensors/:key',
+];
+
+test.each(ROUTES.filter((r) => r[0] !== 'GET' && !CONTENT.includes(r.join(' '))))(
+  '%s %s: without a body nothing is done, and what is missing is said',
+  async (method, path) => {
+    const kind = path.split('/')[1];
+    const answer = await ask.call(method, filled(path, ids[kind] ?? NOWHERE));
+    expect([path, answer.status]).toEqual([path, 422]);
+    expectSentence(answer.body.error.endsWith('.') ? answer.body.error : `${answer.body.error}.`);
+  },
+);
+
+test('a body that is no JSON, or too large, is refused', async () => {
+  const send = (body: string) =>
+    fetch(`${server.url}/api/shoots`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body });
+  expect((await send('{')).status).toBe(400);
+  expect((await send(JSON.stringify({ name: 'x'.repeat(4_000_000) }))).status).toBe(413);
+  expect((await ask.call('GET', '/nothing')).status).toBe(404);
+});
+
+test('a file that is gone from the disk is said to be gone', async () => {
+  const proxies = join(data, 'proxies');
+  const kept = readdirSync(proxies).find((f) => f.endsWith('.jpegs.index'))!;
+  rmSync(join(proxies, kept));
+  rmSync(join(proxies, kept.replace('.jpegs.index', '.outlines.json')));
+  rmSync(join(data, 'plates', `${ids.plates}.png.jpg`));
+  for (const path of [
+    `/takes/${ids.takes}/frames/0`,
+    `/takes/${ids.takes}/outlines`,
+    `/plates/${ids.plates}/picture`,
+  ]) {
+    const answer = await ask.call('GET', path);
+    expect([path, answer.status]).toEqual([path, 404]);
+    expectSentence(answer.body.error);
+  }
+});
+
+test('with the shoot everything below it is gone, and work on it ends quietly', async () => {
+  // Work that is under way when its take goes.
+  await ask.call('POST', `/parts/${ids.parts}/rolls`, { seconds: 3 });
+  await until(
+    () => query<{ n: number }>(server.database, "SELECT count(*)::int AS n FROM pgboss.job WHERE state = 'active'"),
+    ([{ n }]) => n > 0,
+    30,
+  );
+  await query(server.database, 'DELETE FROM shoots WHERE id = $1', [ids.shoots]);
+  for (const [method, path] of withId) {
+    const kind = path.split('/')[1];
+    if (!ids[kind]) continue;
+    const body = method === 'GET' ? undefined : (ENOUGH[`${method} ${path}`] ?? {});
+    const answer = await ask.call(method, filled(path, ids[kind]), body);
+    expect([method, path, answer.status]).toEqual([method, path, 404]);
+    expectSentence(answer.body.error);
+  }
+  await until(
+    () => query<{ n: number }>(server.database, "SELECT count(*)::int AS n FROM pgboss.job WHERE state <= 'active'"),
+    ([{ n }]) => n === 0,
+    60,
+  );
+  expect((await ask.call('GET', '/health')).body).toEqual({ ok: true });
+});

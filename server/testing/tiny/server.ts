@@ -1,0 +1,27 @@
+import { join } from 'node:path';
+import pino from 'pino';
+import { ALL_MEASURES } from '../../../core/measures';
+import { makeApp } from '../../app';
+import { readConfig } from '../../platform/config';
+import { migrate, openPool } from '../../platform/database';
+import { Storage } from '../../platform/storage';
+import { WorkQueue } from '../../work/queue';
+import { startWorker } from '../../worker';
+import { TINY } from './measure';
+
+/** The server and its worker in one process, with one measure more than the app has. */
+async function run(): Promise<void> {
+  const config = readConfig();
+  const measures = [...ALL_MEASURES, TINY];
+  const log = pino({ level: 'silent' });
+  await migrate(config.database);
+  const storage = new Storage(config.data);
+  await storage.prepare();
+  const queue = await WorkQueue.open(config.database, 'server');
+  const house = { pool: openPool(config.database), queue, storage, log, measures };
+  const stopWorker = await startWorker(config, { measures, log, thread: join(__dirname, 'thread.ts') });
+  makeApp(house, null).listen(config.port, config.host, () => process.stdout.write('ready\n'));
+  process.on('SIGTERM', () => void stopWorker().then(() => process.exit(0)));
+}
+
+void run();

@@ -1,0 +1,143 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { TakePage } from '../../api/takes';
+import { Caller, freshDatabase, query, startServer, until, type RunningServer } from '../testing/running-server';
+
+const data = mkdtempSync(join(tmpdir(), 'umbrastat-recovery-'));
+const long = join(data, 'long.mp4');
+let database: string;
+let server: RunningServer;
+let ask: Caller;
+
+const start = async () => {
+  server = await startServer(database, data);
+  ask = new Caller(server.url);
+};
+
+beforeAll(async () => {
+  const look = 'mandelbrot=s=1280x720:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000';
+  const clip = join(data, 'clip.mp4');
+  const pictures = ['-f', 'lavfi', '-i', look, '-t', '2', '-vf', 'crop=640:360', '-pix_fmt', 'yuv420p'];
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...pictures, clip]);
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-stream_loop', '8', '-i', clip, '-c', 'copy', long]);
+  database = await freshDatabase();
+  await start();
+});
+afterAll(async () => {
+  await server?.stop();
+  rmSync(data, { recursive: true, force: true });
+});
+
+/** The process that measures for a server. */
+const workerOf = ({ process: { pid } }: RunningServer) =>
+  Number(execFileSync('pgrep', ['-P', String(pid), '-f', 'worker.ts'], { encoding: 'utf8' }));
+
+/** A take whose measuring has begun and goes on for some seconds. */
+async function underWay(): Promise<string> {
+  const { partId } = await ask.newPart();
+  const made = await ask.addTake(partId, readFileSync(long), 'long.mp4');
+  await until(
+    () => ask.call<TakePage>('GET', `/takes/${made.body.id}`),
+    (t) => t.body.state === 'working' && t.body.frames_done > 0,
+    60,
+  );
+  return made.body.id;
+}
+
+interface Work {
+  finished: number;
+  state: string;
+  tries: number;
+}
+const workOn = async (takeId: string): Promise<Work> => {
+  const [row] = await query<Work>(
+    database,
+    `SELECT m.finished, j.state, j.retry_count + 1 AS tries FROM measures m LEFT JOIN pgboss.job j ON j.id = m.job_id
+     WHERE m.take_id = $1 AND m.measure = 'take'`,
+    [takeId],
+  );
+  return row;
+};
+/** Nothing half made may lie among the kept files. */
+const leftOver = () =>
+  readdirSync(join(data, 'proxies')).filter(
+    (f) => !/^[0-9a-f]{64}\.(jpegs(\.index)?|outlines\.json|analysis)$/.test(f),
+  );
+
+test('while a take is measured, other requests are answered', async () => {
+  const takeId = await underWay();
+  // Not how fast, but that it is: the answer comes before the measure is done.
+  expect((await ask.call('GET', '/shoots')).status).toBe(200);
+  expect((await workOn(takeId)).finished).toBe(0);
+  expect(await ask.measured(takeId)).toMatchObject({ state: 'done', verdict: 'holds' });
+});
+
+test('a server killed in the middle of a measurement and started again: the job finishes once', async () => {
+  const takeId = await underWay();
+  await server.stop('SIGKILL');
+  await start();
+  expect(await ask.measured(takeId)).toMatchObject({ state: 'done', verdict: 'holds' });
+  expect(await workOn(takeId)).toMatchObject({ finished: 1, state: 'completed' });
+  expect(leftOver()).toEqual([]);
+});
+
+test('a worker killed in the middle of a measurement: the next one takes it up, and sweeps what lay about', async () => {
+  const takeId = await underWay();
+  process.kill(workerOf(server), 'SIGKILL');
+  expect(await ask.measured(takeId)).toMatchObject({ state: 'done', verdict: 'holds' });
+  expect(await workOn(takeId)).toEqual({ finished: 1, state: 'completed', tries: 2 });
+});
+
+test('stopped in order in the middle of a measurement, the work is given back and taken up at once', async () => {
+  const takeId = await underWay();
+  await server.stop('SIGTERM');
+  expect(await workOn(takeId)).toEqual({ finished: 0, state: 'created', tries: 1 });
+  await start();
+  expect(await ask.measured(takeId)).toMatchObject({ state: 'done', verdict: 'holds' });
+  expect((await workOn(takeId)).tries).toBe(1);
+});
+
+test('a worker stopped in its tracks loses its take to another, and what it finishes late is dropped', async () => {
+  const takeId = await underWay();
+  const worker = workerOf(server);
+  process.kill(worker, 'SIGSTOP');
+  // A second server on the same data brings a second worker.
+  const second = await startServer(database, data);
+  try {
+    const other = new Caller(second.url);
+    expect(await other.measured(takeId)).toMatchObject({ state: 'done', verdict: 'holds' });
+    expect(await workOn(takeId)).toMatchObject({ finished: 1, tries: 2 });
+    process.kill(worker, 'SIGCONT');
+    await new Promise((r) => setTimeout(r, 6000));
+    expect(await workOn(takeId)).toMatchObject({ finished: 1, tries: 2 });
+  } finally {
+    await second.stop();
+  }
+  // It works on: the next take is measured.
+  expect((await ask.measured(await underWay())).state).toBe('done');
+});
+
+test('a failed measurement says why and can be run again; one that is done cannot', async () => {
+  const { partId } = await ask.newPart();
+  const made = await ask.addTake(partId, readFileSync(join(data, 'clip.mp4')), 'again.mp4');
+  await ask.measured(made.body.id);
+  await query(
+    database,
+    "UPDATE measures SET failure = 'The disk was full.', result = NULL, version = NULL WHERE take_id = $1 AND measure = 'take'",
+    [made.body.id],
+  );
+  expect((await ask.measured(made.body.id)).failure).toBe('The disk was full.');
+  expect((await ask.call('POST', '/measures/take', { take: made.body.id })).status).toBe(201);
+  const again = await ask.measured(made.body.id);
+  expect(again).toMatchObject({ state: 'done', failure: null });
+  expect((await ask.call('POST', '/measures/take', { take: made.body.id })).status).toBe(200);
+  const [{ id }] = await query<{ id: string }>(
+    database,
+    "SELECT id FROM measures WHERE take_id = $1 AND measure = 'take'",
+    [made.body.id],
+  );
+  const refused = await ask.call('POST', `/measures/${id}/again`);
+  expect([refused.status, refused.body.error]).toEqual([409, 'This is already measured or being measured.']);
+});
