@@ -9,6 +9,8 @@ export const LIMITS = {
     sure_sigmas: 3,
     /** At least this share of the frames must be measured before a take counts as still. */
     measured_share: 0.6,
+    /** Less of the picture than this with detail says nothing. */
+    textured_share: 0.05,
     /** Movement seen in fewer frames than this share may belong to something in front of the camera. */
     believable_share: 0.3,
     /** Nor is movement of a small part of the picture believed when nothing can be said of the rest. */
@@ -75,5 +77,40 @@ export const LIMITS = {
     light_stops: 0.1,
     /** Things smaller than this share of the picture may have moved. */
     moved_share: 0.0015,
+    /** A plate is brought in so slowly that each frame changes by no more than this, stops, over so many frames at most. */
+    fade_step_stops: 0.02,
+    fade_frames: 250,
+    /** A gap up to here is not seen even at once. */
+    unseen_stops: 0.03,
+    /** Restless regions larger than this share of the picture hide too much to call a plate clean. */
+    restless_share: 0.35,
   },
+  one_roll: {
+    /** Nothing may have shifted by more than this, delivery pixels and stops, when the camera was stopped between two parts. */
+    px: 0.5,
+    stops: 0.05,
+  },
+  rate: {
+    /** Rates closer than this, as a share, are the same: containers round their times. */
+    same: 0.0005,
+    /** Clocks of two cameras of one nominal rate. */
+    near: 0.002,
+    /** A wandering rate strays by less than this from what the camera was set to. */
+    wandering: 0.1,
+    /** With fewer distinct pictures than this share of its rate a file repeats frames. */
+    distinct_share: 0.97,
+    /** What containers' rounded times and one repeated frame may cost of a rate that was asked for. */
+    asked_share: 0.99,
+  },
+  meter: {
+    /** A meter read by hand is good for this, stops; readings further apart than the second differ. */
+    error_stops: 0.08,
+    differs_stops: 0.15,
+  },
+  /** Grain of two takes that differs by more than this factor is seen. */
+  grain_ratio: 1.4,
+  /** Headroom may fall short of what was asked for by this, per cent. */
+  headroom_slack_pct: 0.5,
+  /** A move that varies by up to so many times its tolerance can be mended in the edit. */
+  uneven_mend: 2.5,
 } as const;

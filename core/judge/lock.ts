@@ -70,13 +70,13 @@ export function judgeLock(
     return unjudged('one-frame', 'One frame shows no movement.', 'Roll at least two seconds.', frameCount, 2);
   }
   if (lock.peak_px === null || lock.uncertainty_px === null || lock.reference_frame === null) {
-    return lock.textured_share < 0.05
+    return lock.textured_share < LIMITS.lock.textured_share
       ? unjudged(
           'no-texture',
           'The picture has too little detail to tell whether the camera moved: a blank wall, fog, or too dark.',
           'Get something with detail and still edges into the frame, or more light, and roll again.',
           lock.textured_share,
-          0.05,
+          LIMITS.lock.textured_share,
         )
       : unjudged(
           'no-agreement',

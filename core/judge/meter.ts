@@ -18,9 +18,6 @@ export interface MeterFinding {
   fix: string | null;
 }
 
-/** A meter read by hand is good for this, stops. */
-const METER_ERROR = 0.08;
-
 const span = (values: readonly number[]) => (values.length ? Math.max(...values) - Math.min(...values) : 0);
 
 /** Did the light change, or the camera? Null when fewer than two readings lie in frames whose light is known. */
@@ -35,8 +32,8 @@ export function judgeMeter(readings: readonly MeterReading[], stops: readonly (n
     between = span(known.map((k) => k.stops - k.ev));
   const limit = LIMITS.light.holds_stops;
   const base = { meter_stops: meter, picture_stops: picture };
-  const own = between > limit + METER_ERROR,
-    light = meter > limit + METER_ERROR;
+  const own = between > limit + LIMITS.meter.error_stops,
+    light = meter > limit + LIMITS.meter.error_stops;
   if (own && light)
     return {
       ...base,

@@ -3,16 +3,12 @@ import type { PlateGap, Reason, Verdict, VerdictWord } from '../report/types';
 import { LIMITS } from './limits';
 import { byWorst } from './verdicts';
 
-/** A plate is brought in so slowly that each frame changes by no more than this, stops. */
-const FADE_STEP = 0.02;
-const LONGEST_FADE = 250;
-/** A gap up to here is not seen even at once. */
-const UNSEEN = 0.03;
-
 /** Frames over which to bring a plate in, so that its other light is not seen to jump. */
 export function fadeInFrames(gapStops: number, worstStops: number): number {
   const gap = Math.max(Math.abs(gapStops), Math.abs(worstStops));
-  return gap < UNSEEN ? 0 : Math.min(LONGEST_FADE, Math.ceil(gap / FADE_STEP));
+  return gap < LIMITS.plate.unseen_stops
+    ? 0
+    : Math.min(LIMITS.plate.fade_frames, Math.ceil(gap / LIMITS.plate.fade_step_stops));
 }
 
 const signed = (v: number, unit: string, digits = 2) => `${v > 0 ? '+' : '−'}${Math.abs(v).toFixed(digits)} ${unit}`;

@@ -1,11 +1,9 @@
 import type { PresenceMeasure, Reason, Run, Verdict } from '../report/types';
+import { LIMITS } from './limits';
 import { listRuns } from './runs';
 
 /** What judging needs of the measure: everything but the path. */
 export type PresenceSummary = Omit<PresenceMeasure, 'path'>;
-
-/** Restless regions larger than this share of the picture hide too much to call a plate clean. */
-const MOST_RESTLESS = 0.35;
 
 /**
  * Is this take usable as a clean plate: is there a run in which nobody, and nobody's shadow, is in the picture?
@@ -27,13 +25,13 @@ export function judgeCleanPlate(presence: PresenceSummary, frameCount: number, l
       limit: null,
       fix: 'Look at the plate by eye.',
     });
-  if (presence.restless_share > MOST_RESTLESS) {
+  if (presence.restless_share > LIMITS.plate.restless_share) {
     return verdict('unjudged', {
       code: 'restless',
       text: `${Math.round(100 * presence.restless_share)} % of the picture moves by itself; who is in it cannot be told.`,
       frames: whole,
       value: presence.restless_share,
-      limit: MOST_RESTLESS,
+      limit: LIMITS.plate.restless_share,
       fix: 'Look at the plate by eye.',
     });
   }

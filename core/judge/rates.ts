@@ -1,3 +1,4 @@
+import { LIMITS } from './limits';
 import { byWorst } from './verdicts';
 import { STROBE_DEG, retime } from '../sums/retime';
 import type { MediaFacts, VerdictWord } from '../report/types';
@@ -31,14 +32,6 @@ export interface RateRow {
   findings: { verdict: VerdictWord; text: string; fix: string }[];
 }
 
-/** Rates closer than this, as a share, are the same: containers round their times. */
-const SAME = 0.0005;
-/** Clocks of two cameras of one nominal rate. */
-const NEAR = 0.002;
-
-/** A wandering rate strays by less than this from what the camera was set to. */
-const WANDERING = 0.1;
-
 /** The usual rates by name: what a measured rate is meant to be. */
 const NOMINAL: [number, string][] = [
   [24000 / 1001, '23.976'],
@@ -58,7 +51,7 @@ const NOMINAL: [number, string][] = [
 
 /** A rate by its usual name where it is one, else with three digits. */
 export function rateName(fps: number): string {
-  return NOMINAL.find(([exact]) => Math.abs(fps / exact - 1) < SAME)?.[1] ?? fps.toFixed(3);
+  return NOMINAL.find(([exact]) => Math.abs(fps / exact - 1) < LIMITS.rate.same)?.[1] ?? fps.toFixed(3);
 }
 
 /** Clips of a trick against each other and against the plan: exact and real rates, wandering, shutter, and how frames repeat. */
@@ -90,8 +83,8 @@ export function judgeRates(clips: readonly RateClip[], plan: RatePlan): RateRow[
         `${clip.name} was recorded at a wandering rate, ${rate.toFixed(2)} fps on average.`,
         `Convert it to a steady ${rateName(steady)} fps before the edit; better, set a fixed rate in the camera and roll it again.`,
       );
-    } else if (common !== null && Math.abs(rate / common - 1) > SAME) {
-      const nominal = Math.abs(rate / common - 1) < NEAR;
+    } else if (common !== null && Math.abs(rate / common - 1) > LIMITS.rate.same) {
+      const nominal = Math.abs(rate / common - 1) < LIMITS.rate.near;
       add(
         nominal ? 'workable' : 'reshoot',
         `${clip.name} is ${rateName(rate)} fps, the other parts ${rateName(common)}.`,
@@ -101,7 +94,7 @@ export function judgeRates(clips: readonly RateClip[], plan: RatePlan): RateRow[
               `fps it would play at ${((100 * common) / rate).toFixed(0)} % of its speed.`,
       );
     }
-    if (real < rate * 0.97) {
+    if (real < rate * LIMITS.rate.distinct_share) {
       add(
         'reshoot',
         `${clip.name} holds only ${real.toFixed(2)} distinct pictures a second in a file of ${rateName(rate)}: frames are repeated.`,
@@ -109,7 +102,10 @@ export function judgeRates(clips: readonly RateClip[], plan: RatePlan): RateRow[
           `roll it again; or take the repeats out and treat it as ${real.toFixed(2)} fps.`,
       );
     }
-    if (plan.notedFps !== null && Math.abs(rate / plan.notedFps - 1) > (media.variable_rate ? WANDERING : NEAR)) {
+    if (
+      plan.notedFps !== null &&
+      Math.abs(rate / plan.notedFps - 1) > (media.variable_rate ? LIMITS.rate.wandering : LIMITS.rate.near)
+    ) {
       add(
         'workable',
         `${plan.notedFps} fps is noted for this setup, the file has ${rateName(rate)}.`,
@@ -176,7 +172,7 @@ function mostCommon(rates: readonly number[]): number | null {
   let best: number | null = null,
     most = 0;
   for (const rate of rates) {
-    const n = rates.filter((o) => Math.abs(o / rate - 1) < SAME).length;
+    const n = rates.filter((o) => Math.abs(o / rate - 1) < LIMITS.rate.same).length;
     if (n > most) [best, most] = [rate, n];
   }
   return best;

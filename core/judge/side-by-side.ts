@@ -1,5 +1,6 @@
 import { median } from '../numeric/quantile';
 import type { TakeReport } from '../report/types';
+import { LIMITS } from './limits';
 import { meterGap, type MeterReading } from './meter';
 import { rateName } from './rates';
 
@@ -20,9 +21,6 @@ export interface NotedTake {
 
 const n = (v: number | null, digits: number, unit: string) =>
   v === null ? 'not known' : `${v.toFixed(digits)} ${unit}`;
-const METER_LIMIT = 0.15;
-/** Grain of one take against the other that begins to show, as a ratio. */
-const GRAIN_RATIO = 1.4;
 
 /** The settings and states of two takes, line by line. @param minutes between the rolling of the two */
 export function sideBySide(a: NotedTake, b: NotedTake, minutes: number): SettingRow[] {
@@ -56,7 +54,7 @@ export function sideBySide(a: NotedTake, b: NotedTake, minutes: number): Setting
     row('Turned', `${x.media.rotation_deg}°`, `${y.media.rotation_deg}°`),
     row('Length', n(x.media.duration_s, 1, 's'), n(y.media.duration_s, 1, 's'), false),
     row('Rolled', '', `${minutes < 1 ? 'within a minute' : `${Math.round(minutes)} min apart`}`, false),
-    row('Light meter', ev(a.meter), ev(b.meter), gap !== null && Math.abs(gap) > METER_LIMIT),
+    row('Light meter', ev(a.meter), ev(b.meter), gap !== null && Math.abs(gap) > LIMITS.meter.differs_stops),
     row('Movement', n(x.lock.peak_px, 2, 'px'), n(y.lock.peak_px, 2, 'px'), x.lock.verdict !== y.lock.verdict),
     row(
       'Light in the take',
@@ -70,7 +68,7 @@ export function sideBySide(a: NotedTake, b: NotedTake, minutes: number): Setting
       n(y.focus.worst_loss_pct, 0, '%'),
       x.focus.verdict !== y.focus.verdict,
     ),
-    row('Grain', n(x.grain_levels, 2, 'levels'), n(y.grain_levels, 2, 'levels'), grain > GRAIN_RATIO),
+    row('Grain', n(x.grain_levels, 2, 'levels'), n(y.grain_levels, 2, 'levels'), grain > LIMITS.grain_ratio),
     row('Clear', clear(x), clear(y), false),
   ];
 }

@@ -2,6 +2,7 @@ import type { Asked, Decide, Finding, JudgedTake } from '../measures/measure';
 import { headroom } from '../sums/headroom';
 import type { RequirementKind } from '../tricks/types';
 import { wayInWords } from './cover';
+import { LIMITS } from './limits';
 import { judgeLock } from './lock';
 import { contentsBeside } from './pair-requirements';
 import { judgeCleanPlate } from './presence';
@@ -62,8 +63,7 @@ function decideOne({ requirement: r, delivery, outcomes }: Asked, take: JudgedTa
       const said =
         `${name}, take ${take.number}: ${rate.toFixed(2)} distinct pictures a ` +
         `second${media.variable_rate ? ', wandering' : ''}; ${limit} are asked for`;
-      // A hundredth is what containers' rounded times and one repeated frame may cost.
-      return rate >= limit * 0.99
+      return rate >= limit * LIMITS.rate.asked_share
         ? { verdict: 'holds', text: said, fix: null }
         : { verdict: 'reshoot', text: said, fix: r.remedySet };
     }
@@ -71,8 +71,8 @@ function decideOne({ requirement: r, delivery, outcomes }: Asked, take: JudgedTa
       const spare = headroom(media.width, media.height, delivery.width, delivery.height, 100, 0).left_pct;
       const said = `${name}, take ${take.number}: ${spare.toFixed(0)} % larger than delivery; ${limit} % are asked for`;
       const punch = judgePunchIn(sideOf(take, outcomes), delivery);
-      if (punch && (punch.verdict === 'reshoot' || spare >= limit - 0.5)) return punch;
-      return spare >= limit - 0.5
+      if (punch && (punch.verdict === 'reshoot' || spare >= limit - LIMITS.headroom_slack_pct)) return punch;
+      return spare >= limit - LIMITS.headroom_slack_pct
         ? { verdict: 'holds', text: said, fix: null }
         : { verdict: 'reshoot', text: said, fix: r.remedySet };
     }
@@ -156,7 +156,7 @@ function decideSameSettings({ takes }: Asked): Finding {
     if (
       a === null ||
       b === null ||
-      (Math.abs(a / b - 1) > 0.0005 && !first.media.variable_rate && !other.media.variable_rate)
+      (Math.abs(a / b - 1) > LIMITS.rate.same && !first.media.variable_rate && !other.media.variable_rate)
     )
       apart.push(`${a === null ? '?' : rateName(a)} against ${b === null ? '?' : rateName(b)} fps`);
     if (first.media.bit_depth !== other.media.bit_depth)
@@ -172,7 +172,10 @@ function decideSameSettings({ takes }: Asked): Finding {
       fix: `Convert it to a steady rate before the edit; better, set a fixed rate and roll ${wandering.name} again.`,
     };
   const repeating = known.find(
-    (k) => k.media.real_fps !== null && k.media.measured_fps !== null && k.media.real_fps < 0.97 * k.media.measured_fps,
+    (k) =>
+      k.media.real_fps !== null &&
+      k.media.measured_fps !== null &&
+      k.media.real_fps < LIMITS.rate.distinct_share * k.media.measured_fps,
   );
   if (repeating)
     return {

@@ -148,14 +148,10 @@ export function judgeSameLight(a: PairSide, b: PairSide, gap: TakesGap, limit: n
   return { verdict: 'holds', text: `${both} agree within ${stops.toFixed(2)} stop`, fix: null };
 }
 
-/** Nothing may have shifted by more than this, delivery pixels and stops, when the camera was stopped between two parts. */
-const ONE_ROLL_PX = 0.5;
-const ONE_ROLL_STOPS = 0.05;
-
 /** Were two parts recorded as if the camera had not been stopped? Separate files may pass when neither place nor light changed. */
 export function judgeOneRoll(a: PairSide, b: PairSide, gap: TakesGap, delivery: Size): Finding {
-  const place = judgeSamePosition(a, b, gap, ONE_ROLL_PX, delivery),
-    light = judgeSameLight(a, b, gap, ONE_ROLL_STOPS);
+  const place = judgeSamePosition(a, b, gap, LIMITS.one_roll.px, delivery),
+    light = judgeSameLight(a, b, gap, LIMITS.one_roll.stops);
   const worse =
     [place, light].find((f) => f.verdict === 'reshoot') ??
     [place, light].find((f) => f.verdict === 'unjudged') ??

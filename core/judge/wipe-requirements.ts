@@ -4,6 +4,7 @@ import { headroom } from '../sums/headroom';
 import type { Requirement, RequirementKind } from '../tricks/types';
 import { judgeCover, wayInWords, type CoverSummary } from './cover';
 import { judgeCut } from './cut';
+import { LIMITS } from './limits';
 import { worstOf } from './verdicts';
 
 /** What is known of what covers a take's picture. */
@@ -149,13 +150,13 @@ function steady(r: Requirement, m: CoverSummary, beside: number | null, said: (t
   const spread =
     m.kind === 'approaching'
       ? (m.approach?.speed_spread ?? null)
-      : (beside ?? (m.sure_share < 0.5 ? null : m.edge.speed_spread));
+      : (beside ?? (m.sure_share < LIMITS.cover.sure_share ? null : m.edge.speed_spread));
   if (spread === null)
     return { verdict: 'unjudged', text: said('the camera’s speed could not be followed'), fix: r.remedySet };
   const limit = r.tolerance ?? 15;
   const text = said(`the speed varies by ${(100 * spread).toFixed(0)} %; ${limit} % are allowed`);
   if (100 * spread <= limit) return { verdict: 'holds', text, fix: null };
-  return 100 * spread <= 2.5 * limit && r.remedyEdit
+  return 100 * spread <= LIMITS.uneven_mend * limit && r.remedyEdit
     ? { verdict: 'workable', text, fix: r.remedyEdit }
     : { verdict: 'reshoot', text, fix: r.remedySet };
 }
