@@ -88,7 +88,7 @@ export async function readBoards(house: House, shoot: Shoot, setups: readonly Se
     listOutcomes(pool, [...standing.keys()], deciding),
   ]);
   const delivery = deliveryOf(shoot);
-  const outcomes = atDelivery(found, standing, delivery, measures);
+  const byFirst = groupBy(atDelivery(found, standing, delivery, measures), (o) => o.takes[0]);
   const ofSetup = groupBy(parts, (p) => p.part.setup_id);
   const tricksOf = groupBy(planned, (p) => p.setup_id);
   const partOf = new Map(parts.map((p) => [p.part.id, p]));
@@ -99,6 +99,10 @@ export async function readBoards(house: House, shoot: Shoot, setups: readonly Se
     const elsewhere = partsElsewhere(tricks);
     const gateTricks = tricks.map((t) => {
       const among = Object.values(t.parts).flatMap((id) => partOf.get(id)?.standing ?? []);
+      const own = new Set(among.map((take) => take.id));
+      const outcomes = [...own].flatMap((id) =>
+        (byFirst.get(id) ?? []).filter((o) => o.takes.every((t) => own.has(t))),
+      );
       const known = { among, outcomes };
       const requirements = t.trick.requirements.map((r) => {
         const partIds = r.parts.map((key) => t.parts[key]).filter(Boolean);
