@@ -12,7 +12,7 @@ import { partsElsewhere } from '../../core/plan/rolling-order';
 import type { Delivery } from '../../core/plan/types';
 import { groupBy } from '../platform/group';
 import type { House } from '../platform/house';
-import { asTake, gateTake, listTakesOfParts } from '../takes/takes';
+import { asTake, gateTake, listTakesOfSetups } from '../takes/takes';
 import { listOutcomes } from '../work/measures';
 import { listEyeChecks, listPlanned, listSums } from './plans';
 import { listParts } from './shoots';
@@ -38,11 +38,11 @@ interface PlanRead {
 
 async function readPlan({ pool }: House, setups: readonly Setup[]): Promise<PlanRead> {
   const ids = setups.map((s) => s.id);
-  const [parts, planned] = await Promise.all([listParts(pool, ids), listPlanned(pool, ids)]);
-  const all = await listTakesOfParts(
-    pool,
-    parts.map((p) => p.id),
-  );
+  const [all, parts, planned] = await Promise.all([
+    listTakesOfSetups(pool, ids),
+    listParts(pool, ids),
+    listPlanned(pool, ids),
+  ]);
   const ofPart = groupBy(all, (t) => t.part_id);
   return {
     planned,
@@ -92,6 +92,7 @@ export async function readBoards(house: House, shoot: Shoot, setups: readonly Se
   const ofSetup = groupBy(parts, (p) => p.part.setup_id);
   const tricksOf = groupBy(planned, (p) => p.setup_id);
   const partOf = new Map(parts.map((p) => [p.part.id, p]));
+  const saidOf = groupBy(eyes, (e) => e.planned_id);
   const usedParts = new Set(planned.flatMap((k) => Object.values(k.parts)));
   return setups.map((setup) => {
     const own = ofSetup.get(setup.id) ?? [];
@@ -113,7 +114,7 @@ export async function readBoards(house: House, shoot: Shoot, setups: readonly Se
           rolled: p.takes.length > 0,
           take: p.standing,
         }));
-        const eye = eyes.find((e) => e.planned_id === t.id && e.requirement_key === r.key);
+        const eye = saidOf.get(t.id)?.find((e) => e.requirement_key === r.key);
         const said = eye ? { by: eye.checked_by, at: eye.checked_at } : null;
         return { ...judgeRequirement(r, asked, delivery, said, known, measures), partIds };
       });

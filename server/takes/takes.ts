@@ -10,6 +10,7 @@ import type { TakeMeasures, TakeReport } from '../../core/report/types';
 import { clearEyeChecksOfPart } from '../plan/plans';
 import type { Db } from '../platform/database';
 import { askFor, wholeResult } from '../work/measures';
+import { readResults } from '../work/results';
 import { JOB_OF, PRIORITY, stateOf, type WorkQueue, type WorkRow } from '../work/queue';
 
 /** A take as it is stored, with what measuring it by itself found and what the edit is finished at. */
@@ -25,6 +26,8 @@ export interface TakeRecord extends WorkRow {
   meter: MeterReading[] | null;
   measure_id: string;
   job_id: string | null;
+  /** How often its measuring ended. */
+  finished: number;
   /** Null until it is measured. */
   facts: TakeFacts | null;
   delivery: Delivery;
@@ -32,43 +35,76 @@ export interface TakeRecord extends WorkRow {
 
 const TAKES = `
   SELECT t.id, t.part_id, t.number, t.name, t.source, t.circled, t.rolled_at, t.file_hash, t.meter,
-    m.id AS measure_id, m.job_id, m.result AS facts, ${stateOf('m', 'm.result IS NOT NULL')},
+    m.id AS measure_id, m.job_id, m.finished, ${stateOf('m', 'm.result IS NOT NULL')},
     jsonb_build_object('width', s.delivery_width, 'height', s.delivery_height, 'fps', s.delivery_fps) AS delivery`;
 const FROM = `
   FROM takes t JOIN measures m ON m.measure = '${TAKE.key}' AND m.take_id = t.id ${JOB_OF.m}
   JOIN parts p ON p.id = t.part_id JOIN setups u ON u.id = p.setup_id JOIN shoots s ON s.id = u.shoot_id`;
 const IN_SIGHT = `p.deleted_at IS NULL AND u.deleted_at IS NULL AND s.deleted_at IS NULL AND s.archived_at IS NULL`;
 
-/** The takes of some parts, in the order of their numbers. */
-export async function listTakesOfParts(db: Db, partIds: readonly string[]): Promise<TakeRecord[]> {
-  const { rows } = await db.query<TakeRecord>(
-    `${TAKES} ${FROM} WHERE t.part_id = ANY($1::uuid[]) ORDER BY t.part_id, t.number`,
-    [partIds],
-  );
+/** Reads takes, and of those that are measured what was found. */
+async function readTakes<T extends TakeRecord>(db: Db, rest: string, values: unknown[], more = ''): Promise<T[]> {
+  const { rows } = await db.query<T>(`${TAKES}${more} ${FROM} ${rest}`, values);
+  const done = rows.flatMap((t) => (t.state === 'done' ? [{ id: t.measure_id, finished: t.finished }] : []));
+  const found = await readResults(db, done);
+  for (const t of rows) t.facts = (found.get(t.measure_id) as TakeFacts | undefined) ?? null;
   return rows;
 }
 
+/** The takes of some parts, in the order of their numbers. */
+export async function listTakesOfParts(db: Db, partIds: readonly string[]): Promise<TakeRecord[]> {
+  return readTakes(db, 'WHERE t.part_id = ANY($1::uuid[]) ORDER BY t.part_id, t.number', [partIds]);
+}
+
+/** The takes of all parts of some setups, in the order of their numbers; those of removed parts too. */
+export async function listTakesOfSetups(db: Db, setupIds: readonly string[]): Promise<TakeRecord[]> {
+  return readTakes(db, 'WHERE p.setup_id = ANY($1::uuid[]) ORDER BY t.part_id, t.number', [setupIds]);
+}
+
 export async function findTake(db: Db, id: string): Promise<TakeRecord | null> {
-  const { rows } = await db.query<TakeRecord>(`${TAKES} ${FROM} WHERE t.id = $1`, [id]);
-  return rows[0] ?? null;
+  const [take] = await readTakes(db, 'WHERE t.id = $1', [id]);
+  return take ?? null;
 }
 
 export async function findTakeByUpload(db: Db, uploadId: string): Promise<TakeRecord | null> {
-  const { rows } = await db.query<TakeRecord>(`${TAKES} ${FROM} WHERE t.upload_id = $1`, [uploadId]);
-  return rows[0] ?? null;
+  const [take] = await readTakes(db, 'WHERE t.upload_id = $1', [uploadId]);
+  return take ?? null;
+}
+
+/** What was last said of a take, and for which delivery: lists ask again and again, and neither changes often. */
+const said = new WeakMap<TakeFacts, { delivery: string; summary: ReturnType<typeof summariseTake> }>();
+
+function summaryOf(facts: TakeFacts, delivery: Delivery) {
+  const { width, height, fps } = delivery;
+  const key = `${width}x${height} ${fps}`;
+  const last = said.get(facts);
+  if (last?.delivery === key) return last.summary;
+  const summary = summariseTake(judgeTake(facts, delivery), facts.presence);
+  said.set(facts, { delivery: key, summary });
+  return summary;
 }
 
 /** A take as it is sent: its verdict is worked out now, from what was measured and what the edit is finished at now. */
-export function asTake({ facts, delivery, ...row }: TakeRecord): Take {
-  const { id, part_id, number, name, source, meter, circled, rolled_at } = row;
-  const { state, failure, frames_done, frames_total } = row;
-  const said = facts && summariseTake(judgeTake(facts, delivery), facts.presence);
+export function asTake(record: TakeRecord): Take {
+  const { facts } = record;
+  const summary = facts && summaryOf(facts, record.delivery);
   return {
-    ...{ id, part_id, number, name, source, meter, circled, rolled_at, state, failure, frames_done, frames_total },
-    verdict: said?.verdict ?? null,
-    text: said?.text ?? null,
-    fix: said?.fix ?? null,
-    line: said?.line ?? null,
+    id: record.id,
+    part_id: record.part_id,
+    number: record.number,
+    name: record.name,
+    source: record.source,
+    meter: record.meter,
+    circled: record.circled,
+    rolled_at: record.rolled_at,
+    state: record.state,
+    failure: record.failure,
+    frames_done: record.frames_done,
+    frames_total: record.frames_total,
+    verdict: summary?.verdict ?? null,
+    text: summary?.text ?? null,
+    fix: summary?.fix ?? null,
+    line: summary?.line ?? null,
     frame_count: facts?.media.frame_count ?? null,
   };
 }
@@ -94,9 +130,12 @@ export async function findReport(db: Db, take: TakeRecord): Promise<TakeReport |
 
 /** Takes of every shoot with where they belong: those to look at first, then the newest. */
 export async function listTakesToCheck(db: Db, limit: number): Promise<TakeInList[]> {
-  const { rows } = await db.query<TakeRecord & Omit<TakeInList, keyof Take>>(`
-    ${TAKES}, p.name AS part_name, u.id AS setup_id, u.number AS setup_number, u.name AS setup_name, s.name AS shoot_name
-    ${FROM} WHERE ${IN_SIGHT} ORDER BY t.rolled_at DESC`);
+  const rows = await readTakes<TakeRecord & Omit<TakeInList, keyof Take>>(
+    db,
+    `WHERE ${IN_SIGHT} ORDER BY t.rolled_at DESC`,
+    [],
+    ', p.name AS part_name, u.id AS setup_id, u.number AS setup_number, u.name AS setup_name, s.name AS shoot_name',
+  );
   const all = rows.map((row): TakeInList => {
     const { part_name, setup_id, setup_number, setup_name, shoot_name } = row;
     return { ...asTake(row), part_name, setup_id, setup_number, setup_name, shoot_name };

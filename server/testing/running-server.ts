@@ -56,7 +56,7 @@ export async function startServer(
 ): Promise<RunningServer> {
   const port = await freePort();
   const child = fork(main, {
-    execArgv: ['--require', 'tsx/cjs'],
+    execArgv: ['--max-semi-space-size=32', '--require', 'tsx/cjs'],
     stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
     env: {
       ...process.env,

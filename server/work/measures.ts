@@ -6,6 +6,7 @@ import { putTogether, takeApart } from '../../core/measures/apart';
 import type { Outcome } from '../../core/measures/measure';
 import type { Db } from '../platform/database';
 import { JOB_LIVES, JOB_OF, PRIORITY, stateOf, type WorkQueue, type WorkRow } from './queue';
+import { readResults } from './results';
 
 /** A measure of takes: what was asked for, how far it is, and what lists see of what came of it. */
 export interface MeasureRow extends WorkRow {
@@ -63,17 +64,22 @@ export async function listOutcomes(
   takeIds: readonly string[],
   deciding: readonly string[],
 ): Promise<Outcome[]> {
-  const { rows } = await db.query<MeasureRow>(
-    `${ROW} WHERE m.take_id = ANY($1::uuid[]) AND (m.against_id IS NULL OR m.against_id = ANY($1::uuid[]))
+  const { rows } = await db.query<Omit<MeasureRow, 'result'> & { finished: number }>(
+    `SELECT m.id, m.measure, m.take_id, m.against_id, m.finished, ${STATE} FROM measures m ${JOB_OF.m}
+     WHERE m.take_id = ANY($1::uuid[]) AND (m.against_id IS NULL OR m.against_id = ANY($1::uuid[]))
        AND m.measure = ANY($2) AND m.deleted_at IS NULL`,
     [takeIds, deciding],
+  );
+  const results = await readResults(
+    db,
+    rows.filter((r) => r.state === 'done'),
   );
   return rows.map((r) => ({
     measure: r.measure,
     takes: takesOf(r),
     state: r.state,
     failure: r.failure,
-    result: r.result,
+    result: results.get(r.id) ?? null,
   }));
 }
 
