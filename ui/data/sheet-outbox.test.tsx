@@ -18,14 +18,26 @@ const SHEET = {
 class Server {
   reachable = true;
   refuses = false;
+  /** Fails within, at every request for ticks. */
+  fails = false;
+  /** A line that is no tick to it. */
+  refusedLine: string | null = null;
   readonly sent: { line: string; done: boolean; by: string }[] = [];
 
-  readonly fetch = async (_path: string, options?: { method?: string; body?: string }) => {
+  readonly paths: string[] = [];
+
+  readonly fetch = async (path: string, options?: { method?: string; body?: string }) => {
     if (!this.reachable) throw new TypeError('Failed to fetch');
     if (options?.method === 'PUT') {
       if (this.refuses)
         return { ok: false, status: 404, json: async () => ({ error: 'This setup is not here any more.' }) };
-      this.sent.push(...(JSON.parse(options.body!) as { ticks: { line: string; done: boolean; by: string }[] }).ticks);
+      this.paths.push(path);
+      if (this.fails || (path.includes('/lame/') && this.refusedLine === null))
+        return { ok: false, status: 500, json: async () => ({ error: 'Something went wrong on the server.' }) };
+      const { ticks } = JSON.parse(options.body!) as { ticks: { line: string; done: boolean; by: string }[] };
+      if (ticks.some((t) => t.line === this.refusedLine))
+        return { ok: false, status: 400, json: async () => ({ error: 'The line is not one of the sheet.' }) };
+      this.sent.push(...ticks);
       return { ok: true, status: 200, json: async () => [] };
     }
     return { ok: true, status: 200, json: async () => SHEET };
@@ -133,4 +145,59 @@ test('ticks of a setup that is gone do not wait for ever', async () => {
   await step(() => now.tick('part:b', true, 'Nils'), 50);
   expect(now.unsent).toBe(0);
   expect(server.sent).toHaveLength(0);
+});
+
+test('a server that fails within is asked again, and nothing is lost meanwhile', async () => {
+  await open();
+  await step(undefined, 50);
+  server.fails = true;
+  await step(() => now.tick('part:b', true, 'Nils'), 50);
+  expect(now.unsent).toBe(1);
+  expect(now.ticks.get('part:b')?.done).toBe(true);
+  expect(server.paths).toHaveLength(1);
+  await step(undefined, 3200);
+  expect(now.unsent).toBe(1);
+  expect(server.paths.length).toBeGreaterThan(1);
+  server.fails = false;
+  await step(undefined, 3200);
+  expect(now.unsent).toBe(0);
+  expect(server.sent).toMatchObject([{ line: 'part:b', done: true }]);
+});
+
+test('a line that the server refuses does not hold up the lines beside it', async () => {
+  await open();
+  await step(undefined, 50);
+  server.reachable = false;
+  await step(() => now.tick('part:b', true, 'Nils'), 20);
+  await step(() => now.tick('part:gone', true, 'Nils'), 20);
+  await step(() => now.tick('part:c', true, 'Ines'), 20);
+  expect(now.unsent).toBe(3);
+  server.refusedLine = 'part:gone';
+  server.reachable = true;
+  await step(undefined, 3300);
+  expect(server.sent.map((t) => t.line).sort()).toEqual(['part:b', 'part:c']);
+  expect(now.unsent).toBe(0);
+  expect(now.ticks.has('part:gone')).toBe(false);
+  // What was refused is not tried for ever.
+  const tries = server.paths.length;
+  await step(undefined, 3300);
+  expect(server.paths).toHaveLength(tries);
+});
+
+test('a setup that cannot be saved does not hold up another one', async () => {
+  const kept = { line: 'part:x', done: true, by: 'Nils', at: '2027-10-05T18:00:00Z' };
+  window.localStorage.setItem('umbrastat.ticks', JSON.stringify([{ ...kept, setupId: 'lame' }]));
+  await open();
+  await step(() => now.tick('part:b', true, 'Nils'), 100);
+  expect(server.sent).toMatchObject([{ line: 'part:b' }]);
+  expect(now.unsent).toBe(0);
+  expect(JSON.parse(window.localStorage.getItem('umbrastat.ticks')!)).toMatchObject([{ setupId: 'lame' }]);
+});
+
+test('storage that holds no ticks is read as none', async () => {
+  window.localStorage.setItem('umbrastat.ticks', '{not json');
+  await open();
+  await step(undefined, 50);
+  expect(now.unsent).toBe(0);
+  expect(now.sheet?.setup.id).toBe('s');
 });

@@ -43,24 +43,44 @@ function setWaiting(next: Waiting[]): void {
 
 let sending = false;
 
-/** Sends what waits, setup by setup; gives whether all of it got through. What the server refuses for good is dropped. */
+/**
+ * Sends ticks of one setup; gives those that are settled: sent, or refused for good. A refused line is found by sending
+ * the lines one by one, so that it does not hold up the others.
+ */
+async function send(setupId: string, batch: readonly Waiting[]): Promise<Waiting[]> {
+  try {
+    await request(`/setups/${setupId}/ticks`, {
+      method: 'PUT',
+      body: { ticks: batch.map(({ line, done, by, at }) => ({ line, done, by, at })) },
+    });
+    return [...batch];
+  } catch (error) {
+    if (error instanceof Unreachable) throw error;
+    const status = (error as { status?: number }).status ?? 500;
+    if (status >= 500) return [];
+    if (status === 404 || batch.length === 1) return [...batch];
+    const settled: Waiting[] = [];
+    for (const one of batch) settled.push(...(await send(setupId, [one])));
+    return settled;
+  }
+}
+
+/** Sends what waits, setup by setup; gives whether nothing of it is left. */
 async function flush(): Promise<boolean> {
   if (sending) return false;
   sending = true;
   try {
+    let all = true;
     for (const setupId of new Set(waiting.map((w) => w.setupId))) {
       const batch = waiting.filter((w) => w.setupId === setupId);
-      try {
-        await request(`/setups/${setupId}/ticks`, {
-          method: 'PUT',
-          body: { ticks: batch.map(({ line, done, by, at }) => ({ line, done, by, at })) },
-        });
-      } catch (error) {
-        if (error instanceof Unreachable || (error as { status?: number }).status !== 404) return false;
-      }
-      setWaiting(waiting.filter((w) => !batch.includes(w)));
+      const settled = await send(setupId, batch);
+      setWaiting(waiting.filter((w) => !settled.includes(w)));
+      all &&= settled.length === batch.length;
     }
-    return true;
+    return all;
+  } catch (error) {
+    if (error instanceof Unreachable) return false;
+    throw error;
   } finally {
     sending = false;
   }
