@@ -1,0 +1,226 @@
+import type { Asked, Finding, JudgedTake } from '../measures/measure';
+import type { MediaFacts, PresenceMeasure, Run } from '../report/types';
+import { REQUIREMENT_KINDS } from '../tricks/requirement-kinds';
+import type { Requirement, RequirementKind } from '../tricks/types';
+import { TAKE_REQUIREMENTS } from './take-requirements';
+
+const NO_EDGES = { left: [], right: [], top: [], bottom: [] };
+
+interface Change {
+  name?: string;
+  number?: number;
+  media?: Partial<MediaFacts>;
+  presence?: Partial<PresenceMeasure>;
+}
+
+function take(change: Change = {}): JudgedTake {
+  const facts = {
+    media: {
+      ...{ width: 3840, height: 2160, bit_depth: 8, frame_count: 150, duration_s: 6 },
+      ...{ measured_fps: 25, real_fps: 25, variable_rate: false, container_fps: '25/1' },
+      ...change.media,
+    },
+    presence: {
+      ...{ clear_runs: [{ start: 0, end: 149 }], present_runs: [], shadow_runs: [], edge_runs: NO_EDGES },
+      ...{ restless_share: 0, unjudged: null, travel: null },
+      ...change.presence,
+    },
+  };
+  return {
+    id: change.name ?? 'a',
+    name: change.name ?? 'Plate',
+    number: change.number ?? 2,
+    facts,
+  } as unknown as JudgedTake;
+}
+
+const need = (kind: RequirementKind, tolerance: number | null = null): Requirement => ({
+  ...{ key: kind, kind, parts: [], tolerance, why: 'It must.' },
+  ...{ remedySet: 'Roll it again.', remedyEdit: 'Mirror it.' },
+});
+const decide = (kind: RequirementKind, takes: JudgedTake[], tolerance: number | null = null): Finding => {
+  const asked = {
+    ...{ requirement: need(kind, tolerance), takes, delivery: { width: 1920, height: 1080, fps: 25 } },
+    ...{ outcomes: [], among: takes },
+  } as unknown as Asked;
+  const found = TAKE_REQUIREMENTS[kind]!(asked);
+  if (found === 'pending') throw new Error('it waits');
+  return found;
+};
+
+test('of no take nothing is said to hold', () => {
+  const single = (Object.keys(TAKE_REQUIREMENTS) as RequirementKind[]).filter((k) => REQUIREMENT_KINDS[k].parts === 1);
+  expect(single.length).toBeGreaterThan(3);
+  for (const kind of single) expect(decide(kind, []).verdict).toBe('unjudged');
+});
+
+describe('rate', () => {
+  test.each([
+    [50, 50, 'holds'],
+    [25, 50, 'reshoot'],
+    [59.94, 60, 'holds'],
+    [47, 50, 'reshoot'],
+  ])('%d of %d asked for: %s', (fps, asked, verdict) => {
+    const found = decide('rate-at-least', [take({ media: { measured_fps: fps, real_fps: fps } })], asked);
+    expect(found.verdict).toBe(verdict);
+    expect(found.text).toContain(`Plate, take 2: ${fps.toFixed(2)} distinct pictures a second`);
+    expect(found.fix).toBe(verdict === 'holds' ? null : 'Roll it again.');
+  });
+
+  test('repeated pictures do not count, wandering is said, and an unknown rate is not judged', () => {
+    expect(decide('rate-at-least', [take({ media: { measured_fps: 50, real_fps: 25 } })], 50).verdict).toBe('reshoot');
+    expect(decide('rate-at-least', [take({ media: { variable_rate: true } })], 25).text).toContain(', wandering;');
+    const none = decide('rate-at-least', [take({ media: { measured_fps: null, real_fps: null } })], 25);
+    expect(none).toMatchObject({ verdict: 'unjudged', text: 'Plate: the rate is not known' });
+  });
+
+  test('of several takes the worst is said', () => {
+    const slow = take({ name: 'Pass A', number: 5, media: { measured_fps: 25, real_fps: 25 } });
+    const found = decide('rate-at-least', [take({ media: { measured_fps: 50, real_fps: 50 } }), slow], 50);
+    expect(found.text).toMatch(/^Pass A, take 5:/);
+  });
+});
+
+test.each([
+  [6, 3, 'holds'],
+  [3, 3, 'holds'],
+  [2.9, 3, 'reshoot'],
+])('length: %d s of %d asked for: %s', (duration_s, asked, verdict) => {
+  const found = decide('length-at-least', [take({ media: { duration_s } })], asked);
+  expect(found).toMatchObject({
+    verdict,
+    text: `Plate, take 2: ${duration_s.toFixed(1)} s long; ${asked} s are asked for`,
+  });
+});
+
+test('a length that is not known is not judged', () => {
+  expect(decide('length-at-least', [take({ media: { duration_s: null } })], 3).verdict).toBe('unjudged');
+});
+
+test.each([
+  [3840, 2160, 50, 'holds', 100],
+  [2304, 1296, 20, 'holds', 20],
+  [2200, 1238, 20, 'reshoot', 15],
+  [1920, 1080, 20, 'reshoot', 0],
+])('headroom: %d x %d with %d %% asked for: %s', (width, height, asked, verdict, spare) => {
+  const found = decide('headroom-at-least', [take({ media: { width, height } })], asked);
+  expect(found.verdict).toBe(verdict);
+  expect(found.text).toContain(`${spare} % larger than delivery; ${asked} % are asked for`);
+});
+
+describe('inside the frame', () => {
+  const runs: Run[] = [{ start: 3, end: 9 }];
+
+  test('nothing touches an edge', () => {
+    expect(decide('inside-frame', [take()])).toMatchObject({ verdict: 'holds', fix: null });
+  });
+
+  test.each(['left', 'right', 'top', 'bottom'] as const)(
+    'the %s edge is named with its frames, for somebody to look at',
+    (edge) => {
+      const found = decide('inside-frame', [take({ presence: { edge_runs: { ...NO_EDGES, [edge]: runs } } })]);
+      expect(found.verdict).toBe('unjudged');
+      expect(found.text).toContain(`${edge} edge touched in frames 3 to 9`);
+    },
+  );
+
+  test('where presence could not be told it is not judged either', () => {
+    expect(decide('inside-frame', [take({ presence: { unjudged: 'It is too dark.' } })]).text).toBe(
+      'Plate: what touches the edges is not known',
+    );
+  });
+});
+
+describe('settings of several takes', () => {
+  const settings = (...media: Partial<MediaFacts>[]) =>
+    decide(
+      'same-settings',
+      media.map((m, k) => take({ name: `Part ${k}`, media: m })),
+    );
+
+  test('that agree hold, with what they are', () => {
+    expect(settings({}, {}, {})).toEqual({ verdict: 'holds', text: '3840 × 2160 px at 25.00 fps in all', fix: null });
+  });
+
+  test.each<[string, Partial<MediaFacts>, string]>([
+    ['size', { width: 1920, height: 1080 }, '3840 × 2160 against 1920 × 1080 px'],
+    ['rate', { measured_fps: 50 }, '25 against 50 fps'],
+    ['rate, not known', { measured_fps: null }, '25 against ? fps'],
+    ['depth', { bit_depth: 10 }, '8 against 10 bit'],
+    [
+      'all three',
+      { width: 1920, height: 1080, measured_fps: 24, bit_depth: 10 },
+      ' px, 25 against 24 fps, 8 against 10 bit',
+    ],
+  ])('that differ in %s are a reshoot, with both values', (_, other, text) => {
+    const found = settings({}, {}, other);
+    expect(found.verdict).toBe('reshoot');
+    expect(found.text).toMatch(/^Part 0 and Part 2 differ: /);
+    expect(found.text).toContain(text);
+    expect(found.fix).toBe('Roll it again.');
+  });
+
+  test('a wandering rate is workable, and no difference of rate is claimed', () => {
+    const found = settings({}, { measured_fps: 24.6, variable_rate: true });
+    expect(found.verdict).toBe('workable');
+    expect(found.text).toBe('Part 1 has a wandering rate, 24.60 fps on average');
+  });
+
+  test('repeated frames are a reshoot', () => {
+    const found = settings({}, { real_fps: 12.5 });
+    expect(found.verdict).toBe('reshoot');
+    expect(found.text).toContain('Part 1 repeats frames: 12.50 distinct pictures a second in a file of 25');
+  });
+});
+
+describe('two that go against each other', () => {
+  const going = (name: string, angle_deg: number | null) =>
+    take({ name, presence: { travel: angle_deg === null ? null : { angle_deg, px_per_frame: 9 } } });
+  const opposed = (a: number | null, b: number | null, tolerance: number | null = 20) =>
+    decide('opposite-direction', [going('Pass A', a), going('Pass B', b)], tolerance);
+
+  test.each([
+    [0, 180, 'holds', 0],
+    [10, 175, 'holds', 15],
+    [350, 170, 'holds', 0],
+    [-170, 10, 'holds', 0],
+    [0, 150, 'reshoot', 30],
+    [0, 10, 'workable', 170],
+  ])('%d and %d degrees: %s', (a, b, verdict, off) => {
+    const found = opposed(a, b);
+    expect(found.verdict).toBe(verdict);
+    expect(found.text).toContain(`${off}° from opposite; 20° are allowed`);
+    expect(found.fix).toBe({ holds: null, workable: 'Mirror it.', reshoot: 'Roll it again.' }[verdict]);
+  });
+
+  test('it makes no odds which is named first', () => {
+    for (const [a, b] of [
+      [0, 150],
+      [200, 10],
+      [90, 280],
+    ])
+      expect(opposed(a, b).verdict).toBe(opposed(b, a).verdict);
+  });
+
+  test('one whose way is not known is named', () => {
+    expect(opposed(0, null)).toMatchObject({
+      verdict: 'unjudged',
+      text: 'which way it goes could not be told in Pass B',
+    });
+    expect(opposed(null, null).text).toContain('Pass A, Pass B');
+  });
+});
+
+describe('a clean plate', () => {
+  const plate = (present: Run[], clear: Run[], media: Partial<MediaFacts> = {}) =>
+    decide('clean-plate', [take({ presence: { present_runs: present, clear_runs: clear }, media })]);
+
+  test('needs half a second clear, or all of a shorter take', () => {
+    expect(plate([], [{ start: 0, end: 149 }]).verdict).toBe('holds');
+    expect(plate([{ start: 12, end: 149 }], [{ start: 0, end: 11 }]).verdict).toBe('reshoot');
+    expect(plate([{ start: 13, end: 149 }], [{ start: 0, end: 12 }]).verdict).toBe('workable');
+    expect(plate([], [{ start: 0, end: 4 }], { frame_count: 5 }).verdict).toBe('holds');
+    // Twice the rate needs twice the frames.
+    expect(plate([{ start: 13, end: 149 }], [{ start: 0, end: 12 }], { measured_fps: 50 }).verdict).toBe('reshoot');
+  });
+});
