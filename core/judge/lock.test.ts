@@ -1,0 +1,100 @@
+import { LIMITS } from './limits';
+import { deliveryScale, headroomPct, judgeLock, type LockSummary } from './lock';
+
+const HD = { width: 1920, height: 1080 };
+const UHD = { width: 3840, height: 2160 };
+const FRAMES = 200;
+
+/** A camera that stood, known to a fiftieth of a pixel. */
+const lock = (more: Partial<LockSummary> = {}): LockSummary => ({
+  reference_frame: 0,
+  peak_px: 0.1,
+  sure_peak_px: null,
+  peak_frame: 10,
+  drift_px: 0.02,
+  jitter_px: 0.02,
+  peak_rotation_deg: 0,
+  peak_scale_pct: 0,
+  knocks: [],
+  make_still_crop_pct: 0.1,
+  uncertainty_px: 0.02,
+  still_share: 0.9,
+  measured_share: 1,
+  spread_share: 1,
+  rival_ratio: 0,
+  textured_share: 0.9,
+  ...more,
+});
+const judge = (more: Partial<LockSummary>, frames = FRAMES) => judgeLock(lock(more), HD, HD, frames);
+const moved = { peak_px: 6, make_still_crop_pct: 0.8 };
+
+test.each<[string, Partial<LockSummary>, string]>([
+  ['nothing to follow', { peak_px: null, textured_share: LIMITS.lock.textured_share / 2 }, 'no-texture'],
+  ['nothing that stays', { peak_px: null }, 'no-agreement'],
+  ['hidden, and still as far as seen', { measured_share: LIMITS.lock.measured_share - 0.01 }, 'hidden'],
+  ['hidden, and moved as far as seen', { ...moved, measured_share: LIMITS.lock.believable_share - 0.01 }, 'hidden'],
+  ['not known well enough', { uncertainty_px: 0.5, sure_peak_px: 0 }, 'unsure'],
+  ['only a part of the picture moves', { ...moved, spread_share: LIMITS.lock.spread_share - 0.01 }, 'part-moves'],
+  ['one part moves, one stays', { ...moved, rival_ratio: LIMITS.lock.rival_ratio + 0.01 }, 'two-movements'],
+])('not judged: %s', (_, more, code) => {
+  const v = judge(more);
+  expect(v.verdict).toBe('unjudged');
+  expect(v.reasons.map((r) => r.code)).toEqual([code]);
+  expect(v.reasons[0].fix).toBeTruthy();
+  expect(v.deciding.map((d) => d.name)).toEqual(['frames followed', 'of the picture has detail']);
+});
+
+test('one frame shows no movement, and none shows none', () => {
+  expect(judge({}, 1)).toMatchObject({ verdict: 'unjudged', reasons: [{ code: 'one-frame' }] });
+  expect(judge({}, 0).reasons[0].frames).toEqual([]);
+});
+
+describe('what moved is called by what it was', () => {
+  test.each<[string, Partial<LockSummary>, string[]]>([
+    ['a knock', { ...moved, knocks: [{ start: 50, end: 60, peak_px: 6, rest_px: 0.1 }] }, ['knock']],
+    ['a drift', { ...moved, drift_px: 5 }, ['drift']],
+    ['a shake', { ...moved, jitter_px: 1.2 }, ['shake']],
+    ['none of these', moved, ['moved']],
+    [
+      'a knock on a drifting head',
+      { ...moved, drift_px: 5, knocks: [{ start: 50, end: 60, peak_px: 6, rest_px: 0.1 }] },
+      ['knock', 'drift'],
+    ],
+  ])('%s', (_, more, codes) => {
+    expect(judge(more).reasons.map((r) => r.code)).toEqual(codes);
+  });
+
+  test('of two knocks the worse is said first', () => {
+    const knocks = [
+      { start: 20, end: 30, peak_px: 2, rest_px: 0.1 },
+      { start: 90, end: 99, peak_px: 6, rest_px: 3 },
+    ];
+    const v = judge({ ...moved, knocks });
+    expect(v.reasons[0].text).toBe('Knocked at frame 90 by 6.00 px; it settled 3.00 px off.');
+    expect(v.reasons[1].text).toContain('it came back to its place');
+    expect(v.deciding[1]).toMatchObject({ name: 'rest', value: 3, frame: 100 });
+  });
+
+  test('a knock at the very end has its rest there', () => {
+    const knocks = [{ start: 190, end: 199, peak_px: 6, rest_px: 3 }];
+    expect(judge({ ...moved, knocks }).deciding[1]).toMatchObject({ name: 'rest', frame: 199 });
+  });
+});
+
+describe('room to make it still', () => {
+  test('recorded at delivery size, up to the crop that is allowed', () => {
+    const crop = (make_still_crop_pct: number) => judge({ ...moved, make_still_crop_pct });
+    expect(crop(LIMITS.lock.crop_pct).verdict).toBe('workable');
+    const large = crop(LIMITS.lock.crop_pct + 0.1);
+    expect(large.verdict).toBe('reshoot');
+    expect(large.reasons[0].fix).toMatch(/Making it still would crop 5\.1 %; 5 % is spare\.$/);
+  });
+
+  test('recorded larger, as much as is spare', () => {
+    expect([headroomPct(UHD, HD), deliveryScale(UHD, HD)]).toEqual([50, 0.5]);
+    const v = judgeLock(lock({ ...moved, make_still_crop_pct: 40 }), UHD, HD, FRAMES);
+    expect(v.verdict).toBe('workable');
+    // Judged at delivery size: half as many pixels.
+    expect(v.deciding[0]).toMatchObject({ name: 'peak', value: 3 });
+  });
+});
