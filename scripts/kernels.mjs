@@ -50,14 +50,16 @@ const loops = [...bindings.matchAll(/export declare function (\w+)\((.*)\): \w+;
   name,
   args: list.split(', ').map((arg) => arg.split(':')[0]),
 }));
-const names = ({ name, args }) => `  ${name}: '${args.join(' ')}';`;
+const names = ({ name, args }) => {
+  const lines = Array.from({ length: Math.ceil(args.length / 12) }, (_, k) => args.slice(12 * k, 12 * (k + 1)));
+  return `  ${name}: ${lines.map((l) => `'${l.join(' ')}'`).join(' | ')};`;
+};
 const call = ({ name, args }) => `    ${name}: (a) => raw.${name}(${args.map((a) => `a.${a}`).join(', ')}),`;
 const files = {
   'compiled.ts': `/** Made by \`npm run kernels\` from core/kernels/assembly: WebAssembly, base64. */
 export const COMPILED = '${Buffer.from(binary).toString('base64')}';
 `,
-  'loops.ts': `/* eslint max-len: off */
-/** Made by \`npm run kernels\` from core/kernels/assembly: its loops, whose arguments have names. */
+  'loops.ts': `/** Made by \`npm run kernels\` from core/kernels/assembly: its loops, whose arguments have names. */
 
 /** The arguments of each loop, in the order in which it takes them. The sources in assembly/ say what it does. */
 interface Names {

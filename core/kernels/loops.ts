@@ -1,4 +1,3 @@
-/* eslint max-len: off */
 /** Made by `npm run kernels` from core/kernels/assembly: its loops, whose arguments have names. */
 
 /** The arguments of each loop, in the order in which it takes them. The sources in assembly/ say what it does. */
@@ -18,26 +17,32 @@ interface Names {
   cellsOverFrames: 'energies taken frames cells grain gain values out';
   framesOverCells: 'energies taken frames cells grain gain chosen many best values out';
   quantileOf: 'values count q';
-  readLight: 'luma seen places levels reach weight stops count ratios bins many bin out';
-  addToPanorama: 'field weight width fromX toX fromY toY u0 v0 c s luma blue red free across down colourAcross colourDown gain follow';
-  showPanorama: 'field width height u0 v0 c s across down coloured luma blue red known';
+  readLight: 'luma seen places levels reach weight stops count ratios bins many bin' | 'out';
+  addToPanorama:
+    | 'field weight width fromX toX fromY toY u0 v0 c s luma'
+    | 'blue red free across down colourAcross colourDown gain follow';
+  showPanorama: 'field width height u0 v0 c s across down coloured luma blue' | 'red known';
   shrinkBlocks: 'plane width height factor across down rim columns out';
   widenLuma: 'plane count';
   nextRegion: 'mask width height start queue out';
   stepEquations: 'expected seen usable width height cut astray whole out';
   addSample: 'even own table mask low high middle sums squares counts seen count';
-  averageColour: 'samples blues reds gains spells trusted count width height across down middle reach blue red';
+  averageColour: 'samples blues reds gains spells trusted count width height across down middle' | 'reach blue red';
   countLeaving: 'samples count pixels middle far inside spells away times when';
   settle: 'samples masks count pixels noise extra sure hist middle reach unsure';
   translate: 'codes table out count';
   allowances: 'luma blue red width height slack base tintSlack tinted least leastColour';
   boxMeans: 'values width height r columns out';
   divideBy: 'sums shares count';
-  explainByShift: 'out near luma blue red colourAcross ownLuma ownBlue ownRed known width height gain least leastColour cap shifts many other most explained';
+  explainByShift:
+    | 'out near luma blue red colourAcross ownLuma ownBlue ownRed known width height'
+    | 'gain least leastColour cap shifts many other most explained';
   leaveOut: 'values count limit cut rest';
   markAbove: 'values count limit marks';
   markOther: 'known near most wide count other otherWide otherNear out';
-  squaresOf: 'luma blue red colourAcross ownLuma ownBlue ownRed known width height gain least leastColour cap wideCap squares cut';
+  squaresOf:
+    | 'luma blue red colourAcross ownLuma ownBlue ownRed known width height gain least'
+    | 'leastColour cap wideCap squares cut';
   addZones: 'luma zoneOf strength restless difference perStop bound pixels sums counts all';
   layZones: 'stops across down perStop width height row field';
 }
