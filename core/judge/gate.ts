@@ -126,8 +126,9 @@ export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick
     );
   const bad = needed.filter((r) => r.verdict === 'reshoot');
   if (bad.length) {
-    const more = bad.length > 1 ? ` ${listNames(bad.slice(1))} too.` : '';
-    return gate('reshoot', false, `Not yet. Roll ${lower(bad[0].name)} again.${more}`, sentence(bad[0]), bad[0], true);
+    const all =
+      bad.length > 1 ? `${listNames(bad.slice(0, -1))} and ${lower(bad[bad.length - 1].name)}` : lower(bad[0].name);
+    return gate('reshoot', false, `Not yet. Roll ${all} again.`, sentence(bad[0]), bad[0], true);
   }
   const apart = open.find((r) => r.verdict === 'reshoot');
   if (apart) {

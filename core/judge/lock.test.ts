@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { LIMITS } from './limits';
 import { deliveryScale, headroomPct, judgeLock, type LockSummary } from './lock';
 
@@ -97,4 +98,59 @@ describe('room to make it still', () => {
     // Judged at delivery size: half as many pixels.
     expect(v.deciding[0]).toMatchObject({ name: 'peak', value: 3 });
   });
+});
+
+test('up to 0.35 px at delivery holds, whatever the size of the recording', () => {
+  expect(judge({ peak_px: 0.34 }).verdict).toBe('holds');
+  expect(judge({ peak_px: 0.36 }).verdict).not.toBe('holds');
+  expect(judgeLock(lock({ peak_px: 0.68 }), UHD, HD, FRAMES).verdict).toBe('holds');
+  expect(judgeLock(lock({ peak_px: 0.6, make_still_crop_pct: 12 }), UHD, UHD, FRAMES).verdict).toBe('reshoot');
+});
+
+test('measuring error alone is never called movement, and great error is unjudged', () => {
+  fc.assert(
+    fc.property(fc.double({ min: 0, max: 0.34, noNaN: true }), (u) => {
+      expect(judgeLock(lock({ peak_px: 3 * u, sure_peak_px: 0, uncertainty_px: u }), HD, HD, 50).verdict).toBe('holds');
+    }),
+  );
+  expect(judgeLock(lock({ peak_px: 1, sure_peak_px: 0, uncertainty_px: 0.5 }), HD, HD, 50).verdict).toBe('unjudged');
+  expect(judgeLock(lock({ measured_share: 0.4 }), HD, HD, 50)).toMatchObject({
+    verdict: 'unjudged',
+    reasons: [{ code: 'hidden' }],
+  });
+});
+
+test('every verdict has a reason, and every bad one something to do', () => {
+  const maybe = (min: number, max: number) => fc.double({ min, max, noNaN: true });
+  fc.assert(
+    fc.property(
+      maybe(0, 300),
+      maybe(0, 2),
+      maybe(0, 40),
+      maybe(0, 20),
+      maybe(0, 100),
+      maybe(0, 1),
+      maybe(0, 1),
+      (peak, u, drift, jitter, crop, measured, spread) => {
+        const v = judgeLock(
+          lock({
+            peak_px: peak,
+            uncertainty_px: u,
+            drift_px: drift,
+            jitter_px: jitter,
+            make_still_crop_pct: crop,
+            measured_share: measured,
+            spread_share: spread,
+          }),
+          HD,
+          HD,
+          80,
+        );
+        expect(v.reasons.length).toBeGreaterThan(0);
+        expect(v.deciding.length).toBeLessThanOrEqual(2);
+        if (v.verdict !== 'holds') expect(v.reasons[0].fix).toBeTruthy();
+        if (v.verdict === 'reshoot') expect(peak).toBeGreaterThan(0.35);
+      },
+    ),
+  );
 });

@@ -1,76 +1,171 @@
-import { judgeRates, rateName, type RateClip } from './rates';
+import { judgeRates, rateName, type RateClip, type RatePlan } from './rates';
 
-const clip = (
-  name: string,
-  fps: number | null,
-  more: { real?: number; variable?: boolean; speed?: number } = {},
-): RateClip => ({
-  name,
-  number: 1,
-  speedPct: more.speed ?? null,
-  media: {
-    container_fps: '25/1',
-    measured_fps: fps,
-    real_fps: fps === null ? null : (more.real ?? fps),
-    variable_rate: fps === null ? null : (more.variable ?? false),
-    frame_count: fps === null ? 1 : 100,
-  },
-});
-const plan = { deliveryFps: 25, notedFps: null, notedShutterS: null };
+const clip = (more: Partial<RateClip['media']> & { speedPct?: number | null; name?: string } = {}): RateClip => {
+  const { speedPct, name, ...media } = more;
+  const measured = media.measured_fps === undefined ? 25 : media.measured_fps;
+  return {
+    name: name ?? 'Pass A',
+    number: 1,
+    speedPct: speedPct ?? null,
+    media: {
+      container_fps: '25/1',
+      measured_fps: measured,
+      real_fps: measured,
+      variable_rate: false,
+      frame_count: 100,
+      ...media,
+    },
+  };
+};
+const PLAN: RatePlan = { deliveryFps: 25, notedFps: null, notedShutterS: null };
+const row = (c: RateClip, plan: Partial<RatePlan> = {}) => judgeRates([c], { ...PLAN, ...plan })[0];
+const texts = (c: RateClip, plan: Partial<RatePlan> = {}) => row(c, plan).findings.map((f) => f.text);
 
-test('rates are named as the trade names them', () => {
-  expect([30000 / 1001, 24000 / 1001, 25, 59.9402, 24.83].map(rateName)).toEqual([
-    '29.97',
-    '23.976',
-    '25',
-    '59.94',
-    '24.830',
-  ]);
-});
-
-test('parts of one rate hold, whatever it is', () => {
-  for (const fps of [24, 25, 30000 / 1001, 50])
-    expect(
-      judgeRates([clip('A', fps), clip('B', fps * 1.0002)], { ...plan, deliveryFps: fps }).map((r) => r.verdict),
-    ).toEqual(['holds', 'holds']);
+test.each([
+  [25, '25'],
+  [25.005, '25'],
+  [25.05, '25.050'],
+  [59.94, '59.94'],
+  [119.88, '119.88'],
+  [12.5, '12.500'],
+])('%d is called %s', (fps, name) => {
+  expect(rateName(fps)).toBe(name);
 });
 
-test('25 against 29.97 is found on the odd one out, with what it would play at', () => {
-  const rows = judgeRates([clip('Pass A', 25), clip('Pass B', 25), clip('Plate', 30000 / 1001)], plan);
-  expect(rows.map((r) => r.verdict)).toEqual(['holds', 'holds', 'reshoot']);
-  expect(rows[2].findings[0].text).toBe('Plate is 29.97 fps, the other parts 25.');
-  expect(rows[2].findings[0].fix).toMatch(
-    /Set the camera to 25 fps and roll Plate again\. Read as 25 fps it would play at 83 % of its speed/,
+test('a file of one frame has no rate to be judged', () => {
+  const r = row(clip({ measured_fps: null, frame_count: 1 }));
+  expect(r).toMatchObject({
+    verdict: 'unjudged',
+    rate: '25/1 fps declared, 1 frame',
+    shutter: null,
+    pattern: 'not known',
+  });
+  expect(r.findings[0].fix).toBe('Roll it again, longer.');
+  expect(row(clip({ measured_fps: null, frame_count: 2 })).rate).toContain('2 frames');
+});
+
+test('a wandering rate is workable, and says to what to convert', () => {
+  const r = row(clip({ measured_fps: 29.4, variable_rate: true }), { notedFps: 30 });
+  expect(r.verdict).toBe('workable');
+  expect(r.rate).toBe('29.400 fps, wandering');
+  expect(r.findings[0].fix).toContain('Convert it to a steady 30 fps');
+});
+
+test('fewer distinct pictures than frames are a reshoot', () => {
+  const r = row(clip({ measured_fps: 30, real_fps: 24 }));
+  expect(r.verdict).toBe('reshoot');
+  expect(r.rate).toBe('30 fps, 24.00 distinct');
+  expect(r.findings[0].text).toContain('only 24.00 distinct pictures a second in a file of 30');
+});
+
+test('another rate than noted is said; two clocks of one rate are not', () => {
+  expect(texts(clip({ measured_fps: 50 }), { notedFps: 25 })[0]).toBe(
+    '25 fps is noted for this setup, the file has 50.',
   );
-  // Clocks of two cameras: a rate that is nearly the same may be read as it.
-  expect(
-    judgeRates([clip('A', 24), clip('B', 24), clip('C', 24000 / 1001)], { ...plan, deliveryFps: 24 })[2].verdict,
-  ).toBe('workable');
+  expect(texts(clip({ measured_fps: 25.001 }), { notedFps: 25 })).toEqual([]);
 });
 
-test('a wandering rate, repeated frames, a rate other than noted and too long a shutter each have their fix', () => {
-  const [wandering] = judgeRates([clip('Plate', 24.83, { variable: true })], plan);
-  expect(wandering.verdict).toBe('workable');
-  expect(wandering.findings[0].fix).toMatch(/Convert it to a steady 25 fps/);
-  const [repeating] = judgeRates([clip('Plate', 25, { real: 12.5 })], plan);
-  expect(repeating.verdict).toBe('reshoot');
-  expect(repeating.findings[0].text).toMatch(/only 12\.50 distinct pictures a second in a file of 25/);
-  const [other] = judgeRates([clip('Plate', 25)], { ...plan, notedFps: 50, notedShutterS: 1 / 20 });
-  expect(other.findings.map((f) => f.text)).toEqual([
-    expect.stringMatching(/^50 fps is noted/),
-    expect.stringMatching(/^A shutter of 1\/20 s is noted, longer than one frame/),
-  ]);
-  expect(judgeRates([clip('Still', null)], plan)[0].verdict).toBe('unjudged');
+describe('the planned speed', () => {
+  test.each<[number, number | null, RegExp]>([
+    [25, null, /^at 25 fps: every frame once$/],
+    [50, null, /^at 25 fps: every 2\. frame$/],
+    [50, 50, /^at 50 % in 25 fps: every frame once$/],
+    [25, 40, /^at 40 % in 25 fps: 15 frames a second repeat, at 1, 2, 4, 6 …$/],
+    [100, 40, /^at 40 % in 25 fps: uneven steps, blends at /],
+    [100, 25, /^at 25 % in 25 fps: every frame once$/],
+  ])('%d fps at %s %%', (measured_fps, speedPct, pattern) => {
+    expect(row(clip({ measured_fps, speedPct })).pattern).toMatch(pattern);
+  });
+
+  test('slower than the rate can carry says the rate that can, and the slowest that goes', () => {
+    const [f] = row(clip({ speedPct: 40 })).findings;
+    expect(f).toMatchObject({ verdict: 'reshoot', text: 'At 40 % of its speed 15 of 25 frames a second are repeats.' });
+    expect(f.fix).toBe('Record at 63 fps or more, or go no slower than 100 %.');
+    expect(row(clip({ measured_fps: 100, speedPct: 40 })).findings).toEqual([]);
+  });
 });
 
-test('the planned slow-down says which frames repeat, and holds when the rate is high enough', () => {
-  const [slow] = judgeRates([clip('Pass', 25, { speed: 40 })], plan);
-  expect(slow.verdict).toBe('reshoot');
-  expect(slow.findings[0].text).toBe('At 40 % of its speed 15 of 25 frames a second are repeats.');
-  expect(slow.findings[0].fix).toMatch(/Record at 63 fps or more, or go no slower than 100 %/);
-  expect(slow.pattern).toMatch(/at 40 % in 25 fps: 15 frames a second repeat, at 1, 2, 4, 6 …/);
-  const [fine] = judgeRates([clip('Pass', 50, { speed: 50 })], plan);
-  expect(fine.verdict).toBe('holds');
-  expect(fine.pattern).toBe('at 50 % in 25 fps: every frame once');
-  expect(judgeRates([clip('Pass', 50)], plan)[0].pattern).toBe('at 25 fps: every 2. frame');
+describe('the noted shutter', () => {
+  test('is shown as a time and as an angle', () => {
+    expect(row(clip(), { notedShutterS: 1 / 50 }).shutter).toBe('1/50 s, 180°');
+    expect(row(clip({ measured_fps: 50 }), { notedShutterS: 1 / 200 }).shutter).toBe('1/200 s, 90°');
+    expect(row(clip()).shutter).toBeNull();
+  });
+
+  test('longer than a frame lasts cannot be', () => {
+    expect(texts(clip({ measured_fps: 50 }), { notedShutterS: 1 / 25 })[0]).toContain(
+      'longer than one frame of 50 fps',
+    );
+    expect(texts(clip({ measured_fps: 50 }), { notedShutterS: 1 / 50 })).toEqual([]);
+  });
+
+  test('short beside the edit’s frames strobes', () => {
+    const [f] = row(clip(), { notedShutterS: 1 / 400 }).findings;
+    expect(f.text).toMatch(/looks like 23°.*will strobe/);
+    expect(f.fix).toBe('Use 1/50 s, or add blur in the edit.');
+  });
+});
+
+describe('parts against each other', () => {
+  const verdicts = (...rates: number[]) =>
+    judgeRates(
+      rates.map((measured_fps, k) => clip({ measured_fps, name: `Part ${k}` })),
+      PLAN,
+    ).map((r) => r.verdict);
+
+  test.each<[number[], string[]]>([
+    [
+      [25, 25, 25],
+      ['holds', 'holds', 'holds'],
+    ],
+    [
+      [25, 25, 50],
+      ['holds', 'holds', 'reshoot'],
+    ],
+    [
+      [50, 25, 25],
+      ['reshoot', 'holds', 'holds'],
+    ],
+    [
+      [24, 24, 24000 / 1001],
+      ['holds', 'holds', 'workable'],
+    ],
+    [
+      [25, 25.004],
+      ['holds', 'holds'],
+    ],
+  ])('%j: %j', (rates, found) => {
+    expect(verdicts(...rates)).toEqual(found);
+  });
+
+  test('near rates can be read as one, with the speed they then play at', () => {
+    const rows = judgeRates(
+      [24, 24, 24000 / 1001].map((measured_fps) => clip({ measured_fps })),
+      PLAN,
+    );
+    expect(rows[2].findings[0].fix).toBe('Let the edit read it as 24 fps: it plays at 100.10 % of its speed.');
+    const far = judgeRates(
+      [25, 25, 50].map((measured_fps) => clip({ measured_fps })),
+      PLAN,
+    );
+    expect(far[2].findings[0].fix).toContain('it would play at 50 % of its speed');
+  });
+
+  test('what is wandering or has no rate does not decide what the others should be', () => {
+    const rows = judgeRates(
+      [clip({ measured_fps: 28, variable_rate: true }), clip({ measured_fps: null }), clip()],
+      PLAN,
+    );
+    expect(rows.map((r) => r.verdict)).toEqual(['workable', 'unjudged', 'holds']);
+  });
+
+  test('of one rate hold, whatever it is, and two clocks of one rate are one', () => {
+    for (const fps of [24, 25, 30000 / 1001, 50]) {
+      const rows = judgeRates([clip({ measured_fps: fps }), clip({ measured_fps: fps * 1.0002 })], {
+        ...PLAN,
+        deliveryFps: fps,
+      });
+      expect(rows.map((r) => r.verdict)).toEqual(['holds', 'holds']);
+    }
+  });
 });

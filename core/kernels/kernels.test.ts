@@ -2,27 +2,8 @@ import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { seededRandom } from '../numeric/random';
+import { bytes, close, flags, floats, RUNS, sizes } from '../testing/plain-sums';
 import { addressOf as at, Kernels, roomFor } from './kernels';
-
-/** Each compiled loop is held against the same sum written plainly, on pictures of odd sizes. */
-const sizes = fc.record({
-  width: fc.integer({ min: 5, max: 61 }),
-  height: fc.integer({ min: 5, max: 37 }),
-  seed: fc.integer({ min: 1, max: 1e6 }),
-});
-const RUNS = { numRuns: 25 };
-
-const bytes = (n: number, random: () => number) => Uint8Array.from({ length: n }, () => Math.floor(256 * random()));
-const floats = (n: number, random: () => number, low: number, high: number) =>
-  Float32Array.from({ length: n }, () => low + (high - low) * random());
-const flags = (n: number, random: () => number, share: number) =>
-  Uint8Array.from({ length: n }, () => (random() < share ? 1 : 0));
-
-function close(got: ArrayLike<number>, wanted: ArrayLike<number>, within: number): void {
-  expect(got.length).toBe(wanted.length);
-  for (let i = 0; i < got.length; i++)
-    if (!(Math.abs(got[i] - wanted[i]) <= within)) throw new Error(`${got[i]} instead of ${wanted[i]} at ${i}`);
-}
 
 test('what is kept compiled is what the sources give', () => {
   expect(() =>

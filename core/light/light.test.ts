@@ -1,13 +1,10 @@
 import fc from 'fast-check';
 import { seededNormal } from '../numeric/random';
-import { stopsTable, taggedTransfer, toCode, toLight, type Transfer } from '../image/transfer';
-import { between, relight } from '../scene/gauge';
 import { judgeLight } from '../judge/light';
 import { findFlicker } from './flicker';
 import { measureLight } from './measure';
 import { findSteps } from './steps';
 
-const CURVES: Transfer[] = ['srgb', 'bt709', 'pq', 'hlg', 'gamma22', 'gamma28', 'linear'];
 const noisy = (seed: number, sigma: number, frames: number, truth: (f: number) => number) => {
   const normal = seededNormal(seed);
   return Array.from({ length: frames }, (_, f) => truth(f) + sigma * normal());
@@ -16,34 +13,6 @@ const readings = (stops: (number | null)[]) => ({
   stops,
   white: stops.map(() => ({ red: 0, blue: 0 })),
   share: stops.map(() => 1),
-});
-
-test('every curve is undone, rises all along, and is named by its tag', () => {
-  fc.assert(
-    fc.property(fc.constantFrom(...CURVES), fc.double({ min: 0.01, max: 1, noNaN: true }), (curve, v) => {
-      expect(toCode(curve, toLight(curve, v))).toBeCloseTo(v, 4);
-      expect(toLight(curve, Math.min(1, v + 0.01))).toBeGreaterThan(toLight(curve, v - 0.005));
-    }),
-  );
-  expect(toLight('bt709', 1)).toBeCloseTo(1);
-  expect(toLight('hlg', 0.5)).toBeCloseTo(1 / 12);
-  expect(taggedTransfer('bt709')).toBe('bt709');
-  expect(taggedTransfer('smpte2084')).toBe('pq');
-  expect(taggedTransfer(null)).toBeNull();
-});
-
-test('relighting a code value moves it by that many stops', () => {
-  fc.assert(
-    fc.property(
-      fc.constantFrom<Transfer>('srgb', 'bt709', 'gamma22'),
-      fc.integer({ min: 30, max: 160 }),
-      fc.double({ min: -0.9, max: 0.5, noNaN: true }),
-      (curve, v, stops) => {
-        const table = stopsTable(curve);
-        expect(between(table, relight(table, stops)[v]) - table[v]).toBeCloseTo(stops, 1);
-      },
-    ),
-  );
 });
 
 test.each([1, 2, 3, 4, 5])(

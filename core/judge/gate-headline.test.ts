@@ -69,7 +69,7 @@ describe('the headline', () => {
 
   test('a bad take before a missing one: it is to be rolled again', () => {
     const g = judgeGate([part('Plate'), part('Pass A', [take('reshoot')]), part('Pass B', [take('reshoot')])], []);
-    expect(said(g)).toEqual(['Not yet. Roll pass A again. pass B too.', 'The camera moved. Weight the tripod.']);
+    expect(said(g)).toEqual(['Not yet. Roll pass A and pass B again.', 'The camera moved. Weight the tripod.']);
     expect(g.rollNext).toEqual({ partId: 'Pass A', name: 'Pass A', again: true });
     expect(g.verdict).toBe('reshoot');
   });
