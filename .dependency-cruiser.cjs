@@ -17,13 +17,20 @@ module.exports = {
     only('standin', ['media', 'core']),
     only('media', ['core']),
     only('core', []),
+    {
+      name: 'testing-is-for-tests',
+      severity: 'error',
+      comment: 'What only tests use is not part of the product.',
+      from: { pathNot: '(\\.test\\.tsx?$|(^|/)testing/)' },
+      to: { path: '(^|/)testing/', pathNot: 'node_modules' },
+    },
     { name: 'no-circular', severity: 'error', from: {}, to: { circular: true } },
     {
       name: 'core-is-pure',
       severity: 'error',
       comment:
         'The core knows no platform, and no package but pure ones for dates, the sun, CSV, calendars, and the types of Joi.',
-      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      from: { path: '^core/', pathNot: '(\\.test\\.ts$|^core/testing/)' },
       to: {
         dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-peer'],
         pathNot: 'node_modules/(luxon|@types/luxon|suncalc|papaparse|@types/papaparse|ical-generator|joi)/',

@@ -3,6 +3,7 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { wallClip } from '../media/testing/wall-clip';
 import { parseDelivery, parseShutter, shutterSeconds, UsageError } from './arguments';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-cli-'));
@@ -14,26 +15,9 @@ const umbrastat = (...args: string[]) => {
 };
 
 beforeAll(() => {
-  // A fractal has detail of every size; panning across it moves the picture by known amounts.
-  const make = (filter: string, path: string) =>
-    execFileSync('ffmpeg', [
-      '-v',
-      'error',
-      '-y',
-      '-f',
-      'lavfi',
-      '-i',
-      'mandelbrot=s=1280x720:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000',
-      '-t',
-      '1.2',
-      '-vf',
-      filter,
-      '-pix_fmt',
-      'yuv420p',
-      path,
-    ]);
-  make('crop=640:360:320:180', still);
-  make('crop=640:360:200+5*n:180', moving);
+  // Panning across the wall moves the picture by known amounts.
+  wallClip(still, 1.2, 'crop=640:360:320:180');
+  wallClip(moving, 1.2, 'crop=640:360:200+5*n:180');
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 

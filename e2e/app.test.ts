@@ -1,7 +1,7 @@
-import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
+import { wallClip } from '../media/testing/wall-clip';
 import { AppUnderTest, fits, newSetup, putTrick } from './browser';
 
 const app = new AppUnderTest();
@@ -9,20 +9,7 @@ const clip = join(app.data, 'kiosk.mp4');
 const open = (width: number, height: number) => app.open(width, height);
 
 beforeAll(async () => {
-  execFileSync('ffmpeg', [
-    '-v',
-    'error',
-    '-y',
-    '-f',
-    'lavfi',
-    '-i',
-    'mandelbrot=s=1280x720:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000',
-    '-t',
-    '2',
-    '-pix_fmt',
-    'yuv420p',
-    clip,
-  ]);
+  wallClip(clip, 2);
   await app.start();
 });
 afterAll(() => app.stop());

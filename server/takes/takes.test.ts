@@ -1,8 +1,8 @@
-import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { TakeReport } from '../../core/report/types';
+import { wallClip } from '../../media/testing/wall-clip';
 import { Caller, freshDatabase, query, startServer, type RunningServer } from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-takes-'));
@@ -10,12 +10,8 @@ const clip = join(data, 'clip.mp4');
 let server: RunningServer;
 let ask: Caller;
 
-/** Two seconds of a picture full of detail that stands still. */
-const STILL = 'mandelbrot=s=1280x720:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000';
-
 beforeAll(async () => {
-  const look = ['-f', 'lavfi', '-i', STILL, '-t', '2', '-vf', 'crop=640:360', '-pix_fmt', 'yuv420p'];
-  execFileSync('ffmpeg', ['-v', 'error', '-y', ...look, clip]);
+  wallClip(clip, 2, 'crop=640:360');
   server = await startServer(await freshDatabase(), data);
   ask = new Caller(server.url);
 });

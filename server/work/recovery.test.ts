@@ -3,6 +3,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { TakePage } from '../../api/takes';
+import { wallClip } from '../../media/testing/wall-clip';
 import { Caller, freshDatabase, query, startServer, until, type RunningServer } from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-recovery-'));
@@ -17,10 +18,8 @@ const start = async () => {
 };
 
 beforeAll(async () => {
-  const look = 'mandelbrot=s=1280x720:r=25:start_scale=0.02:end_scale=0.02:end_pts=1000';
   const clip = join(data, 'clip.mp4');
-  const pictures = ['-f', 'lavfi', '-i', look, '-t', '2', '-vf', 'crop=640:360', '-pix_fmt', 'yuv420p'];
-  execFileSync('ffmpeg', ['-v', 'error', '-y', ...pictures, clip]);
+  wallClip(clip, 2, 'crop=640:360');
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-stream_loop', '8', '-i', clip, '-c', 'copy', long]);
   database = await freshDatabase();
   await start();
