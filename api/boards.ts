@@ -1,6 +1,7 @@
 import type { Gate } from '../core/judge/gate';
 import type { RateRow } from '../core/judge/rates';
 import type { JudgedRequirement } from '../core/judge/requirements';
+import type { Purpose } from '../core/tricks/types';
 import type { Contradiction } from '../core/plan/types';
 import type { Part, PlannedWithSums, Removed, Setup, Shoot } from './plan';
 import type { Roll } from './rolls';
@@ -8,7 +9,12 @@ import type { Take } from './takes';
 
 /** A setup with its parts, their takes, its tricks, what the plan contradicts and what the gate says. */
 export interface SetupBoard extends Setup {
-  parts: (Part & { takes: Take[] })[];
+  parts: (Part & {
+    takes: Take[];
+    /** What its takes are judged for: "pass A of Double"; and its purpose where no trick says it. */
+    judged_for: string;
+    for: Purpose | null;
+  })[];
   planned: PlannedWithSums[];
   contradictions: Contradiction[];
   gate: Gate;

@@ -1,7 +1,7 @@
 import type { CameraNotes, Contradiction, PlannedTrick, RollStep } from '../core/plan/types';
 import type { SumKind, SumValues } from '../core/sums/kinds';
 import type { Sensor } from '../core/sums/sensors';
-import type { Trick, TrickWishes } from '../core/tricks/types';
+import type { Purpose, Trick, TrickWishes } from '../core/tricks/types';
 
 /** What server and app say to each other about shoots and their plans. Moments are ISO text. */
 export interface ShootFields {
@@ -28,6 +28,9 @@ export interface ShootInList extends Shoot {
   setups: number;
   takes: number;
   tricks: number;
+  /** How many of its setups may be struck, and what to do next, as a sentence; null where nothing is left to do. */
+  struck: number;
+  next: string | null;
 }
 
 /** A view that the stand-in camera can show. */
@@ -55,9 +58,12 @@ export interface PartFields {
   optional: boolean;
   /** Advised length. */
   seconds: number;
+  /** What its takes are judged for where no trick rests on it; null as its name says. */
+  purpose?: Purpose | null;
 }
 
 export interface Part extends PartFields {
+  purpose: Purpose | null;
   id: string;
   setup_id: string;
   position: number;

@@ -2,6 +2,7 @@ import Joi from 'joi';
 import type { MeterReading } from '../core/judge/meter';
 import { NO_NOTES, type CameraNotes } from '../core/plan/types';
 import type { MeasureAsked } from './measures';
+import { PURPOSES } from '../core/tricks/purposes';
 import type { ChangedSetup, NewSetup, PartFields, Scene, ShootFields } from './plan';
 import type { PlateFile } from './plates';
 import type { RollWish } from './rolls';
@@ -99,17 +100,23 @@ export const allNotes = Joi.object<CameraNotes, true>(NOTES).fork(Object.keys(NO
 
 const what = Joi.string().trim().allow('').max(500);
 const seconds = Joi.number().greater(0).max(3600);
+const purpose = Joi.string()
+  .valid(...Object.keys(PURPOSES))
+  .allow(null)
+  .messages({ '*': 'Say what its takes are for: locked, plate, out, in, moving or still.' });
 export const newPart = Joi.object<PartFields, true>({
   name,
   what: what.default(''),
   optional: Joi.boolean().default(false),
   seconds: seconds.default(10),
+  purpose,
 });
 export const changedPart = Joi.object<Partial<PartFields>, true>({
   name: name.optional(),
   what,
   optional: Joi.boolean(),
   seconds,
+  purpose,
 }).min(1);
 
 const notes = Joi.string().trim().allow('').max(2000);

@@ -2,6 +2,7 @@ import type { MeterReading } from '../core/judge/meter';
 import type { SettingRow } from '../core/judge/side-by-side';
 import type { WorkState } from '../core/measures/measure';
 import type { VerdictWord } from '../core/report/types';
+import type { Purpose } from '../core/tricks/types';
 import type { MeasureOf } from './measures';
 import type { Part, Setup, Shoot } from './plan';
 
@@ -22,11 +23,13 @@ export interface Take {
   frames_done: number;
   frames_total: number;
   failure: string | null;
-  /** The worst of what was judged with its first sentence, what to do, and all of it in one line; null until it is measured. */
+  /** The verdict on it for what it is for, why, what to do, and what was seen in one line; null until it is measured. */
   verdict: VerdictWord | null;
   text: string | null;
   fix: string | null;
   line: string | null;
+  /** What it is judged for: "pass A of Double"; "a locked pass". */
+  judged_for: string | null;
   frame_count: number | null;
 }
 
@@ -36,12 +39,16 @@ export interface TakeInList extends Take {
   setup_number: number;
   setup_name: string;
   part_name: string;
+  /** Whether its part stands on it. */
+  standing: boolean;
 }
 
 export interface TakePage extends Take {
   part: Part;
   setup: Setup;
   shoot: Shoot;
+  /** What its part is for where no trick rests on it; null where tricks say it. */
+  purpose: Purpose | null;
 }
 
 /** A finished upload that is to be a take. */

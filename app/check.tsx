@@ -1,18 +1,26 @@
+import { View } from 'react-native';
 import { Disc } from '../ui/components/disc';
 import { Row } from '../ui/components/row';
 import { Screen } from '../ui/components/screen';
 import { Empty, Failed, Loading } from '../ui/components/states';
-import { Heading, Mono } from '../ui/components/words';
+import { Body, Heading, Mono } from '../ui/components/words';
 import { useTakesToCheck } from '../ui/data/hooks';
 import type { TakeInList } from '../api/takes';
 import { takeLine } from '../ui/setup/take-line';
 
+/** What must be done about: what parts stand on and cannot be used, or what could not be measured. */
+const isFault = (t: TakeInList) =>
+  t.standing && (t.state === 'failed' || t.verdict === 'reshoot' || t.verdict === 'unjudged');
+
 export default function CheckScreen() {
   const takes = useTakesToCheck();
   const all = takes.data ?? [];
-  const see = all.filter((t) => t.state === 'failed' || t.verdict === 'reshoot' || t.verdict === 'unjudged');
+  const see = all.filter(isFault);
   const under = all.filter((t) => t.state === 'waiting' || t.state === 'working');
-  const fine = all.filter((t) => t.verdict === 'holds' || t.verdict === 'workable');
+  const rest = all.filter((t) => !see.includes(t) && !under.includes(t));
+  const setups = [...new Map(see.map((t) => [t.setup_id, t])).values()].sort(
+    (a, b) => a.shoot_name.localeCompare(b.shoot_name) || a.setup_number - b.setup_number,
+  );
   return (
     <Screen where="Check" title={see.length ? `${see.length} ${see.length === 1 ? 'take' : 'takes'} to see` : 'Takes'}>
       {takes.isPending && <Loading what="the takes" />}
@@ -23,10 +31,34 @@ export default function CheckScreen() {
           text="Roll a part of a setup, or add a file to it. Its verdict stands here within seconds."
         />
       )}
-      <Group name="Look at these first" takes={see} />
+      {takes.data && takes.data.length > 0 && see.length === 0 && (
+        <Body>Nothing to do: every part stands on a take that can be used.</Body>
+      )}
+      {setups.map((s) => (
+        <View key={s.setup_id} testID={`faults-${s.setup_number}`}>
+          <Heading style={{ paddingTop: 14 }}>{`Setup ${s.setup_number}, ${s.setup_name}`}</Heading>
+          {see
+            .filter((t) => t.setup_id === s.setup_id)
+            .map((t) => (
+              <TakeRow key={t.id} take={t} text={[t.failure ?? t.text, t.fix].filter(Boolean).join(' ')} />
+            ))}
+        </View>
+      ))}
       <Group name="Being measured" takes={under} />
-      <Group name="In order" takes={fine} />
+      <Group name="All other takes" takes={rest} />
     </Screen>
+  );
+}
+
+function TakeRow({ take: t, text, trail }: { take: TakeInList; text: string; trail?: string }) {
+  return (
+    <Row
+      href={`/takes/${t.id}`}
+      lead={<Disc verdict={t.verdict ?? 'unjudged'} />}
+      title={`${t.part_name}, take ${t.number}${t.circled ? ', circled' : ''}`}
+      text={text}
+      trail={trail ? <Mono>{trail}</Mono> : undefined}
+    />
   );
 }
 
@@ -36,13 +68,11 @@ function Group({ name, takes }: { name: string; takes: TakeInList[] }) {
     <>
       <Heading style={{ paddingTop: 14 }}>{name}</Heading>
       {takes.map((t) => (
-        <Row
+        <TakeRow
           key={t.id}
-          href={`/takes/${t.id}`}
-          lead={<Disc verdict={t.verdict ?? 'unjudged'} />}
-          title={`${t.part_name}, take ${t.number}`}
-          text={takeLine(t)}
-          trail={<Mono>{`setup ${t.setup_number}`}</Mono>}
+          take={t}
+          text={t.verdict && t.verdict !== 'holds' && t.text ? t.text : takeLine(t)}
+          trail={`setup ${t.setup_number}`}
         />
       ))}
     </>

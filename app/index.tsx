@@ -83,6 +83,12 @@ export default function Shoots() {
 }
 
 function ShootRow({ shoot: s }: { shoot: ShootInList }) {
+  const going =
+    s.setups > 0 && s.takes > 0 && !s.archived
+      ? `${s.struck} of ${s.setups} setups may be struck${s.next ? `; next: ${s.next}` : ''}`
+      : s.next && !s.archived
+        ? `next: ${s.next}`
+        : null;
   return (
     <Row
       href={`/shoots/${s.id}`}
@@ -92,6 +98,7 @@ function ShootRow({ shoot: s }: { shoot: ShootInList }) {
         [count(s.setups, 'setup', 'setups'), count(s.tricks, 'trick', 'tricks'), count(s.takes, 'take', 'takes')].join(
           ', ',
         ),
+        going,
       ]
         .filter(Boolean)
         .join(' · ')}

@@ -1,3 +1,5 @@
+import { PURPOSES } from '../core/tricks/purposes';
+import type { Purpose } from '../core/tricks/types';
 import type { Delivery } from '../media/measure-take';
 
 /** The command line cannot be understood. The message says what to type instead. */
@@ -20,6 +22,22 @@ export function parseFrame(option: string, text: string | undefined): number | u
   if (text === undefined) return undefined;
   if (!/^\d{1,8}$/.test(text.trim()))
     throw new UsageError(`${option} "${text}" is not a frame. Give its number, counted from 0.`);
+  return Number(text);
+}
+
+/** What a take is for; a locked pass where nothing is said. @throws UsageError */
+export function parsePurpose(text: string | undefined): Purpose {
+  if (text === undefined) return 'locked';
+  if (!(text in PURPOSES))
+    throw new UsageError(`--for "${text}" is nothing a take is for. Say ${Object.keys(PURPOSES).join(', ')}.`);
+  return text as Purpose;
+}
+
+/** A shot's number, counted from 1, or nothing. @throws UsageError */
+export function parseShot(text: string | undefined): number | undefined {
+  if (text === undefined) return undefined;
+  if (!/^[1-9]\d{0,5}$/.test(text.trim()))
+    throw new UsageError(`--shot "${text}" is not a shot. Give its number, counted from 1.`);
   return Number(text);
 }
 

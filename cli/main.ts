@@ -7,15 +7,23 @@ import { measureCut } from '../media/measure-cut';
 import { measureTake, type Delivery } from '../media/measure-take';
 import { makePlate, openTake, plateReport, type TakeFile } from '../media/plate';
 import { writePng, writeStillClip } from '../media/still-out';
-import { parseDelivery, parseFrame, parseShutter, shutterSeconds, UsageError } from './arguments';
+import {
+  parseDelivery,
+  parseFrame,
+  parsePurpose,
+  parseShot,
+  parseShutter,
+  shutterSeconds,
+  UsageError,
+} from './arguments';
 import { plateText, takeText } from './text-report';
 import type { KnownMeasures } from './measure';
 import { coverText, cutText } from './wipe-text';
 
 const HELP = `umbrastat: checks takes for masking effects
 
-  umbrastat take FILE [--delivery 1920x1080@24] [--json] [--gate]
-      Was the camera locked, the light steady, the focus held, and when was the picture empty?
+  umbrastat take FILE [--for locked|plate|out|in|moving|still] [--shot N] [--delivery 1920x1080@24] [--json] [--gate]
+      Was the camera locked, the light steady, the focus held, and when was the picture empty? Judged for what it is for.
 
   umbrastat plate TAKE... [--out plate.png] [--keep-grain] [--json]
       The best empty picture of one or several takes, stitched from their free parts when no frame is empty.
@@ -35,6 +43,8 @@ const HELP = `umbrastat: checks takes for masking effects
       What lies between two takes of one setup: place, light, and what stands in one of them only?
 
   --edges FILE  (cover, proof) edges set by hand, as JSON: {"kind","way","keys":[{"frame","edge","from","to"}]}
+  --for         what the take is for (default: locked)
+  --shot        which shot of a file that holds several (default: the longest)
   --delivery    what the edit is finished at (default: the clip's own size and rate)
   --json        one JSON object on standard output
   --gate        exit code 1 when something must be shot again
@@ -86,6 +96,8 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
         mirror: { type: 'boolean' },
         speed: { type: 'string' },
         wish: { type: 'string' },
+        for: { type: 'string' },
+        shot: { type: 'string' },
         json: { type: 'boolean' },
         gate: { type: 'boolean' },
         help: { type: 'boolean', short: 'h' },
@@ -149,10 +161,12 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
     throw new UsageError(`take wants one file, ${files.length} were given. Use: umbrastat take FILE.`);
   const report = await measureTake(files[0], {
     delivery,
+    purpose: parsePurpose(values.for),
+    shot: parseShot(values.shot),
     onProgress: (done, total) => say(`frame ${done} of ${total} `),
   });
   print(report, takeText(report));
-  return values.gate && [report.lock, report.light, report.focus].some((v) => v.verdict === 'reshoot') ? 1 : 0;
+  return values.gate && report.take.verdict === 'reshoot' ? 1 : 0;
 }
 
 interface PlateValues {

@@ -1,5 +1,5 @@
 import { listRuns } from '../core/judge/runs';
-import type { PlateReport, TakeReport, Verdict } from '../core/report/types';
+import type { PlateReport, Said, TakeReport, Verdict } from '../core/report/types';
 
 const n = (v: number | null, digits = 2) => (v === null ? '-' : v.toFixed(digits));
 
@@ -17,24 +17,34 @@ export function takeText(r: TakeReport): string {
     lines.push(`  ${m.repeated_frames.length} repeated frames, first at ${m.repeated_frames[0]}`);
   if (m.missing_frames.length)
     lines.push(`  ${m.missing_frames.length} gaps, first after frame ${m.missing_frames[0].after}`);
-  lines.push(`Lock: ${lock.verdict.toUpperCase()}   (judged at ${r.delivery.width} x ${r.delivery.height})`);
-  lines.push(...reasonLines(lock));
+  const { take } = r;
   lines.push(
-    `  peak ${n(lock.peak_px)} px${lock.peak_frame === null ? '' : ` at frame ${lock.peak_frame}`}, drift ` +
-      `${n(lock.drift_px)} px, shake ${n(lock.jitter_px)} px, ` +
-      `turn ${n(lock.peak_rotation_deg, 3)} deg, size ${n(lock.peak_scale_pct, 3)} %`,
-    `  known to ${n(lock.uncertainty_px, 3)} px; against frame ${lock.reference_frame ?? '-'}; to make it still ` +
-      `crop ${n(lock.make_still_crop_pct)} %`,
+    `Judged as ${take.judged_for}: ${take.verdict.toUpperCase()}   (at ${r.delivery.width} x ${r.delivery.height})`,
   );
+  if (m.cuts.length)
+    lines.push(
+      `  ${m.cuts.length + 1} shots, cut at frame ${m.cuts.join(', ')}; measured are frames ${m.shot.start} to ${m.shot.end}`,
+    );
+  lines.push(`  ${take.text}`, ...(take.fix ? [`  -> ${take.fix}`] : []));
+  for (const f of take.findings) if (f.text !== take.text) lines.push(`  ${f.name}: ${f.verdict.toUpperCase()}`);
   const { light, focus, presence } = r;
-  lines.push(
-    `Light: ${light.verdict.toUpperCase()}`,
-    ...reasonLines(light),
-    `  drift ${n(light.drift_stops)} stop, span ${n(light.range_stops)} stop, white: red ` +
-      `${n(light.white?.red_stops ?? null)}, blue ${n(light.white?.blue_stops ?? null)} stop; known to ` +
-      `${n(light.uncertainty_stops, 3)} stop`,
-  );
-  lines.push(`Focus: ${focus.verdict.toUpperCase()}`, ...reasonLines(focus));
+  lines.push(heading('Lock', lock), ...reasonLines(lock));
+  if (lock.verdict !== 'unjudged' && lock.peak_px !== null)
+    lines.push(
+      `  peak ${n(lock.peak_px)} px${lock.peak_frame === null ? '' : ` at frame ${lock.peak_frame}`}, drift ` +
+        `${n(lock.drift_px)} px, shake ${n(lock.jitter_px)} px, ` +
+        `turn ${n(lock.peak_rotation_deg, 3)} deg, size ${n(lock.peak_scale_pct, 3)} %`,
+      `  known to ${n(lock.uncertainty_px, 3)} px; against frame ${lock.reference_frame ?? '-'}; to make it still ` +
+        `crop ${n(lock.make_still_crop_pct)} %`,
+    );
+  lines.push(heading('Light', light), ...reasonLines(light));
+  if (light.verdict !== 'unjudged' && light.drift_stops !== null)
+    lines.push(
+      `  drift ${n(light.drift_stops)} stop, span ${n(light.range_stops)} stop, white: red ` +
+        `${n(light.white?.red_stops ?? null)}, blue ${n(light.white?.blue_stops ?? null)} stop; known to ` +
+        `${n(light.uncertainty_stops, 3)} stop`,
+    );
+  lines.push(heading('Focus', focus), ...reasonLines(focus));
   lines.push(
     'Presence:',
     presence.unjudged
@@ -46,12 +56,16 @@ export function takeText(r: TakeReport): string {
   if (presence.present_runs.length)
     lines.push(
       `  somebody in frames ${listRuns(presence.present_runs)}, at most ` +
-        `${n(100 * presence.path.area_share.reduce<number>((m, a) => Math.max(m, a ?? 0), 0), 1)} % of the picture`,
+        `${n(100 * presence.path.area_share.reduce<number>((most, a) => Math.max(most, a ?? 0), 0), 1)} % of the picture`,
     );
   if (presence.restless.length)
     lines.push(`  ${n(100 * presence.restless_share, 1)} % of the picture moves by itself and is left out`);
   return lines.join('\n');
 }
+
+/** "Lock: HOLDS", or the name alone where nobody asked. */
+const heading = (name: string, { verdict }: Said) =>
+  verdict ? `${name}: ${verdict.toUpperCase()}` : `${name} (not asked for):`;
 
 /** The report on a plate as a few lines to read in a terminal. */
 export function plateText(r: PlateReport, plate: string | null, take: string | null): string {

@@ -2,6 +2,7 @@ import { availableParallelism } from 'node:os';
 import { basename } from 'node:path';
 import { UnusableMedia } from './errors';
 import { DECODE_LIMITS } from './limits';
+import type { Run } from '../core/report/types';
 import type { Probe } from './probe';
 import { PicturePump } from './picture-pump';
 import { inputArguments, type StillFormat } from './run';
@@ -19,7 +20,8 @@ export interface MeasureSize {
 }
 
 /** Filter that lets only some frames through. */
-function selectFrames(only: readonly number[] | undefined): string {
+function selectFrames(only: readonly number[] | undefined, run?: Run): string {
+  if (run) return `select='between(n\\,${run.start}\\,${run.end})',`;
   return only ? `select='${only.map((n) => `eq(n\\,${n})`).join('+')}',` : '';
 }
 
@@ -51,7 +53,10 @@ export interface DecodeOptions {
   /** Also writes every frame as a JPEG, one after the other, into this file, at most this wide. */
   proxy?: { path: string; width: number };
   signal?: AbortSignal;
-  /** Only these frames, by number, rising; all when left out. */
+  /** Told what decoding complained of, when all frames have been read. */
+  onComplaint?: (text: string) => void;
+  /** Only a run of frames, or these frames by number, rising; all when left out. */
+  run?: Run;
   only?: readonly number[];
   /** Measuring size to use instead of the file's own. */
   size?: { width: number; height: number };
@@ -72,7 +77,7 @@ function decodeArguments(
   { measure, colour, proxyWidth }: Sizes,
   still: StillFormat | null,
   planes: boolean,
-  { only, matrix, proxy }: DecodeOptions,
+  { only, run, matrix, proxy }: DecodeOptions,
 ): string[] {
   const by = matrix ? `:out_color_matrix=${matrix}` : '';
   // Range is left as it is: bringing it to the whole range takes ffmpeg a good part of the time that scaling takes.
@@ -86,7 +91,7 @@ function decodeArguments(
     ...inputArguments(path, still),
     '-filter_complex',
     [
-      `[0:V:0]${selectFrames(only)}${EVEN_TIMES}split=${proxy ? 3 : 2}[a][b]${proxy ? '[c]' : ''}`,
+      `[0:V:0]${selectFrames(only, run)}${EVEN_TIMES}split=${proxy ? 3 : 2}[a][b]${proxy ? '[c]' : ''}`,
       `[a]scale=${measure}:flags=bicubic:param0=1:param1=0${by}${planes ? asItIs : ''},format=gray[measure]`,
       // Only colour is made small here, red differences below blue: the small luma is a sum over the measured picture.
       `[b]${planes ? '' : `scale=out_range=tv${by},format=yuv444p,`}extractplanes=u+v[u][v]`,
@@ -199,6 +204,7 @@ export async function* pictures(
     if (!planes || !probe.fullRange) for (let i = 0; i < bytes.length; i++) bytes[i] = WIDENED[bytes[i]];
     yield { luma, small: { luma: small, blue: bytes.subarray(0, colour), red: bytes.subarray(colour) } };
   }
+  options.onComplaint?.(pump.ending.errors);
   assureWhole(path, pump, count, options.only?.length ?? null);
 }
 

@@ -2,14 +2,22 @@ import { basename } from 'node:path';
 import type { HandCover } from '../core/cover/by-hand';
 import { CoverMeter, type CoverShape } from '../core/cover/measure';
 import { judgeCover } from '../core/judge/cover';
+import { brokenOff } from '../core/judge/file';
 import { mediaFacts, RepeatMeter } from '../core/media-facts/facts';
 import type { MediaFacts } from '../core/report/types';
 import type { CoverMeasure, CoverReport } from '../core/report/wipe-types';
 import { measureSize, type DecodeOptions } from './frames';
-import type { Delivery } from './measure-take';
-import { frameTimes } from './probe';
+import { frameIndex } from './probe';
 import { openRecording } from './recording';
 import { SpillStore } from './spill-store';
+import { wholenessOf } from './whole';
+
+/** What the edit is finished at. A null rate means the clip's own. */
+export interface Delivery {
+  width: number;
+  height: number;
+  fps: number | null;
+}
 
 export interface CoverOptions extends DecodeOptions {
   delivery?: Delivery;
@@ -33,13 +41,11 @@ export interface CoverFound {
  */
 export async function measureCover(path: string, options: CoverOptions = {}): Promise<CoverReport> {
   const { measure, media, width, delivery } = await findCover(path, options);
-  return {
-    file: options.name ?? basename(path),
-    media,
-    delivery,
-    ...judgeCover(measure, width, media.frame_count),
-    ...measure,
-  };
+  const broken = brokenOff(media);
+  const verdict = broken
+    ? { verdict: 'unjudged' as const, reasons: [broken], deciding: [] }
+    : judgeCover(measure, width, media.frame_count);
+  return { file: options.name ?? basename(path), media, delivery, ...verdict, ...measure };
 }
 
 /**
@@ -51,7 +57,7 @@ export async function findCover(path: string, options: CoverOptions = {}): Promi
   const recording = await openRecording(path, name, options);
   const { probe } = recording;
   const size = measureSize(probe.width, probe.height);
-  const reading = frameTimes(path, probe, name);
+  const reading = frameIndex(path, probe, name);
   reading.catch(() => undefined);
   const store = new SpillStore();
   const meter = new CoverMeter(store);
@@ -64,7 +70,9 @@ export async function findCover(path: string, options: CoverOptions = {}): Promi
       done++;
       if (done % 10 === 0) options.onProgress?.(done);
     }
-    const media = mediaFacts({ ...probe, times: await reading }, repeats);
+    const index = await reading;
+    const { declared, whole } = wholenessOf(probe, index, repeats.count, recording.complaints());
+    const media = mediaFacts({ ...probe, times: index.times }, repeats, { declared, whole });
     const source = { width: probe.width, height: probe.height };
     const delivery = options.delivery ?? { ...source, fps: media.measured_fps };
     const { measure, shape } = meter.finish(

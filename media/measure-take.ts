@@ -1,12 +1,15 @@
 import { basename } from 'node:path';
+import { coveredCells } from '../core/focus/covered';
 import { DetailMeter } from '../core/focus/detail-meter';
 import { freeDetail, type CellDetail } from '../core/focus/free-detail';
-import { measureFocus } from '../core/focus/measure';
+import { focusWithin, measureFocus } from '../core/focus/measure';
 import { IDENTITY, type Similarity } from '../core/geometry/similarity';
 import { grainOf } from '../core/image/plane';
 import { judgeLock } from '../core/judge/lock';
-import { reportTake } from '../core/judge/take';
-import { measureLight } from '../core/light/measure';
+import { askedByPurpose } from '../core/judge/asked';
+import { judgeTake, reportTake } from '../core/judge/judged-take';
+import { measureLight, type LightReadings } from '../core/light/measure';
+import { shotsOf } from '../core/lock/cuts';
 import { LockMeter } from '../core/lock/measure';
 import { mediaFacts, rateOf, RepeatMeter } from '../core/media-facts/facts';
 import type { Figure } from '../core/presence/figures';
@@ -18,27 +21,29 @@ import type {
   LockMeasure,
   MediaFacts,
   PresenceMeasure,
+  Run,
   TakeMeasures,
   TakeReport,
   Verdict,
 } from '../core/report/types';
+import { COVER } from '../core/measures/cover';
+import type { Outcome } from '../core/measures/measure';
+import { masked, padded, placeInFile } from '../core/report/within';
+import type { Purpose } from '../core/tricks/types';
 import { analyseScene, type SceneAnalysis } from '../core/scene/analyse';
 import { PictureStack } from '../core/scene/stack';
 import { UnusableMedia } from './errors';
 import { measureSize, type DecodeOptions } from './frames';
-import { frameTimes, matrixOf, transferOf, type Probe } from './probe';
+import { findCover, type Delivery } from './measure-cover';
+import { frameIndex, matrixOf, transferOf, type FrameIndex, type Probe } from './probe';
 import { openRecording } from './recording';
 import { SpillStore } from './spill-store';
-
-/** What the edit is finished at. A null rate means the clip's own. */
-export interface Delivery {
-  width: number;
-  height: number;
-  fps: number | null;
-}
+import { brokenFrames, wholenessOf } from './whole';
 
 export interface MeasureOptions extends DecodeOptions {
   delivery?: Delivery;
+  /** The shot to measure where the file holds several, counted from 1; the longest by default. */
+  shot?: number;
   /** The name to show in messages and in the report; the file's own by default. */
   name?: string;
   /** Told now and then how many frames of how many are measured. */
@@ -55,6 +60,8 @@ export interface Outlines {
   zone_step: number;
   zones: number[][];
 }
+
+export type { Delivery };
 
 /** What one decode of a take gives, before it is put into a report. */
 export interface TakeAnalysis {
@@ -77,19 +84,55 @@ export interface TakeAnalysis {
 }
 
 /**
- * Decodes a take once and measures all there is to measure.
+ * Decodes a take once and measures all there is to measure; of a file that holds several shots the longest one, or the
+ * one that is asked for, in a second decode.
  * @throws UnusableMedia when the file cannot be used
  */
 export async function analyseTake(path: string, options: MeasureOptions = {}): Promise<TakeAnalysis> {
   const name = options.name ?? basename(path);
+  try {
+    const whole = await decodeTake(path, name, options);
+    try {
+      const media = await factsOf(path, whole, options.shot);
+      if (media.cuts.length === 0) return analyse(whole, media);
+      const shot = await decodeTake(path, name, { ...options, proxy: undefined, run: media.shot });
+      try {
+        return placed(analyse(shot, media), media.shot.start);
+      } finally {
+        shot.store.close();
+      }
+    } finally {
+      whole.store.close();
+    }
+  } catch (error) {
+    if (error instanceof UnusableMedia)
+      throw new UnusableMedia(error.message.replace(basename(path), name), error.code);
+    throw error;
+  }
+}
+
+/** What decoding gave to measure by. */
+interface Decoded {
+  probe: Probe;
+  index: FrameIndex;
+  complaints: string;
+  lock: LockMeter;
+  repeats: RepeatMeter;
+  detail: DetailMeter;
+  stack: PictureStack;
+  /** To be closed. */
+  store: SpillStore;
+  grain: number;
+}
+
+async function decodeTake(path: string, name: string, options: MeasureOptions): Promise<Decoded> {
   const recording = await openRecording(path, name, options);
   const { probe } = recording;
-  const size = measureSize(probe.width, probe.height);
   // The time stamps are read while the pictures are decoded.
   let expected = Math.round((probe.declaredDuration ?? 0) * (rateOf(probe.containerFps) || 25));
-  const reading = frameTimes(path, probe, name).then((times) => {
-    expected = times.length;
-    return times;
+  const reading = frameIndex(path, probe, name).then((index) => {
+    expected = options.run ? options.run.end - options.run.start + 1 : index.times.length;
+    return index;
   });
   reading.catch(() => undefined);
   const lock = new LockMeter();
@@ -109,74 +152,139 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
       done++;
       if (done % 10 === 0) options.onProgress?.(done, Math.max(done, expected));
     }
-    const media = mediaFacts({ ...probe, times: await reading }, repeats);
-    const fps = media.measured_fps ?? (rateOf(probe.containerFps) || 25);
-    const source = { width: probe.width, height: probe.height };
-    const scale = { ...source, factorX: size.factorX, factorY: size.factorY, fps };
-    let measure = lock.finish(scale);
-    const lens = {
-      fps,
-      scale: measure.path.scale,
-      grain: repeats.grain,
-      moved: (measure.peak_px ?? 0) > MOVED_PX * size.factorX,
-    };
-    // A first idea of the focus, whoever is in: a soft frame must not be taken for a picture full of people, nor for a camera that moves.
-    const rough = measureFocus(detail, { ...lens, light: measure.path.scale.map(() => null), occupied: null });
-    if (rough.hunts.length) measure = lock.finish({ ...scale, sharpness: rough.path.sharpness });
-    // Whether it can be judged at all does not depend on what the edit is finished at.
-    const lockVerdict = judgeLock(measure, source, source, media.frame_count);
-    const { poses, unjudged } = steadyPoses(measure, lockVerdict, source.width);
-    const factor = size.factorX * stack.size.factor;
-    const soft = rough.path.sharpness.map((s) => (s === null ? null : 1 - s));
-    const scene = analyseScene({
-      stack,
-      poses,
-      factor,
-      fps,
-      transfer: transferOf(probe),
-      matrix: matrixOf(probe),
-      soft,
-    });
-    const figures = scene ? keepLasting(scene.figures) : poses.map(() => null);
-    const light = measureLight(
-      scene?.light ?? { stops: poses.map(() => null), white: poses.map(() => null), share: poses.map(() => null) },
-      fps,
-    );
-    const occupied = scene ? occupancy(figures, scene.background, detail.across, detail.down) : null;
-    const focus = measureFocus(detail, { ...lens, light: light.path.stops, occupied });
-    return {
-      probe,
-      media,
-      lock: measure,
-      fps,
-      poses,
-      unjudged,
-      factor,
-      scene,
-      figures,
-      light,
-      focus,
-      detail: freeDetail(detail, occupied),
-      grain,
-    };
+    const complaints = recording.complaints();
+    return { probe, index: await reading, complaints, lock, repeats, detail, stack, store, grain };
   } catch (error) {
-    if (error instanceof UnusableMedia)
-      throw new UnusableMedia(error.message.replace(basename(path), name), error.code);
+    store.close();
     throw error;
   } finally {
-    store.close();
     await recording.close();
   }
 }
 
+/** The facts of a file, once all of it has been decoded. @param wished the shot to measure, counted from 1; the longest when left out */
+async function factsOf(path: string, whole: Decoded, wished: number | undefined): Promise<MediaFacts> {
+  const { probe, index, complaints, lock, repeats } = whole;
+  const container = { ...probe, times: index.times };
+  const { measured_fps } = mediaFacts(container, repeats);
+  const cuts = lock.cuts(measured_fps ?? 25);
+  const shots = shotsOf(cuts, repeats.count);
+  if (wished !== undefined && !shots[wished - 1])
+    throw new UnusableMedia(
+      `"${basename(path)}" holds ${shots.length === 1 ? 'one shot' : `${shots.length} shots`}; there is no shot ${wished}.`,
+      'no-shot',
+    );
+  const longest = shots.reduce((a, b) => (b.end - b.start > a.end - a.start ? b : a));
+  const { declared, whole: complete } = wholenessOf(probe, index, repeats.count, complaints);
+  return mediaFacts(container, repeats, {
+    cuts,
+    shot: wished === undefined ? longest : shots[wished - 1],
+    declared,
+    whole: complete,
+    broken: await brokenFrames(path, complaints),
+  });
+}
+
+/** Measures what was decoded, its frames numbered from 0. */
+function analyse({ probe, lock, repeats, detail, stack, grain }: Decoded, media: MediaFacts): TakeAnalysis {
+  const fps = media.measured_fps ?? (rateOf(probe.containerFps) || 25);
+  const size = measureSize(probe.width, probe.height);
+  const source = { width: probe.width, height: probe.height };
+  const scale = { ...source, factorX: size.factorX, factorY: size.factorY, fps };
+  let measure = lock.finish(scale);
+  const lens = {
+    fps,
+    scale: measure.path.scale,
+    grain: repeats.grain,
+    moved: (measure.peak_px ?? 0) > MOVED_PX * size.factorX,
+  };
+  // A first idea of the focus, whoever is in: a soft frame must not be taken for a picture full of people, nor for a camera that moves.
+  const unlit = measure.path.scale.map(() => null);
+  const covered = coveredCells(stack, detail.across, detail.down);
+  const rough = measureFocus(detail, { ...lens, light: unlit, occupied: covered });
+  if (rough.hunts.length) measure = lock.finish({ ...scale, sharpness: rough.path.sharpness });
+  // Whether it can be judged at all does not depend on what the edit is finished at.
+  const lockVerdict = judgeLock(measure, source, source, stack.count);
+  const { poses, unjudged } = steadyPoses(measure, lockVerdict, source.width);
+  const factor = size.factorX * stack.size.factor;
+  const soft = rough.path.sharpness.map((s) => (s === null ? null : 1 - s));
+  const scene = analyseScene({ stack, poses, factor, fps, transfer: transferOf(probe), matrix: matrixOf(probe), soft });
+  const figures = scene ? keepLasting(scene.figures) : poses.map(() => null);
+  const readings = scene?.light ?? { stops: unlit, white: unlit, share: unlit };
+  const occupied = scene ? occupancy(figures, scene.background, detail.across, detail.down) : null;
+  const { usable_run: run } = measure;
+  const all = measureLight(readings, fps);
+  const focus = measureFocus(detail, { ...lens, light: all.path.stops, occupied });
+  return {
+    probe,
+    media,
+    lock: measure,
+    fps,
+    poses,
+    unjudged,
+    factor,
+    scene,
+    figures,
+    light: run && isPart(run, stack.count) ? { ...measureLight(within(readings, run), fps), path: all.path } : all,
+    focus: run && isPart(run, stack.count) ? focusWithin(focus, run) : focus,
+    detail: freeDetail(detail, occupied),
+    grain,
+  };
+}
+
+const isPart = ({ start, end }: Run, count: number) => start > 0 || end < count - 1;
+
+function within({ stops, white, share }: LightReadings, run: Run): LightReadings {
+  return { stops: masked(stops, run), white: masked(white, run), share: masked(share, run) };
+}
+
+/** What was measured of one shot, in the frames of the whole file. */
+function placed(a: TakeAnalysis, start: number): TakeAnalysis {
+  const total = a.media.frame_count;
+  const { lock, light, focus } = placeInFile(measuresOf(a), start, total);
+  const zones = a.scene && [
+    ...Array.from({ length: Math.floor(start / a.scene.zoneStep) }, () => a.scene!.zones[0]),
+    ...a.scene.zones,
+  ];
+  return {
+    ...a,
+    lock,
+    light,
+    focus,
+    poses: padded(a.poses, start, total),
+    figures: padded(a.figures, start, total),
+    scene: a.scene && { ...a.scene, zones: zones! },
+  };
+}
+
 /**
- * Measures and judges one take in a single decode.
+ * Measures and judges one take in a single decode, or two where it must.
+ * @param purpose what the take is for; as a locked pass when left out
  * @throws UnusableMedia when the file cannot be used
  */
-export async function measureTake(path: string, options: MeasureOptions = {}): Promise<TakeReport> {
+export async function measureTake(
+  path: string,
+  { purpose = 'locked', ...options }: MeasureOptions & { purpose?: Purpose } = {},
+): Promise<TakeReport> {
   const a = await analyseTake(path, options);
+  const found = measuresOf(a);
   const { width, height, measured_fps: fps } = a.media;
-  return reportTake(options.name ?? basename(path), measuresOf(a), options.delivery ?? { width, height, fps });
+  const delivery = options.delivery ?? { width, height, fps };
+  const asked = askedByPurpose(purpose);
+  // What covers the picture is measured where somebody asks.
+  const outcomes = purpose === 'out' ? [await coverOutcome(path, { ...options, delivery })] : [];
+  const take = { id: TAKE_ID, number: 1, name: '', isPlate: asked.isPlate, facts: found };
+  const edit = { ...delivery, fps: delivery.fps ?? fps ?? 25 };
+  const judged = judgeTake(take, asked, { delivery: edit, among: [take], outcomes });
+  return reportTake(options.name ?? basename(path), found, delivery, asked, judged);
+}
+
+const TAKE_ID = 'take';
+
+async function coverOutcome(path: string, options: MeasureOptions): Promise<Outcome> {
+  const { onProgress: _, proxy: __, ...rest } = options;
+  const { measure } = await findCover(path, rest);
+  return { measure: COVER.key, takes: [TAKE_ID], state: 'done', failure: null, result: measure };
 }
 
 /** What was measured, without what is only drawn or kept for other measures. */

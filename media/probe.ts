@@ -31,6 +31,9 @@ export interface Probe {
   matrixTag: string | null;
   /** Duration the file declares, in seconds; null when it does not. */
   declaredDuration: number | null;
+  /** The same of its picture alone; and how many pictures its header or index declares. */
+  pictureDuration: number | null;
+  declaredFrames: number | null;
 }
 
 interface ProbeJson {
@@ -48,6 +51,8 @@ interface ProbeStream {
   sample_aspect_ratio?: string;
   r_frame_rate?: string;
   avg_frame_rate?: string;
+  nb_frames?: string;
+  duration?: string;
   color_range?: string;
   color_transfer?: string;
   color_space?: string;
@@ -147,8 +152,17 @@ export async function probeFile(path: string, shownName = basename(path), stills
       null,
     transferTag: known(video.color_transfer),
     matrixTag: known(video.color_space),
-    declaredDuration: json.format?.duration ? Number(json.format.duration) : null,
+    declaredDuration: secondsOf(json.format?.duration),
+    pictureDuration: secondsOf(video.duration) ?? secondsOf(video.tags?.DURATION),
+    declaredFrames: Number(video.nb_frames) > 0 ? Number(video.nb_frames) : null,
   };
+}
+
+/** "6.000000" or "00:00:06.000000000" in seconds; null when it says nothing. */
+function secondsOf(text: string | undefined): number | null {
+  const parts = (text ?? '').split(':').map(Number);
+  const seconds = parts.reduce((sum, part) => 60 * sum + part, 0);
+  return seconds > 0 && Number.isFinite(seconds) ? seconds : null;
 }
 
 function known(tag: string | undefined): string | null {
@@ -227,11 +241,24 @@ function unreadable(name: string, head: Buffer, stderr: string): UnusableMedia {
   );
 }
 
+/** What reading a file without decoding tells of its pictures. */
+export interface FrameIndex {
+  /** Presentation times in order, seconds; NaN where the file gives none. */
+  times: number[];
+  /** Packets in the file, those not shown included. */
+  packets: number;
+  /** Whether the file ends before what it promises. */
+  endsEarly: boolean;
+}
+
+/** What a reader says of a file that ends before what it promises. */
+export const ENDS_EARLY = /partial file|ended prematurely|Truncat|overread|Packet corrupt/i;
+
 /**
- * Presentation times of a file's pictures in order, in seconds; NaN where the file gives none. Reads the file without decoding.
+ * Reads which pictures a file holds, without decoding.
  * @throws UnusableMedia when there is not one picture
  */
-export async function frameTimes(path: string, probe: Probe, shownName = basename(path)): Promise<number[]> {
+export async function frameIndex(path: string, probe: Probe, shownName = basename(path)): Promise<FrameIndex> {
   const packets = await runTool(
     'ffprobe',
     [
@@ -248,13 +275,19 @@ export async function frameTimes(path: string, probe: Probe, shownName = basenam
     PROBE_LIMITS,
   );
   if (packets.code !== 0) throw new Error(`ffprobe ended with ${packets.code} while it read "${shownName}"`);
-  const times = packetTimes(packets.stdout.toString('utf8'));
+  const csv = packets.stdout.toString('utf8');
+  const times = packetTimes(csv);
   if (times.length === 0)
     throw new UnusableMedia(
       `"${shownName}" breaks off before its first frame. Copy it from the card again.`,
       'truncated',
     );
-  return times;
+  return { times, packets: csv.split('\n').filter((l) => l.trim()).length, endsEarly: ENDS_EARLY.test(packets.stderr) };
+}
+
+/** The times of `frameIndex` alone. @throws UnusableMedia when there is not one picture */
+export async function frameTimes(path: string, probe: Probe, shownName = basename(path)): Promise<number[]> {
+  return (await frameIndex(path, probe, shownName)).times;
 }
 
 /** Sorted presentation times of shown packets, in seconds. */

@@ -1,5 +1,6 @@
 import { decodeAhead, pictures, type DecodeOptions } from './frames';
 import { assureFile, probeFile, type Probe } from './probe';
+import { assureAtRest } from './whole';
 import type { Picture } from '../core/image/picture';
 
 /** A recording that is being decoded. Close it in any case. */
@@ -7,6 +8,8 @@ export interface Recording {
   probe: Probe;
   /** Its frames, once; see `pictures`. */
   pictures: () => AsyncGenerator<Picture>;
+  /** What decoding complained of, once the frames have been read. */
+  complaints: () => string;
   close: () => Promise<void>;
 }
 
@@ -16,11 +19,19 @@ export interface Recording {
  */
 export async function openRecording(path: string, name: string, options: DecodeOptions): Promise<Recording> {
   await assureFile(path, name);
+  await assureAtRest(path, name);
   options.signal?.throwIfAborted();
   const ahead = decodeAhead(path, options);
   try {
     const probe = await probeFile(path, name);
-    return { probe, pictures: () => pictures(path, probe, options, ahead), close: () => ahead.stop() };
+    let said = '';
+    const heard = { ...options, onComplaint: (text: string) => (said = text) };
+    return {
+      probe,
+      pictures: () => pictures(path, probe, heard, ahead),
+      complaints: () => said,
+      close: () => ahead.stop(),
+    };
   } catch (error) {
     await ahead.stop();
     throw error;

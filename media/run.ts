@@ -6,7 +6,7 @@ export type Tool = 'ffmpeg' | 'ffprobe';
 export type ToolProcess = ChildProcessByStdio<null, Readable, Readable>;
 
 /** Only these containers are opened: none of them can point at another file or address. */
-const CONTAINERS = 'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts,mpeg,mxf,ogg,asf,flv,dv,yuv4mpegpipe';
+const CONTAINERS = 'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts,mpeg,mpegvideo,mxf,ogg,asf,flv,dv,yuv4mpegpipe';
 
 /** Formats of one picture that can be opened, where a still is asked for. */
 export type StillFormat = 'png_pipe' | 'jpeg_pipe' | 'webp_pipe' | 'tiff_pipe';
@@ -43,11 +43,15 @@ export function startTool(tool: Tool, args: string[], limits: ProcessLimits, sig
   return child;
 }
 
-/** Runs a tool to its end and gives what it printed. Rejects only when it cannot be started at all. */
+/**
+ * Runs a tool to its end and gives what it printed. Rejects only when it cannot be started at all.
+ * @param remarks characters of its remarks that are kept
+ */
 export function runTool(
   tool: Tool,
   args: string[],
   limits: ProcessLimits,
+  remarks = 20000,
 ): Promise<{ code: number | null; stdout: Buffer; stderr: string }> {
   return new Promise((resolve, reject) => {
     const child = startTool(tool, args, limits);
@@ -55,7 +59,7 @@ export function runTool(
     let err = '';
     child.stdout.on('data', (d: Buffer) => out.push(d));
     child.stderr.on('data', (d: Buffer) => {
-      if (err.length < 20000) err += d.toString('utf8');
+      if (err.length < remarks) err += d.toString('utf8');
     });
     child.on('error', reject);
     child.on('close', (code) => resolve({ code, stdout: Buffer.concat(out), stderr: err }));

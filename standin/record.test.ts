@@ -15,7 +15,7 @@ const settings = (more: Partial<CameraSettings>): CameraSettings => ({
   crossing: 'nobody',
   seconds: 2,
   fps: 25,
-  width: 1280,
+  width: 960,
   grain: 2,
   seed: 3,
   ...more,
@@ -55,7 +55,7 @@ test.each<[Partial<CameraSettings>, string, number]>([
   [{ tripod: 'still', crossing: 'left-to-right', scene: 'pillar', seed: 21 }, 'holds', 0.05],
   [{ tripod: 'drift', seed: 4 }, 'workable', 0.06],
   [{ tripod: 'breathing', scene: 'bench', crossing: 'stands', seed: 5 }, 'workable', 0.08],
-  [{ tripod: 'handheld', scene: 'bench', seed: 6 }, 'reshoot', 0.1],
+  [{ tripod: 'handheld', scene: 'bench', seed: 6 }, 'reshoot', 0.2],
 ])('%j is judged %s, within %d px of the truth', async (more, verdict, bound) => {
   const { report, rms, share } = await rollAndMeasure(settings(more));
   expect(share).toBe(1);

@@ -117,6 +117,8 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
   const known = smooth.filter((v): v is number => v !== null);
   if (known.length === 0) return none;
   const top = quantile(known, 0.95);
+  // A picture that stands still to the last bit, as of a screen, has no detail that changes.
+  if (!(top > 0)) return none;
   const sharpness = smooth.map((v) => (v === null ? null : min(1, v / top)));
   let worst = 1;
   let worstFrame: number | null = null;
@@ -188,4 +190,16 @@ function breathes(hunts: Run[], scale: (number | null)[]): boolean {
     if (inside.length < 2 || outside.length < 2) return false;
     return abs(median(inside) - median(outside)) > 0.0004;
   });
+}
+
+/** The numbers for a run of frames alone; the path stays whole. */
+export function focusWithin(focus: FocusMeasure, run: Run): FocusMeasure {
+  const { sharpness } = focus.path;
+  const inside = sharpness.flatMap((v, f) => (v !== null && f >= run.start && f <= run.end ? [{ v, f }] : []));
+  if (inside.length === 0) return { ...focus, worst_loss_pct: null, worst_frame: null, hunts: [] };
+  const worst = inside.reduce((a, b) => (b.v < a.v ? b : a));
+  const hunts = focus.hunts
+    .map(({ start, end }) => ({ start: max(start, run.start), end: min(end, run.end) }))
+    .filter((h) => h.start <= h.end);
+  return { ...focus, worst_loss_pct: 100 * (1 - worst.v), worst_frame: worst.f, hunts };
 }

@@ -4,9 +4,12 @@ import { LIMITS } from './limits';
 /** What judging needs of the measure: everything but the path. */
 export type FocusSummary = Omit<FocusMeasure, 'path'>;
 
-/** Did the focus stay where it was set? */
-export function judgeFocus(focus: FocusSummary, frameCount: number): Verdict {
-  const { holds_pct: limit, soften_pct: most } = LIMITS.focus;
+/**
+ * Did the focus stay where it was set?
+ * @param limit fine detail that may be lost, per cent
+ */
+export function judgeFocus(focus: FocusSummary, frameCount: number, limit: number = LIMITS.focus.holds_pct): Verdict {
+  const most = Math.max(limit, LIMITS.focus.soften_pct);
   const whole: Run[] = frameCount > 0 ? [{ start: 0, end: frameCount - 1 }] : [];
   const detail = {
     name: 'of the picture has detail',

@@ -1,5 +1,6 @@
 import type { VerdictWord } from '../report/types';
-import { judgeGate, standingTake, type Gate, type GatePart, type GateTake, type GateTrick } from './gate';
+import { judgeGate, type Gate, type GatePart, type GateTake, type GateTrick } from './gate';
+import { standingTake } from './standing';
 
 type Requirement = GateTrick['requirements'][number];
 
@@ -9,8 +10,10 @@ const take = (verdict: VerdictWord | null, more: Partial<GateTake> = {}): GateTa
   number: 1,
   circled: false,
   state: verdict ? 'done' : 'working',
-  lock: verdict && {
+  judged: verdict && {
     verdict,
+    pending: false,
+    broken: false,
     text: verdict === 'holds' ? 'The camera stayed put.' : 'The camera moved.',
     fix: verdict === 'holds' ? null : 'Weight the tripod.',
   },
@@ -21,7 +24,6 @@ const part = (name: string, takes: GateTake[] = [], more: Partial<GatePart> = {}
   name,
   optional: false,
   takes,
-  planned: false,
   elsewhere: false,
   ...more,
 });
@@ -80,19 +82,16 @@ describe('the headline', () => {
       text: 'they differ by 0.9 stop',
       fix: 'Roll now.',
     });
-    const g = judgeGate(
-      [part('Plate', [fine()], { planned: true }), part('Pass A', [fine()], { planned: true })],
-      trick(apart),
-    );
+    const g = judgeGate([part('Plate', [fine()]), part('Pass A', [fine()])], trick(apart));
     expect(said(g)).toEqual(['Not yet. Roll pass A again.', 'they differ by 0.9 stop. Roll now.']);
     expect(g.rollNext?.partId).toBe('Pass A');
   });
 
   test('wait while something is measured, and while takes are held against each other', () => {
-    const parts = [part('Plate', [fine()], { planned: true }), part('Pass A', [take(null)], { planned: true })];
+    const parts = [part('Plate', [fine()]), part('Pass A', [take(null)])];
     expect(said(judgeGate(parts, []))).toEqual(['Wait: a take is being measured.', 'Measuring pass A.']);
     const pending = requirement(['Plate'], { verdict: 'unjudged', pending: true });
-    const g = judgeGate([part('Plate', [fine()], { planned: true })], trick(pending));
+    const g = judgeGate([part('Plate', [fine()])], trick(pending));
     expect(said(g)).toEqual(['Wait: takes are being held against each other.', 'First: same light of Plate.']);
     expect([g.mayStrike, g.rollNext]).toEqual([false, null]);
   });
@@ -111,7 +110,7 @@ describe('the headline', () => {
   test('things to look at are counted; once ticked they are done', () => {
     const look = (more: Partial<Requirement> = {}) =>
       requirement(['Plate'], { verdict: 'unjudged', byEye: true, name: 'Eyelines meet', ...more });
-    const parts = [part('Plate', [fine()], { planned: true })];
+    const parts = [part('Plate', [fine()])];
     const two = judgeGate(parts, trick(look(), look({ key: 'two' })));
     expect(said(two)).toEqual([
       'Look at 2 things by eye before you strike.',
@@ -134,9 +133,9 @@ describe('the headline', () => {
     expect([workable.verdict, workable.mayStrike]).toEqual(['workable', true]);
     expect(said(judgeGate([part('Plate', [fine()])], []))).toEqual([
       'You may strike: every part holds.',
-      'The camera stayed put in every part.',
+      'Every part is what it is meant to be.',
     ]);
-    const planned = judgeGate([part('Plate', [fine()], { planned: true })], trick(requirement(['Plate'])));
+    const planned = judgeGate([part('Plate', [fine()])], trick(requirement(['Plate'])));
     expect(planned.detail).toBe('Every requirement of every trick is met.');
   });
 });
@@ -161,14 +160,8 @@ describe('what does not count', () => {
 
   test('a requirement about a part that was left out', () => {
     const off = requirement(['Still'], { verdict: 'reshoot', applies: false });
-    const parts = [part('Plate', [fine()], { planned: true }), part('Still', [], { optional: true, planned: true })];
+    const parts = [part('Plate', [fine()]), part('Still', [], { optional: true })];
     expect(judgeGate(parts, trick(requirement(['Plate']), off)).mayStrike).toBe(true);
-  });
-
-  test('the lock of a part that a trick asks nothing of', () => {
-    const parts = [part('Plate', [take('reshoot')], { planned: true })];
-    const g = judgeGate(parts, trick(requirement(['Pass A'])));
-    expect(g.rows[0]).toMatchObject({ verdict: 'holds', text: 'take 1 · nothing is asked of it' });
   });
 });
 
@@ -185,22 +178,47 @@ describe('rows', () => {
     expect(rows[0].takeNumber).toBe(3);
   });
 
-  test('of a planned part the worst that is asked of it alone', () => {
-    const parts = [part('Plate', [fine()], { planned: true })];
-    const asked = [
-      requirement(['Plate'], { verdict: 'workable', text: 'a shadow in it', fix: 'Use frames 0 to 20.' }),
-      requirement(['Plate'], { key: 'clean', verdict: 'holds', text: 'locked' }),
-      requirement(['Plate', 'Pass A'], { key: 'both', verdict: 'reshoot', applies: false }),
-    ];
-    const g = judgeGate(parts, trick(...asked));
-    expect(g.rows[0]).toMatchObject({ verdict: 'workable', text: 'take 1 · a shadow in it' });
-    expect(g.detail).toBe('a shadow in it. Use frames 0 to 20.');
+  test('say what was judged, and the gate says what to do', () => {
+    const g = judgeGate([part('Plate', [take('workable')])], []);
+    expect(g.rows[0]).toMatchObject({ verdict: 'workable', text: 'take 1 · The camera moved.' });
+    expect(g.detail).toBe('The camera moved. Weight the tripod.');
   });
 
-  test('checked by eye where nothing else is asked', () => {
-    const look = requirement(['Plate'], { verdict: 'unjudged', byEye: true });
-    const g = judgeGate([part('Plate', [fine()], { planned: true })], trick(look));
-    expect(g.rows[0].text).toBe('take 1 · measured; the rest is checked by eye');
+  test('a take of which something is still looked at is waited for', () => {
+    const pending = take('unjudged');
+    pending.judged = {
+      ...pending.judged!,
+      text: 'What covers the picture is being measured.',
+      fix: null,
+      pending: true,
+    };
+    expect(said(judgeGate([part('Out side', [pending])], []))).toEqual([
+      'Wait: a take is being looked at.',
+      'What covers the picture is being measured.',
+    ]);
+  });
+
+  test('a file that breaks off is copied again before anything else is looked at', () => {
+    const cut = take('unjudged');
+    cut.judged = { ...cut.judged!, text: 'The file breaks off at frame 65 of 150.', broken: true };
+    const g = judgeGate([part('Plate', [cut])], []);
+    expect(said(g)).toEqual([
+      'Not yet. Copy the plate from the card again.',
+      'The file breaks off at frame 65 of 150. If it breaks off there too, roll it again.',
+    ]);
+    expect(g.mayStrike).toBe(false);
+  });
+
+  test.each([
+    ['Plate', 'the plate'],
+    ['Pass B', 'pass B'],
+    ['Out side', 'the out side'],
+    ['Start pass', 'the start pass'],
+    ['Empty frame', 'the empty frame'],
+    ['Performer reacts', '“Performer reacts”'],
+    ['Fall or jump', '“Fall or jump”'],
+  ])('a part called %s is "%s" inside a sentence', (name, inside) => {
+    expect(judgeGate([part(name)], []).headline).toBe(`Not yet. Roll ${inside}.`);
   });
 });
 

@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import type { VerdictWord } from '../report/types';
-import { judgeGate, standingTake, type GatePart, type GateTake, type GateTrick } from './gate';
+import { judgeGate, type GatePart, type GateTake, type GateTrick } from './gate';
+import { standingTake } from './standing';
 
+const SAID = { text: 'Said.', pending: false, broken: false };
 const word = fc.constantFrom<VerdictWord>('holds', 'workable', 'reshoot', 'unjudged');
 const takes = (id: string) =>
   fc
@@ -12,12 +14,12 @@ const takes = (id: string) =>
         number: i + 1,
         circled: t.circled && all.findIndex((o) => o.circled) === i,
         state: t.verdict ? 'done' : t.failed ? 'failed' : 'working',
-        lock: t.verdict && { verdict: t.verdict, text: `${t.verdict}.`, fix: t.verdict === 'holds' ? null : 'Do it.' },
+        judged: t.verdict && { ...SAID, verdict: t.verdict, fix: t.verdict === 'holds' ? null : 'Do it.' },
       })),
     );
 const part = (id: string) =>
   fc
-    .record({ takes: takes(id), optional: fc.boolean(), planned: fc.boolean(), elsewhere: fc.boolean() })
+    .record({ takes: takes(id), optional: fc.boolean(), elsewhere: fc.boolean() })
     .map((p): GatePart => ({ id, name: `Part ${id}`, ...p }));
 const parts = fc.tuple(part('a'), part('b'), part('c')).map((p) => [...p]);
 const requirement = (parts: GatePart[]) =>
@@ -45,7 +47,7 @@ const requirement = (parts: GatePart[]) =>
         byEye,
         eye: ticked ? { by: 'Ines', at: 'now' } : null,
         pending: false,
-        ready: about.every((id) => parts.find((p) => p.id === id)!.takes.some((t) => t.lock)),
+        ready: about.every((id) => parts.find((p) => p.id === id)!.takes.some((t) => t.judged)),
         applies: true,
         partNames: about,
         partIds: about,
@@ -71,7 +73,7 @@ test('whatever is rolled: the gate says one thing, names what to roll, and lets 
       const open = tricks.flatMap((t) => t.requirements);
       if (gate.mayStrike) {
         for (const p of all.filter((q) => !q.optional && !q.elsewhere))
-          expect(standingTake(p.takes)?.lock).toBeTruthy();
+          expect(standingTake(p.takes)?.judged).toBeTruthy();
         expect(open.some((r) => r.verdict === 'reshoot')).toBe(false);
         expect(open.some((r) => r.ready && r.byEye && !r.eye)).toBe(false);
         expect(gate.rollNext).toBeNull();
@@ -100,7 +102,7 @@ test('one more sound circled take never closes a gate that was open', () => {
                   number: 9,
                   circled: true,
                   state: 'done' as const,
-                  lock: { verdict: 'holds' as const, text: 'Still.', fix: null },
+                  judged: { ...SAID, verdict: 'holds' as const, fix: null },
                 },
               ],
             }
@@ -118,7 +120,7 @@ test('the take a part stands on is the circled one, else none is better', () => 
       const standing = standingTake(all);
       if (all.length === 0) expect(standing).toBeNull();
       else if (all.some((t) => t.circled)) expect(standing?.circled).toBe(true);
-      else if (all.some((t) => t.lock?.verdict === 'holds')) expect(standing?.lock?.verdict).toBe('holds');
+      else if (all.some((t) => t.judged?.verdict === 'holds')) expect(standing?.judged?.verdict).toBe('holds');
     }),
   );
 });

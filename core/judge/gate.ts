@@ -1,16 +1,19 @@
-import type { WorkState } from '../measures/measure';
 import type { VerdictWord } from '../report/types';
 import type { JudgedRequirement } from './requirements';
-import { VERDICT_ORDER, worstOf } from './verdicts';
+import { standingTake, type RolledTake } from './standing';
 
-/** What the gate knows of one take. */
-export interface GateTake {
+/** What the gate knows of one take: its verdict for what it is for, why, and what to do. */
+export interface GateTake extends RolledTake {
   id: string;
-  number: number;
-  circled: boolean;
-  state: WorkState;
-  /** Verdict on the camera's lock with its first sentence and what to do; null until measured. */
-  lock: { verdict: VerdictWord; text: string; fix: string | null } | null;
+  judged: {
+    verdict: VerdictWord;
+    text: string;
+    fix: string | null;
+    /** Something it is judged by is still being measured. */
+    pending: boolean;
+    /** Its file breaks off. */
+    broken: boolean;
+  } | null;
 }
 
 export interface GatePart {
@@ -18,8 +21,6 @@ export interface GatePart {
   name: string;
   optional: boolean;
   takes: GateTake[];
-  /** Whether a trick rests on it; then the trick's requirements decide and not the lock by itself. */
-  planned: boolean;
   /** Recorded in another place: nothing waits here for it. */
   elsewhere: boolean;
 }
@@ -56,27 +57,18 @@ export interface Gate {
   rollNext: { partId: string; name: string; again: boolean } | null;
 }
 
-/** The take a part stands on: the circled one, else the best verdict, the later of equals. */
-export function standingTake<T extends GateTake>(takes: readonly T[]): T | null {
-  const circled = takes.find((t) => t.circled);
-  if (circled) return circled;
-  const rank = (t: GateTake) => (t.lock ? VERDICT_ORDER.indexOf(t.lock.verdict) : t.state === 'failed' ? -2 : -1);
-  return takes.reduce<T | null>((best, t) => {
-    if (!best) return t;
-    return rank(t) > rank(best) || (rank(t) === rank(best) && t.number > best.number) ? t : best;
-  }, null);
-}
-
 interface Row extends GateRow {
   optional: boolean;
   waiting: boolean;
+  pending: boolean;
   failed: boolean;
+  broken: boolean;
   fix: string | null;
 }
 
 /** May the setup be struck? Every part that must be recorded needs a take, and every requirement of every trick must be met. */
 export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick[]): Gate {
-  const rows = parts.map((part) => partRow(part, tricks));
+  const rows = parts.map(partRow);
   const needed = rows.filter((r) => !r.optional || r.takeId);
   const open = tricks.flatMap((t) => t.requirements.filter((r) => r.applies));
   const toLookAt = open.filter((r) => r.ready && r.byEye && !r.eye);
@@ -163,7 +155,10 @@ export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick
       undefined,
       false,
     );
-  const pending = open.filter((r) => r.pending);
+  const pending = open.filter((r) => r.pending),
+    lookedAt = needed.filter((r) => r.pending);
+  if (pending.length === 0 && lookedAt.length)
+    return gate('unjudged', false, 'Wait: a take is being looked at.', sentence(lookedAt[0]), undefined, false);
   if (pending.length)
     return gate(
       'unjudged',
@@ -173,18 +168,27 @@ export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick
       undefined,
       false,
     );
-  const unsure = needed.filter(
-    (r) =>
-      r.verdict === 'unjudged' &&
-      (r.failed || !tricks.some((t) => t.requirements.some((q) => q.partIds.includes(r.partId)))),
-  );
-  if (unsure.length)
+  const broken = needed.find((r) => r.broken);
+  if (broken)
     return gate(
       'unjudged',
       false,
-      `Look at ${lower(unsure[0].name)} by eye before you strike.`,
-      sentence(unsure[0]),
-      unsure[0],
+      `Not yet. Copy ${lower(broken.name)} from the card again.`,
+      sentence({ ...broken, fix: 'If it breaks off there too, roll it again.' }),
+      broken,
+      true,
+    );
+  // What a trick has somebody look at is ticked there.
+  const unsure = needed.find(
+    (r) => r.verdict === 'unjudged' && (r.failed || !toLookAt.some((q) => q.partIds.includes(r.partId))),
+  );
+  if (unsure)
+    return gate(
+      'unjudged',
+      false,
+      `Look at ${lower(unsure.name)} by eye before you strike.`,
+      sentence(unsure),
+      unsure,
       true,
     );
   if (toLookAt.length) {
@@ -212,14 +216,14 @@ export function judgeGate(parts: readonly GatePart[], tricks: readonly GateTrick
     'holds',
     true,
     'You may strike: every part holds.',
-    tricks.length ? 'Every requirement of every trick is met.' : 'The camera stayed put in every part.',
+    tricks.length ? 'Every requirement of every trick is met.' : 'Every part is what it is meant to be.',
     undefined,
     false,
   );
 }
 
-/** A part's state: by what its tricks ask of it alone, or by the lock when no trick rests on it. */
-function partRow(part: GatePart, tricks: readonly GateTrick[]): Row {
+/** A part's state: that of the take it stands on. */
+function partRow(part: GatePart): Row {
   const take = standingTake(part.takes);
   const base = {
     partId: part.id,
@@ -228,7 +232,9 @@ function partRow(part: GatePart, tricks: readonly GateTrick[]): Row {
     takeId: take?.id ?? null,
     takeNumber: take?.number ?? null,
     waiting: false,
+    pending: false,
     failed: false,
+    broken: false,
     fix: null,
   };
   if (!take)
@@ -241,7 +247,7 @@ function partRow(part: GatePart, tricks: readonly GateTrick[]): Row {
           ? 'not rolled; may be left out'
           : 'not rolled yet',
     };
-  if (!take.lock) {
+  if (!take.judged) {
     const failed = take.state === 'failed';
     return {
       ...base,
@@ -252,18 +258,8 @@ function partRow(part: GatePart, tricks: readonly GateTrick[]): Row {
     };
   }
   const state = take.circled ? `take ${take.number} circled` : `take ${take.number}`;
-  if (!part.planned)
-    return { ...base, verdict: take.lock.verdict, text: `${state} · ${take.lock.text}`, fix: take.lock.fix };
-  const own = tricks
-    .flatMap((t) => t.requirements)
-    .filter(
-      (r) => r.partIds.length === 1 && r.partIds[0] === part.id && (r.verdict !== 'unjudged' || r.kind === 'locked'),
-    );
-  const worst = worstOf(own);
-  if (!tricks.some((t) => t.requirements.some((r) => r.partIds.includes(part.id))))
-    return { ...base, verdict: 'holds', text: `${state} · nothing is asked of it` };
-  if (!worst) return { ...base, verdict: 'unjudged', text: `${state} · measured; the rest is checked by eye` };
-  return { ...base, verdict: worst.verdict, text: `${state} · ${worst.text}`, fix: worst.fix };
+  const { text, ...judged } = take.judged;
+  return { ...base, ...judged, text: `${state} · ${text}` };
 }
 
 /** A row's text as a sentence, with what to do. */
@@ -276,9 +272,12 @@ function listNames(rows: readonly { name: string }[]): string {
   return rows.map((r) => lower(r.name)).join(', ');
 }
 
-/** A part's name inside a sentence: "Plate" becomes "the plate", "Pass A" becomes "pass A", own names stay. */
+/** Things that a part's name may call it, so that it reads as a word of the sentence. */
+const THINGS = /^([A-Z][a-z-]+ )?(plate|pass|side|frame|still|round|take|photograph)$/i;
+
+/** A part's name inside a sentence: "Plate" becomes "the plate", "Pass A" becomes "pass A", other names are quoted. */
 function lower(name: string): string {
-  if (/^(Out|In) side$/.test(name)) return `the ${name.toLowerCase()}`;
-  if (/^[A-Z][a-z]+$/.test(name)) return `the ${name.toLowerCase()}`;
-  return /^[A-Z][a-z]+\b/.test(name) ? name.charAt(0).toLowerCase() + name.slice(1) : name;
+  if (THINGS.test(name)) return `the ${name.toLowerCase()}`;
+  if (/^[A-Z][a-z]+ ([A-Z]|\d+)$/.test(name)) return name.charAt(0).toLowerCase() + name.slice(1);
+  return /^[A-Z][a-z]+$/.test(name) ? `the ${name.toLowerCase()}` : `“${name}”`;
 }

@@ -1,24 +1,14 @@
 import fc from 'fast-check';
 import { judgeFocus, type FocusSummary } from './focus';
 import { judgeLight, type LightSummary } from './light';
+import { lightSummary } from '../testing/take-facts';
 import { LIMITS } from './limits';
 
 const FRAMES = 150;
 
-/** Steady light. */
-const light = (more: Partial<LightSummary> = {}): LightSummary => ({
-  drift_stops: 0.01,
-  range_stops: 0.03,
-  steps: [],
-  flicker: null,
-  white: { red_stops: 0, blue_stops: 0 },
-  uncertainty_stops: 0.004,
-  measured_share: 1,
-  brightest_frame: 100,
-  darkest_frame: 20,
-  ...more,
-});
-const judge = (more: Partial<LightSummary>, limit?: number) => judgeLight(light(more), FRAMES, limit);
+const light = lightSummary;
+const judge = (more: Partial<LightSummary>, stops: number = LIMITS.light.holds_stops) =>
+  judgeLight(light(more), FRAMES, { stops, white: LIMITS.light.white_stops });
 const codes = (more: Partial<LightSummary>) => judge(more).reasons.map((r) => r.code);
 
 describe('light', () => {

@@ -7,11 +7,20 @@ export type LightSummary = Omit<LightMeasure, 'path'>;
 const stop = (v: number) => `${Math.abs(v).toFixed(2)} stop`;
 const signed = (v: number) => `${v > 0 ? '+' : '−'}${Math.abs(v).toFixed(2)} stop`;
 
-/**
- * Did the light stay the same through the take?
- * @param limit change up to which it holds, stops
- */
-export function judgeLight(light: LightSummary, frameCount: number, limit: number = LIMITS.light.holds_stops): Verdict {
+/** Changes up to which light and white hold, stops; null for what nobody asks for. */
+export interface LightLimits {
+  stops: number | null;
+  white: number | null;
+}
+
+const USUAL: LightLimits = { stops: LIMITS.light.holds_stops, white: LIMITS.light.white_stops };
+
+/** Did the light stay the same through the take, and its white? */
+export function judgeLight(light: LightSummary, frameCount: number, limits: LightLimits = USUAL): Verdict {
+  const limit = limits.stops ?? Infinity,
+    whiteLimit = limits.white ?? Infinity;
+  // What flickers or jumps is seen sooner than what changes slowly, whatever is allowed.
+  const slack = Math.max(1, limit / LIMITS.light.holds_stops);
   const bounds = LIMITS.light;
   const whole: Run[] = frameCount > 0 ? [{ start: 0, end: frameCount - 1 }] : [];
   if (light.drift_stops === null || light.range_stops === null || light.measured_share < bounds.measured_share) {
@@ -38,12 +47,27 @@ export function judgeLight(light: LightSummary, frameCount: number, limit: numbe
       ],
     };
   }
+  if (limits.stops === null && !light.white)
+    return {
+      verdict: 'unjudged',
+      deciding: [],
+      reasons: [
+        {
+          code: 'no-colour',
+          text: 'Too little of the still background has a colour that can be read: it is covered, black or burnt out.',
+          frames: whole,
+          value: null,
+          limit: limits.white,
+          fix: 'Compare the white by eye.',
+        },
+      ],
+    };
   const noise = light.uncertainty_stops ?? 0;
   const reasons: (Reason & { weight: number; word: 'workable' | 'reshoot' })[] = [];
   const add = (reason: Reason, size: number, word: 'workable' | 'reshoot') =>
     reasons.push({ ...reason, weight: size, word });
   for (const s of light.steps) {
-    if (Math.abs(s.stops) <= Math.max(bounds.step_stops, noise)) continue;
+    if (Math.abs(s.stops) <= Math.max(bounds.step_stops * slack, noise)) continue;
     const word = Math.abs(s.stops) <= bounds.grade_stops ? 'workable' : 'reshoot';
     add(
       {
@@ -51,7 +75,7 @@ export function judgeLight(light: LightSummary, frameCount: number, limit: numbe
         text: `The light jumps by ${signed(s.stops)} at frame ${s.frame}: exposure on automatic, a lamp, or the camera was stopped.`,
         frames: [{ start: s.frame, end: s.frame }],
         value: s.stops,
-        limit: bounds.step_stops,
+        limit: bounds.step_stops * slack,
         fix:
           word === 'workable'
             ? `Set exposure by hand and roll again; or grade it out from frame ${s.frame} on (${signed(-s.stops)}).`
@@ -110,7 +134,8 @@ export function judgeLight(light: LightSummary, frameCount: number, limit: numbe
       word,
     );
   }
-  if (light.flicker && light.flicker.share_pct > bounds.flicker_pct) {
+  const flickers = light.flicker !== null && light.flicker.share_pct > bounds.flicker_pct * slack;
+  if (light.flicker && flickers) {
     const { share_pct: share, seen_hz: hz } = light.flicker;
     const word = share <= bounds.grade_flicker_pct ? 'workable' : 'reshoot';
     add(
@@ -119,7 +144,7 @@ export function judgeLight(light: LightSummary, frameCount: number, limit: numbe
         text: `The light flickers by ${share.toFixed(1)} %, seen at ${hz.toFixed(1)} Hz.`,
         frames: whole,
         value: share,
-        limit: bounds.flicker_pct,
+        limit: bounds.flicker_pct * slack,
         fix:
           'Set the shutter to a whole number of the mains’ flashes ' +
           '(1/50 or 1/100 s at 50 Hz, 1/60 or 1/120 s at 60 Hz) and roll again.',
@@ -134,14 +159,14 @@ export function judgeLight(light: LightSummary, frameCount: number, limit: numbe
       ? { name: 'red', v: white.red_stops }
       : { name: 'blue', v: white.blue_stops }
     : null;
-  if (shift && Math.abs(shift.v) > bounds.white_stops) {
+  if (shift && Math.abs(shift.v) > whiteLimit) {
     add(
       {
         code: 'white',
         text: `The white shifts: ${shift.name} by ${signed(shift.v)} against green.`,
         frames: whole,
         value: shift.v,
-        limit: bounds.white_stops,
+        limit: whiteLimit,
         fix: 'Set white by hand and roll again; or balance it out in the grade.',
       },
       Math.abs(shift.v),
@@ -149,33 +174,50 @@ export function judgeLight(light: LightSummary, frameCount: number, limit: numbe
     );
   }
   reasons.sort((a, b) => Number(b.word === 'reshoot') - Number(a.word === 'reshoot') || b.weight - a.weight);
-  const deciding: DecidingNumber[] = [
-    { name: 'span', value: span, unit: 'stop', limit, frame: drift < 0 ? light.darkest_frame : light.brightest_frame },
-    light.flicker && light.flicker.share_pct > bounds.flicker_pct
-      ? { name: 'flicker', value: light.flicker.share_pct, unit: '%', limit: bounds.flicker_pct, frame: null }
-      : shift && Math.abs(shift.v) > bounds.white_stops
-        ? {
-            name: `${shift.name} shift`,
-            value: Math.abs(shift.v),
-            unit: 'stop',
-            limit: bounds.white_stops,
-            frame: null,
-          }
-        : { name: 'drift', value: Math.abs(drift), unit: 'stop', limit, frame: null },
-  ];
+  const deciding: DecidingNumber[] = [];
+  if (limits.stops !== null) {
+    const frame = drift < 0 ? light.darkest_frame : light.brightest_frame;
+    deciding.push({ name: 'span', value: span, unit: 'stop', limit, frame });
+    if (light.flicker && flickers)
+      deciding.push({
+        name: 'flicker',
+        value: light.flicker.share_pct,
+        unit: '%',
+        limit: bounds.flicker_pct * slack,
+        frame: null,
+      });
+    else deciding.push({ name: 'drift', value: Math.abs(drift), unit: 'stop', limit, frame: null });
+  }
+  if (limits.white !== null && shift && (limits.stops === null || Math.abs(shift.v) > limits.white))
+    deciding.splice(1, 1, {
+      name: `${shift.name} shift`,
+      value: Math.abs(shift.v),
+      unit: 'stop',
+      limit: limits.white,
+      frame: null,
+    });
   if (reasons.length === 0) {
     return {
       verdict: 'holds',
       deciding,
       reasons: [
-        {
-          code: 'steady',
-          text: `The light stayed the same: ${stop(span)} at most.`,
-          frames: [],
-          value: span,
-          limit,
-          fix: null,
-        },
+        limits.stops === null
+          ? {
+              code: 'steady',
+              text: whiteText(shift),
+              frames: [],
+              value: shift?.v ?? null,
+              limit: limits.white,
+              fix: null,
+            }
+          : {
+              code: 'steady',
+              text: `The light stayed the same: ${stop(span)} at most.`,
+              frames: [],
+              value: span,
+              limit,
+              fix: null,
+            },
       ],
     };
   }
@@ -191,4 +233,9 @@ export function judgeLight(light: LightSummary, frameCount: number, limit: numbe
       fix: r.fix,
     })),
   };
+}
+
+function whiteText(shift: { name: string; v: number } | null): string {
+  if (!shift) return 'The white stayed the same.';
+  return `The white stayed the same: ${shift.name} by ${signed(shift.v)} against green at most.`;
 }

@@ -17,6 +17,12 @@ export const LIMITS = {
     spread_share: 0.55,
     /** Nor when this many spots stayed put for each that moved. */
     rival_ratio: 0.3,
+    /** A camera that moves all the time is called so from this movement on, delivery pixels; less is a tremor. */
+    moves_px: 3,
+    /** The whole picture moves when so many frames can be followed from one to the next at best. */
+    restless_share: 0.4,
+    /** The steadiest run that is named lasts so long, s, where there is one. */
+    steady_s: 2,
   },
   light: {
     /** Up to this change, stops, nobody sees a seam between two halves of the picture. */

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { lockSummary } from '../testing/take-facts';
 import { LIMITS } from './limits';
 import { deliveryScale, headroomPct, judgeLock, type LockSummary } from './lock';
 
@@ -6,26 +7,7 @@ const HD = { width: 1920, height: 1080 };
 const UHD = { width: 3840, height: 2160 };
 const FRAMES = 200;
 
-/** A camera that stood, known to a fiftieth of a pixel. */
-const lock = (more: Partial<LockSummary> = {}): LockSummary => ({
-  reference_frame: 0,
-  peak_px: 0.1,
-  sure_peak_px: null,
-  peak_frame: 10,
-  drift_px: 0.02,
-  jitter_px: 0.02,
-  peak_rotation_deg: 0,
-  peak_scale_pct: 0,
-  knocks: [],
-  make_still_crop_pct: 0.1,
-  uncertainty_px: 0.02,
-  still_share: 0.9,
-  measured_share: 1,
-  spread_share: 1,
-  rival_ratio: 0,
-  textured_share: 0.9,
-  ...more,
-});
+const lock = lockSummary;
 const judge = (more: Partial<LockSummary>, frames = FRAMES) => judgeLock(lock(more), HD, HD, frames);
 const moved = { peak_px: 6, make_still_crop_pct: 0.8 };
 

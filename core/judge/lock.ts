@@ -7,6 +7,8 @@ export type LockSummary = Omit<LockMeasure, 'path' | 'patches'>;
 export interface FrameSize {
   width: number;
   height: number;
+  /** The frames that were measured; all of them when left out. */
+  shot?: Run;
 }
 
 /** Delivery pixels for one source pixel when the picture fills the delivery frame. */
@@ -35,6 +37,36 @@ export function judgeLock(
   frameCount: number,
   limit: number = LIMITS.lock.holds_px,
 ): Verdict {
+  const judged = judgeRun(lock, source, delivery, frameCount, limit);
+  return { ...judged, reasons: [...judged.reasons, ...endsOf(lock, source.shot ?? { start: 0, end: frameCount - 1 })] };
+}
+
+/** What is said of a useless head and tail. */
+function endsOf({ usable_run: run }: LockSummary, shot: Run): Reason[] {
+  if (!run) return [];
+  const remark = (code: string, start: number, end: number): Reason => ({
+    code,
+    text:
+      `${start === end ? `Frame ${start} is` : `Frames ${start} to ${end} are`} no part of it: the camera is touched ` +
+      'or sees something else there.',
+    frames: [{ start, end }],
+    value: null,
+    limit: null,
+    fix: null,
+  });
+  return [
+    ...(run.start > shot.start ? [remark('head', shot.start, run.start - 1)] : []),
+    ...(run.end < shot.end ? [remark('tail', run.end + 1, shot.end)] : []),
+  ];
+}
+
+function judgeRun(
+  lock: LockSummary,
+  source: FrameSize,
+  delivery: FrameSize,
+  frameCount: number,
+  limit: number,
+): Verdict {
   const {
     sure_sigmas: sure,
     measured_share: leastShare,
@@ -53,7 +85,7 @@ export function judgeLock(
     percent('frames followed', lock.measured_share, leastShare),
     percent('of the picture has detail', lock.textured_share, null),
   ];
-  const whole: Run[] = frameCount > 0 ? [{ start: 0, end: frameCount - 1 }] : [];
+  const whole: Run[] = lock.usable_run ? [lock.usable_run] : frameCount > 0 ? [{ start: 0, end: frameCount - 1 }] : [];
   const unjudged = (
     code: string,
     text: string,
@@ -68,6 +100,26 @@ export function judgeLock(
 
   if (frameCount < 2) {
     return unjudged('one-frame', 'One frame shows no movement.', 'Roll at least two seconds.', frameCount, 2);
+  }
+  // Followed from one frame to the next only, or not at all while everything changes.
+  if (lock.measured_share < believableShare && lock.restless_share > LIMITS.lock.restless_share) {
+    const speed = lock.speed_px_per_s === null ? null : lock.speed_px_per_s * deliveryScale(source, delivery);
+    return {
+      verdict: 'reshoot',
+      deciding: numbers,
+      reasons: [
+        {
+          code: 'waved',
+          text:
+            'The whole picture moves, so far that no frame lies on another for long' +
+            `${speed === null ? '' : `: about ${px(speed)} px a second where it could be followed`}.`,
+          frames: whole,
+          value: speed,
+          limit: null,
+          fix: 'Put the camera on a tripod, hands off, and roll again.',
+        },
+      ],
+    };
   }
   if (lock.peak_px === null || lock.uncertainty_px === null || lock.reference_frame === null) {
     return lock.textured_share < LIMITS.lock.textured_share
@@ -170,7 +222,20 @@ export function judgeLock(
   for (const knock of knocks) reasons.push(knockReason(knock, scale, limit, workable, crop));
   const drift = (lock.drift_px ?? 0) * scale;
   const jitter = (lock.jitter_px ?? 0) * scale;
-  if (drift > Math.max(limit, error)) {
+  if (lock.moves && peak > LIMITS.lock.moves_px) {
+    const speed = lock.speed_px_per_s === null ? '' : `, about ${px(lock.speed_px_per_s * scale)} px a second`;
+    const steady = steadiest(lock, scale);
+    reasons.push({
+      code: lock.handheld ? 'handheld' : 'moves',
+      text: `${lock.handheld ? 'The camera was held by hand' : 'The camera moves all the time'}: up to ${px(peak)} px${speed}.`,
+      frames: whole,
+      value: peak,
+      limit,
+      fix: workable
+        ? `Make the take still: crop ${crop.toFixed(1)} %.`
+        : `Put the camera on a tripod, hands off, and roll again.${steady}`,
+    });
+  } else if (drift > Math.max(limit, error)) {
     reasons.push({
       code: 'drift',
       text: `The picture drifted by ${px(drift)} px from start to end.`,
@@ -182,7 +247,8 @@ export function judgeLock(
         : 'Tighten the head and the legs, let the tripod settle, and roll again.',
     });
   }
-  if (jitter * 2 > limit && jitter > uncertainty * 2) {
+  const named = reasons.some((r) => r.code === 'handheld' || r.code === 'moves');
+  if (!named && jitter * 2 > limit && jitter > uncertainty * 2) {
     reasons.push({
       code: 'shake',
       text: `The picture shakes by ${px(jitter)} px all through.`,
@@ -223,6 +289,15 @@ export function judgeLock(
         }
       : { name: 'crop to still it', value: crop, unit: '%', limit: room, frame: null };
   return { verdict: workable ? 'workable' : 'reshoot', reasons, deciding: [peakNumber, second] };
+}
+
+/** The steadiest few seconds of a take that moves, for whoever must live with it. */
+function steadiest(lock: LockSummary, scale: number): string {
+  const best =
+    lock.steadiest.find((s) => s.seconds >= LIMITS.lock.steady_s) ?? lock.steadiest[lock.steadiest.length - 1];
+  if (!best) return '';
+  const { seconds, run, peak_px } = best;
+  return ` The steadiest ${seconds} s are frames ${run.start} to ${run.end}, within ${px(peak_px * scale)} px.`;
 }
 
 function peakRun(lock: LockSummary): Run[] {

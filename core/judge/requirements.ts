@@ -2,8 +2,9 @@ import { decidingMeasure, type AnyMeasure } from '../measures';
 import type { JudgedTake, Outcome } from '../measures/measure';
 import type { Delivery } from '../plan/types';
 import type { VerdictWord } from '../report/types';
-import { REQUIREMENT_KINDS, statement } from '../tricks/requirement-kinds';
+import { eachByItself, REQUIREMENT_KINDS, statement } from '../tricks/requirement-kinds';
 import type { Requirement, RequirementKind } from '../tricks/types';
+import { brokenOff } from './file';
 
 /** A part a requirement speaks of, with the take it stands on; null when it was not rolled or not measured yet. */
 export interface RequirementPart {
@@ -51,12 +52,15 @@ export interface KnownBeside {
 /** Decides one requirement from the takes its parts stand on, or from a person's word where no measure can. */
 export function judgeRequirement(
   r: Requirement,
-  parts: readonly RequirementPart[],
+  asked: readonly RequirementPart[],
   delivery: Delivery,
   eye: EyeCheck | null,
   { among, outcomes }: KnownBeside = { among: [], outcomes: [] },
   measures?: readonly AnyMeasure[],
 ): JudgedRequirement {
+  const alone = eachByItself(r.kind);
+  // Of parts spoken of one by one, those that may be left out and were are no matter.
+  const parts = alone ? asked.filter((p) => !p.optional || p.rolled) : asked;
   const base = {
     key: r.key,
     kind: r.kind,
@@ -66,8 +70,8 @@ export function judgeRequirement(
     eye: null as EyeCheck | null,
     ready: parts.every((p) => p.take !== null),
     pending: false,
-    applies: !parts.some((p) => p.optional && !p.rolled),
-    partNames: parts.map((p) => p.name),
+    applies: alone ? parts.length > 0 : !parts.some((p) => p.optional && !p.rolled),
+    partNames: asked.map((p) => p.name),
   };
   const open = (text: string, pending = false): JudgedRequirement => ({
     ...base,
@@ -88,6 +92,11 @@ export function judgeRequirement(
   const decide = measure?.decides[r.kind];
   if (!measure || !decide) return byPerson('unjudged: checked by eye', r.remedySet);
   const takes = parts.flatMap((p) => p.take ?? []);
+  const broken = takes.find((t) => !t.facts.media.complete);
+  if (broken) {
+    const { text, fix } = brokenOff(broken.facts.media)!;
+    return { ...base, verdict: 'unjudged', text: `${broken.name}, take ${broken.number}: ${text}`, fix, byEye: false };
+  }
   const found = decide({ requirement: r, takes, among, delivery, outcomes });
   if (found === 'pending')
     return open(`being ${measure.takes === 1 ? 'looked at' : 'held against each other'}: ${names(takes)}`, true);

@@ -2,6 +2,8 @@ import type { Asked, Decide, Finding, JudgedTake } from '../measures/measure';
 import { headroom } from '../sums/headroom';
 import type { RequirementKind } from '../tricks/types';
 import { wayInWords } from './cover';
+import { judgeFocus } from './focus';
+import { judgeLight } from './light';
 import { LIMITS } from './limits';
 import { judgeLock } from './lock';
 import { contentsBeside } from './pair-requirements';
@@ -9,13 +11,17 @@ import { judgeCleanPlate } from './presence';
 import { rateName } from './rates';
 import { listRuns } from './runs';
 import { worstOf } from './verdicts';
-import { judgePunchIn, sideOf } from './wipe-requirements';
+import type { Verdict } from '../report/types';
+import { judgePunchIn, saidOf, sideOf } from './wipe-requirements';
 
 /** What a requirement says of each of its takes by itself, the worst of them. */
 const eachByItself: Decide = (asked) => {
   const { requirement: r, takes } = asked;
   const found = worstOf(
-    takes.flatMap((t) => [decideOne(asked, t), ...(r.kind === 'clean-plate' ? contentsBeside(asked, t) : [])]),
+    takes.flatMap((t) => {
+      const own = decideOne(asked, t);
+      return [{ ...own, text: saidOf(t, own.text) }, ...(r.kind === 'clean-plate' ? contentsBeside(asked, t) : [])];
+    }),
   );
   return found ? withRemedy(asked, found) : { verdict: 'unjudged', text: 'it speaks of no take', fix: null };
 };
@@ -29,6 +35,9 @@ function withRemedy({ requirement: r }: Asked, found: Finding): Finding {
 /** Requirements that measuring takes by themselves decides. */
 export const TAKE_REQUIREMENTS: Partial<Record<RequirementKind, Decide>> = {
   locked: eachByItself,
+  'steady-light': eachByItself,
+  'steady-white': eachByItself,
+  'steady-focus': eachByItself,
   'rate-at-least': eachByItself,
   'headroom-at-least': eachByItself,
   'length-at-least': eachByItself,
@@ -38,30 +47,30 @@ export const TAKE_REQUIREMENTS: Partial<Record<RequirementKind, Decide>> = {
   'opposite-direction': (asked) => withRemedy(asked, decideOpposed(asked)),
 };
 
+const firstOf = ({ verdict, reasons: [first] }: Verdict): Finding => ({
+  verdict,
+  text: first?.text ?? '',
+  fix: first?.fix ?? null,
+});
+
 function decideOne({ requirement: r, delivery, outcomes }: Asked, take: JudgedTake): Finding {
-  const { name } = take;
-  const { media, lock, presence } = take.facts;
+  const { media, lock, light, focus, presence } = take.facts;
   const limit = r.tolerance ?? 0;
-  const unknown = (what: string): Finding => ({
-    verdict: 'unjudged',
-    text: `${name}: ${what} is not known`,
-    fix: r.remedySet,
-  });
+  const unknown = (what: string): Finding => ({ verdict: 'unjudged', text: `${what} is not known`, fix: r.remedySet });
   switch (r.kind) {
-    case 'locked': {
-      const v = judgeLock(lock, media, delivery, media.frame_count, limit || undefined);
-      const [first] = v.reasons;
-      return {
-        verdict: v.verdict,
-        text: `${name}, take ${take.number}: ${first?.text ?? ''}`,
-        fix: first?.fix ?? null,
-      };
-    }
+    case 'locked':
+      return firstOf(judgeLock(lock, media, delivery, media.frame_count, limit || undefined));
+    case 'steady-light':
+      return asPlate(take, judgeLight(light, media.frame_count, { stops: r.tolerance, white: null }));
+    case 'steady-white':
+      return firstOf(judgeLight(light, media.frame_count, { stops: null, white: r.tolerance }));
+    case 'steady-focus':
+      return asPlate(take, judgeFocus(focus, media.frame_count, r.tolerance ?? undefined));
     case 'rate-at-least': {
       const rate = media.real_fps ?? media.measured_fps;
       if (rate === null) return unknown('the rate');
       const said =
-        `${name}, take ${take.number}: ${rate.toFixed(2)} distinct pictures a ` +
+        `${rate.toFixed(2)} distinct pictures a ` +
         `second${media.variable_rate ? ', wandering' : ''}; ${limit} are asked for`;
       return rate >= limit * LIMITS.rate.asked_share
         ? { verdict: 'holds', text: said, fix: null }
@@ -69,7 +78,7 @@ function decideOne({ requirement: r, delivery, outcomes }: Asked, take: JudgedTa
     }
     case 'headroom-at-least': {
       const spare = headroom(media.width, media.height, delivery.width, delivery.height, 100, 0).left_pct;
-      const said = `${name}, take ${take.number}: ${spare.toFixed(0)} % larger than delivery; ${limit} % are asked for`;
+      const said = `${spare.toFixed(0)} % larger than delivery; ${limit} % are asked for`;
       const punch = judgePunchIn(sideOf(take, outcomes), delivery);
       if (punch && (punch.verdict === 'reshoot' || spare >= limit - LIMITS.headroom_slack_pct)) return punch;
       return spare >= limit - LIMITS.headroom_slack_pct
@@ -78,29 +87,23 @@ function decideOne({ requirement: r, delivery, outcomes }: Asked, take: JudgedTa
     }
     case 'length-at-least': {
       if (media.duration_s === null) return unknown('the length');
-      const said = `${name}, take ${take.number}: ${media.duration_s.toFixed(1)} s long; ${limit} s are asked for`;
-      return media.duration_s >= limit
+      const usable = (media.duration_s * usableFrames(take.facts)) / Math.max(1, media.frame_count);
+      const said = `${usable.toFixed(1)} s can be used; ${limit} s are asked for`;
+      return usable >= limit
         ? { verdict: 'holds', text: said, fix: null }
         : { verdict: 'reshoot', text: said, fix: r.remedySet };
     }
-    case 'clean-plate': {
-      const {
-        verdict,
-        reasons: [first],
-      } = judgeCleanPlate(presence, media.frame_count, plateFrames(media));
-      return { verdict, text: `${name}, take ${take.number}: ${first.text}`, fix: first.fix };
-    }
+    case 'clean-plate':
+      return firstOf(judgeCleanPlate(presence, media.frame_count, plateFrames(media)));
     case 'inside-frame': {
       if (presence.unjudged) return unknown('what touches the edges');
       const { left, right, top, bottom } = presence.edge_runs;
       const touched = Object.entries({ left, right, top, bottom }).filter(([, runs]) => runs.length > 0);
-      if (touched.length === 0)
-        return { verdict: 'holds', text: `${name}, take ${take.number}: nothing touches the frame’s edges`, fix: null };
+      if (touched.length === 0) return { verdict: 'holds', text: 'nothing touches the frame’s edges', fix: null };
       // Whoever walks in touches an edge too: which of them it was is seen, not measured.
       return {
         verdict: 'unjudged',
         text:
-          `${name}, take ${take.number}: ` +
           `${touched.map(([edge, runs]) => `${edge} edge touched in frames ${listRuns(runs)}`).join('; ')}; ` +
           `look whether it is the one meant`,
         fix: r.remedySet,
@@ -109,6 +112,38 @@ function decideOne({ requirement: r, delivery, outcomes }: Asked, take: JudgedTa
     default:
       return unknown('this');
   }
+}
+
+/** A plate is made of any good run: a fault that leaves one long enough is a matter of choosing. */
+function asPlate({ isPlate, facts: { media, lock, light, focus, presence } }: JudgedTake, judged: Verdict): Finding {
+  const found = firstOf(judged);
+  if (!isPlate || judged.verdict !== 'reshoot') return found;
+  const count = media.frame_count,
+    usable = lock.usable_run ?? { start: 0, end: count - 1 };
+  const bad = new Set(judged.reasons.map((r) => r.code));
+  if ([...bad].some((code) => code !== 'hunt' && code !== 'step')) return found;
+  const good = Array.from({ length: count }, (_, f) => f >= usable.start && f <= usable.end);
+  if (!presence.unjudged && presence.clear_runs.length)
+    for (let f = 0; f < count; f++) good[f] &&= presence.clear_runs.some((r) => f >= r.start && f <= r.end);
+  if (bad.has('hunt')) for (const { start, end } of focus.hunts) good.fill(false, start, end + 1);
+  const breaks = new Set(bad.has('step') ? light.steps.map((s) => s.frame) : []);
+  let best = { start: 0, end: -1 };
+  for (let f = 0, start = -1; f <= count; f++) {
+    if (start >= 0 && (f === count || !good[f] || breaks.has(f))) {
+      if (f - 1 - start > best.end - best.start) best = { start, end: f - 1 };
+      start = -1;
+    }
+    if (f < count && good[f] && start < 0) start = f;
+  }
+  if (best.end - best.start + 1 < plateFrames(media)) return found;
+  const again = (found.fix ?? '').replace(/^S/, 's');
+  const fix = `Use frames ${best.start} to ${best.end} as the plate; better, ${again || 'roll it again.'}`;
+  return { verdict: 'workable', text: found.text, fix };
+}
+
+/** Frames of a take less a useless head and tail. */
+function usableFrames({ media, lock }: JudgedTake['facts']): number {
+  return lock.usable_run ? lock.usable_run.end - lock.usable_run.start + 1 : media.frame_count;
 }
 
 /** Do two movers go against each other? */

@@ -1,6 +1,7 @@
 import type { Decide, Finding, JudgedTake, Outcome, WorkState } from '../measures/measure';
 import type { CutMeasure } from '../report/wipe-types';
 import { headroom } from '../sums/headroom';
+import { TAKE_KEY } from '../tricks/purposes';
 import type { Requirement, RequirementKind } from '../tricks/types';
 import { judgeCover, wayInWords, type CoverSummary } from './cover';
 import { judgeCut } from './cut';
@@ -31,6 +32,10 @@ export interface CoveredSide {
 }
 
 type Size = { width: number; height: number };
+
+/** What is said of a take, with its name where it has one. */
+export const saidOf = ({ name, number }: { name: string; number: number }, text: string): string =>
+  name ? `${name}, take ${number}: ${text}` : text;
 
 /** The measures that decide about wipes. */
 export const COVER_KEY = 'cover';
@@ -82,7 +87,7 @@ export function judgeCovered(
   cuts: readonly TakeCut[],
 ): Finding | 'pending' {
   const { cover } = side;
-  const said = (text: string) => `${side.name}, take ${side.number}: ${text}`;
+  const said = (text: string) => saidOf(side, text);
   if (!cover || (!cover.measure && cover.state !== 'failed')) return 'pending';
   const m = cover.measure;
   if (!m) return { verdict: 'unjudged', text: said(cover.failure ?? 'what covers it is not known'), fix: r.remedySet };
@@ -116,6 +121,8 @@ export function judgeCovered(
       return { verdict: found.code === 'punch-in' ? 'workable' : 'reshoot', text: said(found.text), fix: found.fix };
     }
     case 'leaves-frame':
+      if (r.parts[0] === TAKE_KEY && (m.kind === 'closing' || m.kind === 'approaching'))
+        return { verdict: 'holds', text: said('it ends covered'), fix: null };
       return m.leave_frame !== null
         ? { verdict: 'holds', text: said(`gone after frame ${m.leave_frame}`), fix: null }
         : { verdict: 'reshoot', text: said('what covered it is still in the picture at the end'), fix: r.remedySet };
@@ -168,7 +175,7 @@ export function judgePunchIn(side: CoveredSide, delivery: Size): Finding | null 
   const spare = headroom(side.width, side.height, delivery.width, delivery.height, 100, 0).left_pct,
     needed = 100 * (punch.scale - 1);
   const text =
-    `${side.name}, take ${side.number}: the cover needs a punch-in to ` +
+    `the cover needs a punch-in to ` +
     `${(100 * punch.scale).toFixed(0)} %; the recording is ${spare.toFixed(0)} % larger than delivery`;
   return spare >= needed
     ? { verdict: 'workable', text, fix: `Punch in to ${(100 * punch.scale).toFixed(0)} % in the edit.` }

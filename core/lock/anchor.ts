@@ -1,4 +1,5 @@
 import type { Similarity } from '../geometry/similarity';
+import type { PatchAligner } from './align';
 import type { CoarseFinder } from './coarse';
 import { agrees, type Pose, type Sighting } from './consensus';
 import type { PatchGrid } from './patches';
@@ -10,10 +11,12 @@ const { hypot, max } = Math;
 export interface Anchor {
   frame: number;
   grid: PatchGrid;
-  /** Where the first anchor's picture lies in this one, when it is known; null for an anchor that starts anew. */
-  fromFirst: Similarity | null;
-  /** Finds shifts of up to 16 px, and of up to 72 px. */
-  finders: { near: CoarseFinder; far: CoarseFinder };
+  /** Where the picture of its island's first anchor lies in this one. */
+  fromFirst: Similarity;
+  /** What looks for it in frames; null once it is not looked for any more. Finders of shifts of up to 16 px, and of up to 72 px. */
+  tools: { aligner: PatchAligner; finders: { near: CoarseFinder; far: CoarseFinder } } | null;
+  /** The first anchor of those that are tied to it. */
+  island: number;
   /** Half the picture's size, in measuring pixels. */
   halfWidth: number;
   halfHeight: number;
@@ -31,11 +34,17 @@ export interface FrameRecord {
   sighting: Sighting | null;
   /** Movement against the anchor, in measuring pixels. */
   pose: Pose | null;
+  /** How far apart its patches were allowed to move, px. */
+  spread?: number;
   /**
    * How many patches lay where a camera that stayed put would show them, for each that went with the pose; not looked
    * at in every frame.
    */
   rival?: number;
+  /** Where nothing was recognised: whether the picture differs nearly everywhere from the one before. */
+  wholeMoves?: boolean;
+  /** It was not held against every picture that it might show. */
+  passedOver?: boolean;
 }
 
 /** How far each patch is to be trusted, from 0.05 to 1, by how often it went with the camera so far. */

@@ -145,3 +145,29 @@ function correlate(plane: Plane, left: number, top: number, spot: CoarsePatch): 
   const energy = square - (sum * sum) / shape.length;
   return energy < 1 ? 0 : product / sqrt(energy * spot.energy);
 }
+
+/** A spot that looks less like the one at its place than this has changed; less contrast than this, levels squared, is none. */
+const ALIKE = 0.8;
+const LEAST_CONTRAST = 4;
+/** The picture changes as a whole when so many of its spots with contrast do. */
+const NEARLY_ALL = 0.75;
+/** Pixels of a picture shrunk for that, across. */
+const ACROSS = 120;
+
+/** Whether a picture differs from another nearly everywhere: no part of it with contrast has stayed where it was. */
+export function changesAsAWhole(before: Plane, now: Plane): boolean {
+  const factor = max(1, round(now.width / ACROSS));
+  const [a, b] = [shrink(before, factor), shrink(now, factor)];
+  const shape = new Float32Array(SIDE * SIDE);
+  let spots = 0,
+    changed = 0;
+  for (let top = 0; top + SIDE <= a.height; top += SIDE) {
+    for (let left = 0; left + SIDE <= a.width; left += SIDE) {
+      const energy = cut(a, left, top, shape);
+      if (energy < LEAST_CONTRAST * SIDE * SIDE) continue;
+      spots++;
+      if (correlate(b, left, top, { left, top, shape, energy }) < ALIKE) changed++;
+    }
+  }
+  return spots >= 6 && changed >= NEARLY_ALL * spots;
+}

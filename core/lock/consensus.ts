@@ -70,7 +70,7 @@ export function covarianceOf({ normal, scatter, equations }: Fit): Float64Array 
 }
 
 /** A patch agrees when it lies within this many of its own standard deviations. */
-const REACH = 3.5;
+export const REACH = 3.5;
 /** Weak expectation of size change (standard deviation) and turn (radians): a tripod neither zooms nor rolls by much. */
 const EXPECTED_SCALE = 0.02;
 const EXPECTED_TURN = 0.02;

@@ -1,11 +1,14 @@
 import { median } from '../numeric/quantile';
 import { greatestDisplacement, IDENTITY, type Similarity } from '../geometry/similarity';
 import type { Plane } from '../image/plane';
-import type { LockMeasure } from '../report/types';
+import type { LockMeasure, Run } from '../report/types';
 import { makeStillCrop } from './crop';
+import { findCuts } from './cuts';
 import { findKnocks } from './knocks';
+import { motionOf, steadiestRuns } from './motion';
 import { refinePath, TRUSTED, type CameraPath } from './refine';
 import { CameraTracker } from './track';
+import { against, middlePose, usableRun } from './usable';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { PI, abs, ceil, floor, hypot, log, max, min, round, sqrt } = Math;
@@ -51,6 +54,11 @@ export class LockMeter {
     this.tracker.frame(plane);
   }
 
+  /** The first frame of each further shot among the frames given. */
+  cuts(fps: number): number[] {
+    return findCuts(this.tracker.anchors, this.tracker.records, fps);
+  }
+
   /** The camera's movement in source pixels, with its summary; may be asked again when more is known. */
   finish(scale: LockScale): LockMeasure {
     const { anchors, records } = this.tracker;
@@ -62,27 +70,29 @@ export class LockMeter {
 /** Turns a path in measuring pixels into the numbers of the report. */
 export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
   const { width, height, factorX, factorY, fps } = scale;
-  const poses = path.poses.map((p): Similarity | null => p && { ...p, dx: p.dx * factorX, dy: p.dy * factorY });
-  const measured = poses.filter((p): p is Similarity => p !== null);
-  const column = <T>(pick: (p: Similarity) => T) => poses.map((p) => (p ? pick(p) : null));
-  const empty = measured.length === 0 || path.referenceFrame === null;
+  const found = path.poses.map((p): Similarity | null => p && { ...p, dx: p.dx * factorX, dy: p.dy * factorY });
   const sigmaAt = (f: number, hidden: number) => {
     const s = path.cornerSigma[f],
-      p = poses[f];
+      p = found[f];
     if (s === null || !p) return null;
     const moved = greatestDisplacement(p, IDENTITY, width, height) > MOVED_PX;
     return hypot(s * factorX, hidden * factorX, moved ? CODING_SIGMA : 0);
   };
   // What the whole take is known to is that of its frames in focus.
-  const sorted = poses
+  const sorted = found
     .map((_, f) => sigmaAt(f, HIDDEN_SIGMA))
     .filter((s): s is number => s !== null)
     .sort((a, b) => a - b);
   const uncertainty = sorted.length ? sorted[floor(0.9 * (sorted.length - 1))] : null;
-  const sigmas = poses.map((_, f) => sigmaAt(f, HIDDEN_SIGMA / max(LEAST_DETAIL, scale.sharpness?.[f] ?? 1) ** 2));
-  const shares = path.stillShare.filter((s): s is number => s !== null);
+  const sigmas = found.map((_, f) => sigmaAt(f, HIDDEN_SIGMA / max(LEAST_DETAIL, scale.sharpness?.[f] ?? 1) ** 2));
+  const run = path.referenceFrame === null ? null : usableRun(found, scale, uncertainty ?? 0);
+  const { reference, poses } = agreed(found, path.referenceFrame, run, scale);
+  const column = <T>(pick: (p: Similarity) => T) => poses.map((p) => (p ? pick(p) : null));
+  const [from, to] = run ? [run.start, run.end + 1] : [0, poses.length];
+  const own = poses.slice(from, to);
+  const shares = path.stillShare.slice(from, to).filter((s): s is number => s !== null);
   const result: LockMeasure = {
-    reference_frame: empty ? null : path.referenceFrame,
+    reference_frame: reference,
     peak_px: null,
     sure_peak_px: null,
     peak_frame: null,
@@ -91,10 +101,16 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
     peak_rotation_deg: null,
     peak_scale_pct: null,
     knocks: [],
+    usable_run: run,
+    handheld: false,
+    moves: false,
+    speed_px_per_s: null,
+    steadiest: [],
     make_still_crop_pct: null,
-    uncertainty_px: empty ? null : uncertainty,
+    uncertainty_px: reference === null ? null : uncertainty,
     still_share: shares.length ? median(shares) : null,
-    measured_share: poses.length ? measured.length / poses.length : 0,
+    measured_share: own.length ? own.filter((p) => p).length / own.length : 0,
+    restless_share: restlessShare(path, from, own),
     patches: path.patches.map((p) => ({
       x_px: p.x * factorX + width / 2,
       y_px: p.y * factorY + height / 2,
@@ -113,25 +129,58 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
       displacement_px: column((p) => greatestDisplacement(p, IDENTITY, width, height)),
     },
   };
-  if (empty) return result;
-  let peak = -1;
-  poses.forEach((p, f) => {
-    const d = p ? greatestDisplacement(p, IDENTITY, width, height) : -1;
-    if (d > peak) {
-      peak = d;
-      result.peak_frame = f;
-    }
-  });
-  result.peak_px = peak;
-  result.sure_peak_px = surePeak(poses, (f) => sigmas[f] ?? uncertainty ?? 0, uncertainty ?? 0, scale);
+  if (reference === null || !run) return result;
+  const away = own.map((p) => (p ? greatestDisplacement(p, IDENTITY, width, height) : -1));
+  const at = away.reduce((best, d, k) => (d > away[best] ? k : best), 0);
+  const measured = own.filter((p): p is Similarity => p !== null);
+  result.peak_px = away[at];
+  result.peak_frame = from + at;
+  result.sure_peak_px = surePeak(own, (k) => sigmas[from + k] ?? uncertainty ?? 0, uncertainty ?? 0, scale);
   result.peak_rotation_deg = extreme(measured.map((p) => p.rotation * DEGREES));
   result.peak_scale_pct = extreme(measured.map((p) => (p.scale - 1) * 100));
-  result.knocks = findKnocks(poses, width, height, fps, uncertainty ?? 0);
-  const slow = withoutKnocks(poses, result.knocks, fps);
+  const knocks = findKnocks(own, width, height, fps, uncertainty ?? 0);
+  const slow = withoutKnocks(own, knocks, fps);
   result.drift_px = drift(slow, width, height, fps);
   result.jitter_px = jitter(slow, width, height, fps);
-  result.make_still_crop_pct = makeStillCrop(poses, width, height);
+  const pieces = path.pieces
+    .slice(from, to)
+    .map((p) => p && { ...p, pose: { ...p.pose, dx: p.pose.dx * factorX, dy: p.pose.dy * factorY } });
+  Object.assign(result, motionOf(pieces, scale, path.stepSigma * factorX, result.jitter_px ?? 0));
+  // Where the camera moves all the time there is nothing that a knock would interrupt.
+  if (!result.moves) result.knocks = knocks.map((k) => ({ ...k, start: k.start + from, end: k.end + from }));
+  result.steadiest = steadiestRuns(poses, scale, run);
+  result.make_still_crop_pct = makeStillCrop(own, width, height);
   return result;
+}
+
+/** Of the frames that were looked at closely, those that were followed only from one to the next or change everywhere. */
+function restlessShare(path: CameraPath, from: number, own: readonly (Similarity | null)[]): number {
+  const looked = own.flatMap((p, k) => (p || path.pieces[from + k] || !path.passedOver[from + k] ? [from + k] : []));
+  const restless = looked.filter((f) => !own[f - from] && (path.pieces[f] || path.wholeMoves[f]));
+  return looked.length ? restless.length / looked.length : 0;
+}
+
+/**
+ * The frame that the others are held against, and all movement against it: another one than the path's own where that
+ * lies in a useless head or tail, the nearest to the middle of them all then.
+ */
+function agreed(
+  poses: readonly (Similarity | null)[],
+  reference: number | null,
+  run: Run | null,
+  { width, height }: LockScale,
+): { reference: number | null; poses: readonly (Similarity | null)[] } {
+  if (reference === null || !run || (reference >= run.start && reference <= run.end)) return { reference, poses };
+  const middle = middlePose(poses.slice(run.start, run.end + 1))!;
+  let best = run.start,
+    least = Infinity;
+  for (let f = run.start; f <= run.end; f++) {
+    const p = poses[f];
+    const d = p ? greatestDisplacement(p, middle, width, height) : Infinity;
+    if (d < least) [best, least] = [f, d];
+  }
+  const own = poses[best];
+  return own ? { reference: best, poses: against(poses, own) } : { reference, poses };
 }
 
 /** Share of a 4 x 3 division of the frame in which at least one trusted patch bears witness to the movement. */
@@ -183,17 +232,6 @@ function surePeak(
 /** The value farthest from 0, with its sign. */
 function extreme(values: number[]): number {
   return values.reduce((a, b) => (abs(b) > abs(a) ? b : a), 0);
-}
-
-function middlePose(poses: readonly (Similarity | null)[]): Similarity | null {
-  const seen = poses.filter((p): p is Similarity => p !== null);
-  if (seen.length === 0) return null;
-  return {
-    dx: median(seen.map((p) => p.dx)),
-    dy: median(seen.map((p) => p.dy)),
-    rotation: median(seen.map((p) => p.rotation)),
-    scale: median(seen.map((p) => p.scale)),
-  };
 }
 
 /** The path with the frames of each knock left out and what the knock left behind taken off afterwards. */

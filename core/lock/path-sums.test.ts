@@ -85,6 +85,13 @@ test('the median of an even count is the mean of the middle two', () => {
   expect(median([])).toBeNaN();
 });
 
+/** A take that hangs together. */
+const together = (poses: Similarity[]) => ({
+  pieces: poses.map((pose) => ({ island: 0, pose })),
+  wholeMoves: poses.map(() => false),
+  passedOver: poses.map(() => false),
+});
+
 /** A path as if measured: true places with normal errors of one spread. */
 function measuredPath(truth: Similarity[], sigma: number, seed: number): CameraPath {
   const normal = seededNormal(seed);
@@ -96,6 +103,8 @@ function measuredPath(truth: Similarity[], sigma: number, seed: number): CameraP
     patches: [],
     spots: 200,
     rival: 0,
+    ...together(truth),
+    stepSigma: sigma,
   };
 }
 
@@ -144,6 +153,8 @@ test("out of focus the camera's place is known less well: a little wandering the
       patches: [],
       rival: 0,
       spots: 100,
+      ...together(poses),
+      stepSigma: 0.01,
     };
     return summarise(path, { ...scale, sharpness: known });
   };

@@ -14,7 +14,7 @@ import {
   type Pose,
 } from './consensus';
 import { reliabilities, type Anchor, type FrameRecord } from './anchor';
-import { LEAST_MEMBERS, STILL_FAVOUR } from './track';
+import { LEAST_MEMBERS, STILL_FAVOUR } from './recognise';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { floor, hypot, max, min, sqrt } = Math;
@@ -26,6 +26,14 @@ export interface CameraPath {
   poses: (Similarity | null)[];
   /** One standard deviation of the place of the frame's worst corner, in measuring pixels. */
   cornerSigma: (number | null)[];
+  /** Movement within whatever piece of the take hangs together, the largest or another: where the frame lies in it. */
+  pieces: ({ island: number; pose: Similarity } | null)[];
+  /** The same for how far it goes from frame to frame, the middle of all. */
+  stepSigma: number;
+  /** Whether nothing could be followed in a frame and the picture changed nearly everywhere. */
+  wholeMoves: boolean[];
+  /** Frames that were not held against every picture that they might show. */
+  passedOver: boolean[];
   /** Share of the textured patches in view that go with the camera, 0 to 1. */
   stillShare: (number | null)[];
   /**
@@ -47,10 +55,10 @@ const STRAY = 0.1;
 /** The lock rests on patches with at least this say; a frame counts when enough of those in view go along. */
 export const TRUSTED = 0.2;
 const LEAST_TRUSTED_SHARE = 0.05;
+/** What is not known better of how two anchors lie on each other, measuring pixels. */
+const LOOSE_LINK = 0.5;
 /** Frames looked at for patches that bear witness to the movement. */
 const WITNESS_FRAMES = 12;
-/** A hand-held path is believed when the camera went this many times farther than the patches strayed. */
-const MOVE_TO_STRAY = 15;
 
 /**
  * Looks at the whole take at once: a patch that strays from the common movement at any time (foliage, water, somebody
@@ -66,6 +74,10 @@ export function refinePath(
     referenceFrame: null,
     poses: records.map(() => null),
     cornerSigma: records.map(() => null),
+    pieces: records.map(() => null),
+    stepSigma: 0,
+    wholeMoves: records.map((r) => r.wholeMoves ?? false),
+    passedOver: records.map((r) => r.passedOver ?? false),
     stillShare: records.map(() => null),
     patches: [],
     spots: 0,
@@ -73,7 +85,8 @@ export function refinePath(
   };
   if (anchors.length === 0) return path;
   const refined = anchors.map((anchor, index) => refineAnchor(anchor, records, index));
-  const links = linkAnchors(anchors, records, refined);
+  const corners = cornersAndCentre(width, height);
+  const links = linkAnchors(anchors, records, refined, corners);
   const island = largestIsland(links, records, refined);
   const first = anchors[island];
   path.referenceFrame = first.frame;
@@ -86,15 +99,20 @@ export function refinePath(
     trust: refined[island].trust[i],
     witness: witnesses[i] === 1,
   }));
-  const corners = cornersAndCentre(width, height);
+  const steps: number[] = [];
   records.forEach((record, f) => {
-    if (record.anchor < 0 || links[record.anchor]?.island !== island) return;
-    const fit = refined[record.anchor].fits.get(f);
+    const fit = record.anchor < 0 ? undefined : refined[record.anchor].fits.get(f);
     if (!fit) return;
-    path.poses[f] = composeSimilarity(poseToSimilarity(fit.pose), links[record.anchor].fromFirst);
-    path.cornerSigma[f] = f === first.frame ? 0 : cornerSigma(fit, corners);
+    const link = links[record.anchor];
+    path.pieces[f] = { island: link.island, pose: composeSimilarity(poseToSimilarity(fit.pose), link.fromFirst) };
+    if (link.island !== island) return;
+    path.poses[f] = path.pieces[f].pose;
+    const own = f === first.frame ? 0 : cornerSigma(fit, corners);
+    path.cornerSigma[f] = own === null ? null : hypot(own, links[record.anchor].sigma);
     path.stillShare[f] = fit.share;
+    if (own !== null) steps.push(own);
   });
+  path.stepSigma = steps.length ? median(steps) : 0;
   return path;
 }
 
@@ -118,6 +136,7 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
   const fits = new Map<number, RefinedFit>();
   const still = similarityToPose(IDENTITY);
   let strays: Float32Array = new Float32Array(patches.length);
+  let slack = 1;
   for (let round = 0; round < 3; round++) {
     let previous: Pose = still;
     for (const f of frames) {
@@ -135,9 +154,11 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
       fits.set(f, { ...fit, share: 0 });
       previous = fit.pose;
     }
-    ({ weights, spreads, strays } = judgePatches(anchor, frames, records, fits));
+    ({ weights, spreads, strays } = judgePatches(anchor, frames, records, fits, slack));
+    // Where the picture's parts do not move as one, what counts as quiet is looser, from the second look on.
+    slack = slackOf(weights, strays);
   }
-  const trusted = trustedPatches(frames, fits, weights, strays);
+  const trusted = trustedPatches(weights, strays, slack);
   for (const f of frames) {
     const fit = fits.get(f)!;
     const s = records[f].sighting!;
@@ -161,23 +182,20 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
 }
 
 /**
- * Which patches kept to one common movement over the take. With a steady hand none keeps to it as closely as on a tripod
- * (depth, rolling shutter), so straying is also weighed against how far the camera went.
+ * How many times farther than on a tripod patches stray that go with the camera: with a steady hand none keeps to one
+ * movement as closely (depth, rolling shutter, blur). 1 where enough of them do.
  */
-function trustedPatches(
-  frames: readonly number[],
-  fits: Map<number, RefinedFit>,
-  weights: Float32Array,
-  strays: Float32Array,
-): Uint8Array {
-  const trusted = Uint8Array.from(weights, (w) => (w >= TRUSTED ? 1 : 0));
-  if (trusted.reduce((a, b) => a + b, 0) >= LEAST_MEMBERS) return trusted;
+function slackOf(weights: Float32Array, strays: Float32Array): number {
+  if (weights.reduce((n, w) => n + (w >= TRUSTED ? 1 : 0), 0) >= LEAST_MEMBERS) return 1;
   const sorted = [...strays].filter((s) => s > 0).sort((a, b) => a - b);
-  const usual = sorted[floor(sorted.length / 3)] ?? Infinity;
-  const moves = frames.map((f) => hypot(fits.get(f)!.pose[0], fits.get(f)!.pose[1])).sort((a, b) => a - b);
-  const far = moves[floor(0.9 * (moves.length - 1))] ?? 0;
-  if (far < MOVE_TO_STRAY * usual) return trusted;
-  return Uint8Array.from(strays, (s) => (s > 0 && s <= 2 * usual ? 1 : 0));
+  const usual = sorted[floor(sorted.length / 3)] ?? 0;
+  return max(1, usual / STRAY);
+}
+
+/** Which patches kept to one common movement over the take. */
+function trustedPatches(weights: Float32Array, strays: Float32Array, slack: number): Uint8Array {
+  if (slack === 1) return Uint8Array.from(weights, (w) => (w >= TRUSTED ? 1 : 0));
+  return Uint8Array.from(strays, (s) => (s > 0 && s <= 2 * slack * STRAY ? 1 : 0));
 }
 
 /**
@@ -221,6 +239,7 @@ function judgePatches(
   frames: readonly number[],
   records: readonly FrameRecord[],
   fits: Map<number, RefinedFit>,
+  slack: number,
 ) {
   const { patches } = anchor.grid;
   const weights = new Float32Array(patches.length);
@@ -245,30 +264,46 @@ function judgePatches(
     }
     const stray = select(strayed.subarray(0, n), floor(0.7 * (n - 1)));
     const seenShare = min(1, n / max(1, looked));
-    weights[i] = max(0.002, min(1, 0.1 + seenShare) / (1 + (stray / STRAY) ** 2));
+    weights[i] = max(0.002, min(1, 0.1 + seenShare) / (1 + (stray / (STRAY * slack)) ** 2));
     strays[i] = stray;
-    spreads[i] = max(QUIET_SPREAD, min(LOUD_SPREAD, 1.2 * stray));
+    spreads[i] = max(QUIET_SPREAD, min(LOUD_SPREAD * slack, 1.2 * stray));
   }
   return { weights, spreads, strays };
 }
 
+interface Link {
+  island: number;
+  fromFirst: Similarity;
+  /** Standard deviation of where it lies on the first of its island, measuring pixels. */
+  sigma: number;
+}
+
 /** Ties each anchor to the first of its island. */
-function linkAnchors(anchors: readonly Anchor[], records: readonly FrameRecord[], refined: readonly RefinedAnchor[]) {
-  const links: { island: number; fromFirst: Similarity }[] = [];
+function linkAnchors(
+  anchors: readonly Anchor[],
+  records: readonly FrameRecord[],
+  refined: readonly RefinedAnchor[],
+  corners: [number, number][],
+): Link[] {
+  const links: Link[] = [];
   anchors.forEach((anchor, i) => {
-    if (!anchor.fromFirst || i === 0) {
-      links.push({ island: i, fromFirst: { ...IDENTITY } });
+    if (anchor.island === i) {
+      links.push({ island: i, fromFirst: { ...IDENTITY }, sigma: 0 });
       return;
     }
     // The frame this anchor was taken from was itself held against an earlier one.
     const held = records[anchor.frame];
     const fit = held.anchor >= 0 && held.anchor < i ? refined[held.anchor].fits.get(anchor.frame) : undefined;
     if (!fit) {
-      links.push({ island: anchors.findIndex((a) => a.fromFirst !== null), fromFirst: anchor.fromFirst });
+      links.push({ island: anchor.island, fromFirst: anchor.fromFirst, sigma: LOOSE_LINK });
       return;
     }
     const base = links[held.anchor];
-    links.push({ island: base.island, fromFirst: composeSimilarity(poseToSimilarity(fit.pose), base.fromFirst) });
+    links.push({
+      island: base.island,
+      fromFirst: composeSimilarity(poseToSimilarity(fit.pose), base.fromFirst),
+      sigma: hypot(base.sigma, cornerSigma(fit, corners) ?? LOOSE_LINK),
+    });
   });
   return links;
 }

@@ -5,76 +5,63 @@ import {
   invertSimilarity,
   type Similarity,
 } from '../geometry/similarity';
-import { assertPlane, grainOf, type Plane } from '../image/plane';
-import { seededRandom } from '../numeric/random';
-import { PatchAligner, type Alignment } from './align';
-import { farFrom, noteAgreement, reliabilities, type Anchor, type FrameRecord } from './anchor';
-import { CoarseFinder } from './coarse';
-import {
-  agrees,
-  emptySighting,
-  fitPose,
-  poseToSimilarity,
-  searchPose,
-  similarityToPose,
-  tellsApart,
-  type Fit,
-  type Pose,
-  type Sighting,
-} from './consensus';
-import { choosePatches, patchSize, type PatchGrid } from './patches';
+import { asBytes, assertPlane, grainOf, type Plane } from '../image/plane';
+import { PatchAligner } from './align';
+import { farFrom, type Anchor, type FrameRecord } from './anchor';
+import { changesAsAWhole, CoarseFinder } from './coarse';
+import { agrees, emptySighting, poseToSimilarity, similarityToPose } from './consensus';
+import { choosePatches, patchSize, type Patch } from './patches';
+import { LEAST_MEMBERS, Recogniser, SPREAD, type Expected, type Seen } from './recognise';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, hypot, log, max, min } = Math;
+const { abs, log } = Math;
 
-const SPREAD = 0.05;
-/** How far a patch may be from where it is expected, in measuring pixels. */
-const ALIGN_REACH = 4.5;
-/** A frame counts as recognised when at least this many patches and this share of those in view agree. */
-export const LEAST_MEMBERS = 6;
-export const LEAST_SHARE = 0.1;
-/** A frame in which far fewer patches agree than of late deserves a wider search. */
-const FEWER = 0.65;
-/** A camera is expected where it was a frame ago, or never moved, to this many measuring pixels. */
-const EXPECTED_WITHIN = 1;
-/** A picture that started anew is held against the first one every so many frames, to tie the two together. */
+/** Frames held against an anchor of another island are held against the first one's again every so many frames. */
 const TIE_EVERY = 10;
-/** A camera on a tripod is the likelier explanation: not moving at all counts this much more than another movement. */
-export const STILL_FAVOUR = 1.5;
-/** While the camera stands still every so many patches are looked for, others in each frame; all of them when the few say anything new. */
-const SOME = 3;
-const LEAST_SOME = 50;
-const STANDS_STILL = 0.1;
-/** After this long without recognising anything, the present picture becomes a new anchor. */
-const LOST_FRAMES = 25;
-const MOST_ANCHORS = 48;
-/** Once the picture has moved this far (measuring pixels) it is also looked for where it was, every few frames. */
-const RIVAL_FROM = 2;
-const RIVAL_OFTEN = 10;
-/** A patch looks more like itself in one of two places when it leaves this share unexplained, or less, of what it leaves in the other. */
-const CLEARLY = 0.8;
+/** Anchors that are kept at hand to be recognised again; and all of them. */
+const MOST_AT_HAND = 12;
+const MOST_ANCHORS = 2000;
+/** Once the picture has moved this far (measuring pixels) from its anchor and its parts no longer move as one, it is anchored anew. */
+const LOOSE_FROM = 3;
+/** Frames between two anchors made for that. */
+const LEAST_BETWEEN = 4;
+/** Patches that did not go along are left out of a new anchor, unless that leaves fewer than this share: then it is the picture that is unclear. */
+const LEAST_GOING = 0.3;
+/** An anchor shows too little of a frame below this share of its patches in view. */
+const LEAST_IN_VIEW = 0.55;
+/** A frame in which nothing is recognised is held against the one before it in each of the first so many, then now and then. */
+const TRIES = 6;
+const TRY_EVERY = 5;
+/** Nothing can be followed for long when so many frames of late were lost. */
+const HOPELESS = 0.4;
+const LATE = 0.04;
 
 /**
  * Follows the still parts of the picture frame by frame: start, then each frame in order, then read `records`.
  *
  * Every frame is held against an anchor picture (the first one as long as it is in view), so that errors do not add up
- * and somebody who covers most of the frame for a while hides the background but does not pull it along.
+ * and somebody who covers most of the frame for a while hides the background but does not pull it along. Where that
+ * fails it is held against the frame before, which becomes an anchor then, tied to the others where it was recognised
+ * itself: so a camera that turns, walks or zooms is followed from the first frame to the last. Anchors that are tied
+ * together are an island; pictures that have nothing in common lie on several.
  */
 export class CameraTracker {
   readonly anchors: Anchor[] = [];
   readonly records: FrameRecord[] = [];
   private current = -1;
-  private last: Pose = similarityToPose(IDENTITY);
-  private step: Pose = new Float64Array(4);
-  private lost = 0;
-  /** Share of the patches in view that agreed of late. */
-  private usualShare = 0.6;
-  private readonly random = seededRandom(20260101);
-  /** Made with the first frame, whose size it needs. */
-  private aligner!: PatchAligner;
-  private readonly scratch: Alignment = { dx: 0, dy: 0, gain: 1, residual: 0 };
+  private expected: Expected = {
+    last: similarityToPose(IDENTITY),
+    step: new Float64Array(4),
+    lost: 0,
+    usualShare: 0.6,
+  };
   private width = 0;
   private height = 0;
+  /** Made with the first frame, whose size they need. */
+  private recogniser!: Recogniser;
+  /** Share of the frames of late that could not be held against their anchor. */
+  private trouble = 0;
+  private before!: Plane;
 
   /** Takes the next frame in presentation order; all must have one size. The plane may be reused by the caller afterwards. */
   frame(plane: Plane): void {
@@ -82,274 +69,201 @@ export class CameraTracker {
     if (this.width === 0) {
       this.width = plane.width;
       this.height = plane.height;
-      this.aligner = new PatchAligner(patchSize(plane.width));
+      this.recogniser = new Recogniser(plane.width, plane.height);
+      this.before = { ...plane, data: new Uint8Array(plane.width * plane.height) };
     } else if (plane.width !== this.width || plane.height !== this.height) {
       throw new RangeError('All frames given to the camera tracker must have the same size.');
     }
-    this.aligner.show(plane);
-    const index = this.records.length;
+    const record: FrameRecord = { anchor: -1, sighting: null, pose: null };
+    const index = this.records.push(record) - 1;
+    this.hold(plane, index);
+    if (!record.passedOver) this.trouble += LATE * ((this.records[index].pose ? 0 : 1) - this.trouble);
+    (this.before.data as Uint8Array).set(asBytes(plane));
+  }
+
+  private hold(plane: Plane, index: number): void {
+    const { expected } = this;
     if (this.current < 0) {
-      this.records.push({ anchor: -1, sighting: null, pose: null });
-      this.tryAnchor(plane, index, IDENTITY);
+      this.anchorOn(plane, index, IDENTITY);
       return;
     }
-    const anchor = this.anchors[this.current];
-    let fit = this.follow(plane, anchor);
-    if (fit) {
-      this.lost = 0;
-      const rival = this.lookWhereItWas(anchor, fit, index);
-      if (rival?.wins) fit = rival.found;
-      const fresh = fit.fit.pose;
-      for (let k = 0; k < 4; k++) {
-        this.step[k] = fresh[k] - this.last[k];
-        this.last[k] = fresh[k];
-      }
-      this.records.push({
-        anchor: this.current,
-        sighting: fit.sighting,
-        pose: Float64Array.from(fresh),
-        rival: rival?.wins ? undefined : rival?.ratio,
-      });
-      this.considerAnchor(plane, index, anchor, fit);
-      if (!anchor.fromFirst && index % TIE_EVERY === 0) this.tie(plane, anchor, fit.fit.pose);
+    const seen = this.recogniser.recognise(plane, this.anchors[this.current], expected, this.trouble < HOPELESS);
+    if (seen) {
+      expected.lost = 0;
+      this.note(plane, index, this.anchors[this.current], seen);
       return;
     }
-    this.step.fill(0);
-    this.lost++;
-    this.records.push({ anchor: -1, sighting: null, pose: null });
-    if (this.lost % 3 === 0 && this.anchors.length > 1) this.recall(plane, index);
-    if (this.lost === LOST_FRAMES) this.tryAnchor(plane, index, null);
+    expected.step.fill(0);
+    expected.lost++;
+    const { lost } = expected;
+    // Where nothing can be followed for long anyhow, it is tried less often.
+    const hopeless = this.trouble > HOPELESS && index % TRY_EVERY !== 0;
+    const tries = !hopeless && (lost <= TRIES || lost % TRY_EVERY === 0);
+    if (!hopeless && this.anchors.length > 1 && (lost % 3 === 0 || lost === 1) && this.recall(plane, index)) return;
+    if (tries) this.holdAgainstBefore(plane, index);
+    if (hopeless) this.records[index].passedOver = true;
+    else if (!this.records[index].pose) this.records[index].wholeMoves = changesAsAWhole(this.before, plane);
   }
 
-  /** Holds a frame against an anchor; null when too little agrees. */
-  private follow(plane: Plane, anchor: Anchor): { fit: Fit; sighting: Sighting; inView: number } | null {
-    const { patches } = anchor.grid;
-    const weights = reliabilities(anchor);
-    const spreads = new Float32Array(patches.length).fill(SPREAD);
-    const moving = hypot(this.step[0], this.step[1]) > 0.5;
-    const predicted = Float64Array.from(this.last, (v, k) => v + (moving ? this.step[k] : 0));
-    const still = similarityToPose(IDENTITY);
-
-    const look = (around: Pose, thorough: boolean, every = 1) => {
-      const seen = this.sight(anchor, around, weights, thorough ? 8 : 4, every);
-      const starts = [
-        { pose: around, favour: 1 },
-        { pose: this.last, favour: 1 },
-        { pose: still, favour: STILL_FAVOUR },
-      ];
-      const quick = fitPose(patches, seen.sighting, around, weights, spreads, 2, 4);
-      const share = quick.agreeing / max(1e-9, seen.inViewWeight);
-      if (share > 0.6 || share > FEWER * this.usualShare) return { ...seen, fit: quick };
-      const searched = searchPose(
-        patches,
-        seen.sighting,
-        [{ pose: quick.pose, favour: 1 }, ...starts],
-        weights,
-        spreads,
-        thorough ? 160 : 60,
-        this.random,
-      );
-      return { ...seen, fit: searched };
+  /** Keeps what was seen of the current anchor in a frame, and changes to another anchor where that serves better. */
+  private note(plane: Plane, index: number, anchor: Anchor, found: Seen): void {
+    const { expected } = this;
+    const rival = this.current === 0 ? this.recogniser.lookWhereItWas(anchor, found, index) : null;
+    const seen = rival?.found ?? found;
+    const fresh = seen.fit.pose;
+    for (let k = 0; k < 4; k++) {
+      expected.step[k] = fresh[k] - expected.last[k];
+      expected.last[k] = fresh[k];
+    }
+    expected.usualShare += 0.1 * (seen.share - expected.usualShare);
+    this.records[index] = {
+      anchor: this.current,
+      sighting: seen.sighting,
+      pose: Float64Array.from(fresh),
+      spread: seen.spread,
+      rival: rival?.found ? undefined : rival?.ratio,
     };
-    const score = (r: ReturnType<typeof look>) => r.fit.agreeing;
-    const standing =
-      this.lost === 0 &&
-      patches.length >= LEAST_SOME * SOME &&
-      farFrom(this.step, NOWHERE, this.width, this.height) < STANDS_STILL;
-    let best = look(predicted, false, standing ? SOME : 1);
-    const alike = () =>
-      best.fit.agreeing >= max(0.6, 0.95 * this.usualShare) * best.inViewWeight &&
-      best.fit.members >= LEAST_SOME / 2 &&
-      farFrom(best.fit.pose, this.last, this.width, this.height) < STANDS_STILL;
-    if (standing && !alike()) best = look(predicted, false);
-    const good = () =>
-      best.fit.members >= LEAST_MEMBERS && best.fit.agreeing >= min(0.5, FEWER * this.usualShare) * best.inViewWeight;
-    if (good() && farFrom(best.fit.pose, predicted, this.width, this.height) > 1) {
-      const again = look(best.fit.pose, false);
-      if (score(again) >= score(best)) best = again;
+    const island = this.islandOf(this.current);
+    if (island !== 0 && index % TIE_EVERY === 0 && this.recall(plane, index, seen)) return;
+    this.considerAnchor(plane, index, anchor, seen);
+  }
+
+  /** Holds a frame against the one before it, which becomes an anchor when that succeeds. */
+  private holdAgainstBefore(plane: Plane, index: number): void {
+    if (this.anchors.length >= MOST_ANCHORS || this.anchors[this.current].frame === index - 1) return;
+    const held = this.records[index - 1];
+    const kept = {
+      ...this.expected,
+      last: Float64Array.from(this.expected.last),
+      step: Float64Array.from(this.expected.step),
+    };
+    const from = this.current;
+    const base = held.pose && held.anchor >= 0 ? this.anchors[held.anchor] : null;
+    const here = base ? composeSimilarity(poseToSimilarity(held.pose!), base.fromFirst) : IDENTITY;
+    const island = base ? base.island : null;
+    const anchor = this.makeAnchor(this.before, index - 1, here, island, held);
+    if (!anchor) return;
+    this.anchors.push(anchor);
+    this.current = this.anchors.length - 1;
+    this.expected = { last: similarityToPose(IDENTITY), step: new Float64Array(4), lost: 0, usualShare: 0.6 };
+    const seen = this.recogniser.recognise(plane, anchor, this.expected);
+    if (!seen) {
+      this.anchors.pop();
+      this.current = from;
+      this.expected = kept;
+      return;
     }
-    if (!good() && (this.lost < 8 || this.lost % 5 === 0)) {
-      const { near, far } = anchor.finders;
-      for (const [finder, reach] of this.lost > 2 ? [[far, 72] as const] : [[near, 16] as const, [far, 72] as const]) {
-        const coarse = finder.find(plane, this.last[0], this.last[1], reach);
-        if (!coarse || coarse.share < 0.12) continue;
-        if (hypot(coarse.dx - best.fit.pose[0], coarse.dy - best.fit.pose[1]) < 3 && best.fit.members >= LEAST_MEMBERS)
-          break;
-        const pose = Float64Array.from(this.last);
-        pose[0] = coarse.dx;
-        pose[1] = coarse.dy;
-        let there = look(pose, true);
-        if (there.fit.members >= 4) {
-          const again = look(there.fit.pose, true);
-          if (score(again) > score(there)) there = again;
-        }
-        if (score(there) > 1.15 * score(best)) best = there;
-        if (good()) break;
-      }
-    }
-    const enough = best.fit.agreeing >= LEAST_SHARE * best.inViewWeight || this.agreesWhereExpected(best);
-    if (best.fit.members < LEAST_MEMBERS || !enough) return null;
-    this.usualShare += 0.1 * (best.fit.agreeing / max(1e-9, best.inViewWeight) - this.usualShare);
-    noteAgreement(anchor, best.sighting, best.fit.pose, spreads);
-    return { fit: best.fit, sighting: best.sighting, inView: best.inView };
+    if (island === null) this.records[index - 1] = this.itself(this.current);
+    this.retire();
+    this.note(plane, index, anchor, seen);
   }
 
-  /**
-   * Once the picture seems to have moved: are there patches that never left their place? Something detailed that
-   * creeps across a plain background drags the measure along so gently that the background's few weak patches are
-   * given up one by one.
-   * @returns null where it was not looked at
-   */
-  private lookWhereItWas(anchor: Anchor, seen: { fit: Fit; sighting: Sighting; inView: number }, index: number) {
-    if (this.current !== 0) return null;
-    const far = farFrom(seen.fit.pose, similarityToPose(IDENTITY), this.width, this.height);
-    if (far < RIVAL_FROM || index % (far < RIVAL_OFTEN ? 2 : 6) !== 0) return null;
-    const { patches } = anchor.grid;
-    const still = similarityToPose(IDENTITY);
-    const weights = new Float32Array(patches.length).fill(1);
-    const { sighting, inView } = this.sight(anchor, still, weights, 4);
-    let stayed = 0,
-      moved = 0;
-    // A patch stays near wherever it is looked for when its texture is weak, so what counts is where it looks more like itself.
-    const least = 0.5 * max(0.5, anchor.grid.grain ** 2);
-    for (let i = 0; i < patches.length; i++) {
-      if (!tellsApart(patches[i], seen.fit.pose, still, SPREAD)) continue;
-      const here =
-        sighting.found[i] && agrees(patches[i], still, sighting.dx[i], sighting.dy[i], SPREAD)
-          ? sighting.residual[i] + least
-          : Infinity;
-      const s = seen.sighting;
-      const there =
-        s.found[i] && agrees(patches[i], seen.fit.pose, s.dx[i], s.dy[i], SPREAD) ? s.residual[i] + least : Infinity;
-      if (here < there * CLEARLY) {
-        stayed++;
-        anchor.movedVotes[i]--;
-      } else if (there < here * CLEARLY) {
-        moved++;
-        anchor.movedVotes[i]++;
-      }
-    }
-    const ratio = stayed / max(1, moved);
-    const wins = stayed >= LEAST_MEMBERS && ratio * STILL_FAVOUR > 1;
-    if (!wins) return { ratio, wins, found: seen };
-    const fit = fitPose(patches, sighting, still, weights, new Float32Array(patches.length).fill(SPREAD), 1, 4);
-    return { ratio, wins, found: { fit, sighting, inView } };
+  private islandOf(anchor: number): number {
+    return this.anchors[anchor].island;
   }
 
-  /**
-   * Few patches are enough where they are expected: of those found anywhere in their search windows, some hundredths
-   * would lie within their own error of one place by chance, so a fifth of them together there is no chance.
-   */
-  private agreesWhereExpected({ fit, sighting }: { fit: Fit; sighting: Sighting }): boolean {
-    const near = min(
-      farFrom(fit.pose, this.last, this.width, this.height),
-      farFrom(fit.pose, similarityToPose(IDENTITY), this.width, this.height),
-    );
-    const found = sighting.found.reduce((a, b) => a + b, 0);
-    return near < EXPECTED_WITHIN && fit.members >= 2 * LEAST_MEMBERS && fit.members >= 0.2 * found;
+  /** The record of the frame that an anchor was made of. */
+  private itself(anchor: number): FrameRecord {
+    const count = this.anchors[anchor].grid.patches.length;
+    const sighting = emptySighting(count);
+    sighting.found.fill(1);
+    sighting.looked.fill(1);
+    return { anchor, sighting, pose: similarityToPose(IDENTITY), spread: SPREAD };
   }
 
-  /** Looks for every patch, or every so many, near where `around` puts it. */
-  private sight(anchor: Anchor, around: Pose, weights: Float32Array, steps: number, every = 1) {
-    const { patches, size, grain } = anchor.grid;
-    const sighting = emptySighting(patches.length);
-    const guess = poseToSimilarity(around);
-    const out = this.scratch;
-    let inView = 0;
-    let inViewWeight = 0;
-    const halfX = this.width / 2 - size / 2 - 3;
-    const halfY = this.height / 2 - size / 2 - 3;
-    // Multiples of the golden ratio: whichever frames are looked at later, each patch is seen in its share of them.
-    const first = every > 1 ? floor(every * ((this.records.length * 0.618034) % 1)) : 0;
-    for (let i = first; i < patches.length; i += every) {
-      const patch = patches[i];
-      const [px, py] = applySimilarity(guess, patch.x, patch.y);
-      if (abs(px) > halfX || abs(py) > halfY) continue;
-      inView++;
-      sighting.looked[i] = 1;
-      inViewWeight += weights[i];
-      out.dx = px - patch.x;
-      out.dy = py - patch.y;
-      if (!this.aligner.align(patch, out, steps, ALIGN_REACH)) continue;
-      const texture = patch.energy / (size * size);
-      // What is left over may be a part of the texture (compression, slight blur) and grain twice (reference and picture),
-      // but a patch that is mostly left over has not been recognised.
-      const allowed = 0.2 * texture * max(1, out.gain * out.gain) + min(4 * max(0.3, grain * grain), 0.4 * texture);
-      if (out.residual > allowed) continue;
-      sighting.found[i] = 1;
-      sighting.dx[i] = out.dx;
-      sighting.dy[i] = out.dy;
-      sighting.residual[i] = out.residual;
-    }
-    return { sighting, inView: inView * every, inViewWeight };
-  }
-
-  /** Makes the picture an anchor if it has enough texture. */
-  private tryAnchor(plane: Plane, frame: number, fromFirst: Similarity | null): boolean {
-    const grid = this.choose(plane, LEAST_MEMBERS);
-    if (!grid) {
-      this.lost = 0;
-      return false;
-    }
-    this.addAnchor(plane, frame, grid, fromFirst);
-    return true;
-  }
-
-  /** The picture's patches; null when there are fewer than wanted. */
-  private choose(plane: Plane, least: number): PatchGrid | null {
-    const before = this.aligner.kept;
-    const grid = choosePatches(plane, grainOf(plane), this.aligner);
-    if (grid.patches.length >= least) return grid;
-    this.aligner.forgetFrom(before);
-    return null;
-  }
-
-  private addAnchor(plane: Plane, frame: number, grid: PatchGrid, fromFirst: Similarity | null): void {
-    const count = grid.patches.length;
-    this.anchors.push({
+  /** An anchor of a picture; null when it has too little texture. @param held how its frame was held against an earlier anchor */
+  private makeAnchor(
+    plane: Plane,
+    frame: number,
+    fromFirst: Similarity,
+    island: number | null,
+    held: FrameRecord | null,
+  ): Anchor | null {
+    const aligner = new PatchAligner(patchSize(plane.width));
+    const grid = choosePatches(plane, grainOf(plane), aligner);
+    // What did not go with the camera in this frame is no part of what it is followed by from here on.
+    const going = held?.pose && held.anchor >= 0 ? this.going(grid.patches, held) : grid.patches;
+    const patches = going.length >= LEAST_GOING * grid.patches.length ? going : grid.patches;
+    if (patches.length < LEAST_MEMBERS) return null;
+    const count = patches.length;
+    return {
       frame,
-      grid,
+      grid: { ...grid, patches },
       fromFirst,
-      finders: { near: new CoarseFinder(plane, grid.patches, 4), far: new CoarseFinder(plane, grid.patches, 8) },
+      island: island ?? this.anchors.length,
+      tools: {
+        aligner,
+        finders: { near: new CoarseFinder(plane, patches, 4), far: new CoarseFinder(plane, patches, 8) },
+      },
       halfWidth: plane.width / 2,
       halfHeight: plane.height / 2,
       foundCount: new Float64Array(count),
       agreedCount: new Float64Array(count),
       movedVotes: new Float64Array(count),
+    };
+  }
+
+  /** Of a frame's patches those that do not lie where its old anchor's patches went another way. */
+  private going(fresh: readonly Patch[], held: FrameRecord): Patch[] {
+    const { grid } = this.anchors[held.anchor];
+    const pose = held.pose!,
+      s = held.sighting!;
+    const place = poseToSimilarity(pose);
+    const astray: [number, number][] = [];
+    grid.patches.forEach((p, i) => {
+      if (!s.looked[i] || (s.found[i] && agrees(p, pose, s.dx[i], s.dy[i], held.spread ?? SPREAD))) return;
+      astray.push(applySimilarity(place, p.x, p.y));
     });
+    const near = grid.cell * 0.6;
+    return fresh.filter((p) => !astray.some(([x, y]) => abs(p.x - x) < near && abs(p.y - y) < near));
+  }
+
+  /** Makes the picture the first anchor of an island, if it has enough texture. */
+  private anchorOn(plane: Plane, frame: number, fromFirst: Similarity): void {
+    const anchor = this.makeAnchor(plane, frame, fromFirst, 0, null);
+    if (!anchor) return;
+    this.anchors.push(anchor);
     this.current = this.anchors.length - 1;
-    this.last = similarityToPose(IDENTITY);
-    this.step = new Float64Array(4);
-    this.lost = 0;
-    const sighting = emptySighting(count);
-    sighting.found.fill(1);
-    sighting.looked.fill(1);
-    this.records[frame] = { anchor: this.current, sighting, pose: similarityToPose(IDENTITY) };
+    this.records[frame] = this.itself(this.current);
   }
 
-  /** Changes to another anchor when the camera has left this one's picture. */
-  private considerAnchor(plane: Plane, frame: number, anchor: Anchor, seen: { fit: Fit; inView: number }): void {
+  /** Changes to another anchor when the camera has left this one's picture, or sees it too differently. */
+  private considerAnchor(plane: Plane, frame: number, anchor: Anchor, seen: Seen): void {
     const t = poseToSimilarity(seen.fit.pose);
-    const left = seen.inView < 0.55 * anchor.grid.patches.length;
+    const left = seen.inView < LEAST_IN_VIEW * anchor.grid.patches.length;
     const turned = abs(t.rotation) > 0.06 || abs(log(t.scale)) > 0.06;
-    if (!left && !turned) return;
-    const here = anchor.fromFirst ? composeSimilarity(t, anchor.fromFirst) : null;
-    if (here && this.switchToNearest(here)) return;
+    const bent =
+      (seen.spread > SPREAD || seen.share < 0.35) &&
+      frame - anchor.frame >= LEAST_BETWEEN &&
+      farFrom(seen.fit.pose, similarityToPose(IDENTITY), this.width, this.height) > LOOSE_FROM;
+    if (!left && !turned && !bent) return;
+    const here = composeSimilarity(t, anchor.fromFirst);
+    if (this.switchToNearest(here, anchor.island, bent && !left && !turned ? LOOSE_FROM / 2 : null)) return;
     if (this.anchors.length >= MOST_ANCHORS) return;
-    const grid = this.choose(plane, 2 * LEAST_MEMBERS);
-    if (!grid) return;
-    const old = this.records[frame];
-    this.addAnchor(plane, frame, grid, here);
     // The frame itself stays held against the old anchor, so that both are tied together.
-    this.records[frame] = old;
+    const next = this.makeAnchor(plane, frame, here, anchor.island, this.records[frame]);
+    if (!next || next.grid.patches.length < 2 * LEAST_MEMBERS) return;
+    this.anchors.push(next);
+    this.current = this.anchors.length - 1;
+    this.expected = { ...this.expected, last: similarityToPose(IDENTITY), lost: 0 };
+    this.retire();
   }
 
-  /** Goes back to an earlier anchor if one shows nearly the same view. */
-  private switchToNearest(here: Similarity): boolean {
+  /** Lets go of what looks for anchors that are far back, all but the first one of each island. */
+  private retire(): void {
+    const atHand = this.anchors.filter((a) => a.tools);
+    for (const a of atHand.slice(0, Math.max(0, atHand.length - MOST_AT_HAND)))
+      if (this.anchors[a.island] !== a && a !== this.anchors[this.current]) a.tools = null;
+  }
+
+  /** Goes back to an earlier anchor if one shows nearly the same view. @param within how near, px; null for so near that most is in view */
+  private switchToNearest(here: Similarity, island: number, within: number | null): boolean {
     for (let i = 0; i < this.anchors.length; i++) {
-      const from = this.anchors[i].fromFirst;
-      if (i === this.current || !from) continue;
+      const { fromFirst: from, tools, island: own } = this.anchors[i];
+      if (i === this.current || !tools || own !== island) continue;
       const relative = composeSimilarity(here, invertSimilarity(from));
+      const pose = similarityToPose(relative);
+      if (within !== null && farFrom(pose, similarityToPose(IDENTITY), this.width, this.height) > within) continue;
       const near =
         abs(relative.dx) < 0.25 * this.width &&
         abs(relative.dy) < 0.25 * this.height &&
@@ -357,41 +271,38 @@ export class CameraTracker {
         abs(log(relative.scale)) < 0.04;
       if (!near) continue;
       this.current = i;
-      this.last = similarityToPose(relative);
-      this.step.fill(0);
+      this.expected.last = pose;
+      this.expected.step.fill(0);
       return true;
     }
     return false;
   }
 
-  /** Looks for the first anchor's picture in a frame held against one that started anew; found, the two are tied. */
-  private tie(plane: Plane, anchor: Anchor, pose: Pose): void {
-    const kept = { last: this.last, step: this.step, usualShare: this.usualShare };
-    this.last = similarityToPose(IDENTITY);
-    this.step = new Float64Array(4);
-    const seen = this.follow(plane, this.anchors[0]);
-    if (seen)
-      anchor.fromFirst = composeSimilarity(invertSimilarity(poseToSimilarity(pose)), poseToSimilarity(seen.fit.pose));
-    Object.assign(this, kept);
-  }
-
-  /** When lost, looks whether another anchor's picture is back. */
-  private recall(plane: Plane, index: number): void {
+  /**
+   * Looks whether the picture of another island is back, or when nothing is recognised that of any other anchor.
+   * @param seen what is recognised now; another island must be recognised better
+   */
+  private recall(plane: Plane, index: number, seen: Seen | null = null): boolean {
     const present = this.current;
-    const lost = this.lost;
-    for (let i = 0; i < this.anchors.length && i < 4; i++) {
-      if (i === present) continue;
-      this.last = similarityToPose(IDENTITY);
-      const fit = this.follow(plane, this.anchors[i]);
-      if (!fit) continue;
+    const { lost } = this.expected;
+    let tried = 0;
+    for (let i = 0; i < this.anchors.length && tried < 4; i++) {
+      const anchor = this.anchors[i];
+      if (i === present || !anchor.tools || (seen && anchor.island === this.islandOf(present))) continue;
+      tried++;
+      const from: Expected = { last: similarityToPose(IDENTITY), step: new Float64Array(4), lost, usualShare: 0.6 };
+      const found = this.recogniser.recognise(plane, anchor, from);
+      if (!found || (seen && found.fit.members < seen.fit.members)) continue;
       this.current = i;
-      this.last = Float64Array.from(fit.fit.pose);
-      this.lost = 0;
-      this.records[index] = { anchor: i, sighting: fit.sighting, pose: Float64Array.from(fit.fit.pose) };
-      return;
+      this.expected = { ...from, last: Float64Array.from(found.fit.pose), lost: 0, usualShare: found.share };
+      this.records[index] = {
+        anchor: i,
+        sighting: found.sighting,
+        pose: Float64Array.from(found.fit.pose),
+        spread: found.spread,
+      };
+      return true;
     }
-    this.lost = lost;
+    return false;
   }
 }
-
-const NOWHERE: Pose = new Float64Array(4);

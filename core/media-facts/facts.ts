@@ -1,5 +1,5 @@
 import { median } from '../numeric/quantile';
-import type { MediaFacts } from '../report/types';
+import type { MediaFacts, Run } from '../report/types';
 import { asBytes, type Plane } from '../image/plane';
 import { Kernels } from '../kernels/kernels';
 
@@ -16,6 +16,15 @@ export interface ContainerFacts {
   /** Presentation times in order, seconds; NaN where unknown. */
   times: readonly number[];
   timecode: string | null;
+}
+
+/** What decoding showed of a file beside its pictures; a whole file of one shot where it is left out. */
+export interface FileState {
+  cuts?: readonly number[];
+  shot?: Run;
+  declared?: number | null;
+  whole?: boolean;
+  broken?: readonly Run[];
 }
 
 /** "30000/1001" as a number; NaN when it is no rate. */
@@ -131,7 +140,8 @@ function middleDifference(counts: Uint32Array, total: number): number {
 }
 
 /** Puts container, time stamps and pictures together. `repeats` must have seen every decoded frame. */
-export function mediaFacts(container: ContainerFacts, repeats: RepeatMeter): MediaFacts {
+export function mediaFacts(container: ContainerFacts, repeats: RepeatMeter, state: FileState = {}): MediaFacts {
+  const { cuts = [], shot, whole = true, broken = [] } = state;
   const declared = rateOf(container.containerFps);
   const times = container.times.slice(0, repeats.count);
   const known = times.length >= 2 && times.every(Number.isFinite);
@@ -144,7 +154,9 @@ export function mediaFacts(container: ContainerFacts, repeats: RepeatMeter): Med
   const uneven = gaps.filter((g) => Math.abs(g - usual) > tolerance).length;
   const missing = gaps.flatMap((g, i) => {
     const count = Math.round(g / usual) - 1;
-    return count >= 1 && Math.abs(g / usual - (count + 1)) < 0.25 ? [{ after: i, count }] : [];
+    // A gap of hardly two pictures may be a rate that wanders; a longer one is none.
+    const isGap = count >= 2 || Math.abs(g / usual - (count + 1)) < 0.25;
+    return count >= 1 && isGap ? [{ after: i, count }] : [];
   });
   const repeated = repeats.repeated(Number.isFinite(measured) ? Math.max(2, Math.round(measured / 2)) : 12);
   const count = repeats.count;
@@ -166,6 +178,13 @@ export function mediaFacts(container: ContainerFacts, repeats: RepeatMeter): Med
     repeated_share: share,
     real_fps: rate === null ? null : rate * (1 - share),
     missing_frames: missing,
+    missing_count: missing.reduce((n, m) => n + m.count, 0),
+    first_gap_after: missing[0]?.after ?? null,
     timecode: container.timecode,
+    cuts: [...cuts],
+    shot: shot ?? { start: 0, end: Math.max(0, count - 1) },
+    declared_frames: state.declared ?? null,
+    complete: whole,
+    broken_frames: [...broken],
   };
 }

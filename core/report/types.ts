@@ -26,6 +26,9 @@ export interface Verdict {
   deciding: DecidingNumber[];
 }
 
+/** A verdict, or a plain fact where nobody asked: then its verdict is null and it has no limits. */
+export type Said = Omit<Verdict, 'verdict'> & { verdict: VerdictWord | null };
+
 /** One of the numbers that decided a verdict, ready to be read out. */
 export interface DecidingNumber {
   name: string;
@@ -51,7 +54,20 @@ export interface MediaFacts {
   repeated_share: number;
   real_fps: number | null;
   missing_frames: { after: number; count: number }[];
+  /** Frames missing in all, and the frame after which the first are. */
+  missing_count: number;
+  first_gap_after: number | null;
   timecode: string | null;
+  /** The first frame of each further shot inside the file. */
+  cuts: number[];
+  /** The frames that were measured: the longest shot, or the one that was asked for. */
+  shot: Run;
+  /** Frames that the container, its index or its times declare; null when they do not say. */
+  declared_frames: number | null;
+  /** Whether as many frames could be decoded as are declared, and the file does not break off. */
+  complete: boolean;
+  /** Runs of frames with errors in their coding. */
+  broken_frames: Run[];
 }
 
 export interface Knock {
@@ -73,11 +89,23 @@ export interface LockMeasure {
   peak_rotation_deg: number | null;
   peak_scale_pct: number | null;
   knocks: Knock[];
+  /** The take less a useless head and tail; the numbers here speak of it. Null when nothing could be followed. */
+  usable_run: Run | null;
+  /** Whether the camera was held by hand. */
+  handheld: boolean;
+  /** Whether the camera moved all the time, by hand or on purpose. */
+  moves: boolean;
+  /** Median speed of the worst corner while the camera moves; null when it stands. */
+  speed_px_per_s: number | null;
+  /** The steadiest runs of some lengths, the shortest first, with how far the picture moves in each. */
+  steadiest: { seconds: number; run: Run; peak_px: number }[];
   make_still_crop_pct: number | null;
   uncertainty_px: number | null;
   still_share: number | null;
   /** Share of the frames in which the camera's place could be measured. */
   measured_share: number;
+  /** Share of the frames that could be followed only from one to the next, or that change nearly everywhere. */
+  restless_share: number;
   /** Spots of the reference frame that the measure rests on: centre and side in source pixels, trust 0 to 1. */
   patches: { x_px: number; y_px: number; size_px: number; trust: number; witness: boolean }[];
   /** Share of twelve equal fields of the picture that hold a patch which was seen to make the greatest movement, 0 to 1. */
@@ -167,15 +195,34 @@ export interface TakeMeasures {
   grain_levels: number | null;
 }
 
+export interface TakeJudgedFor {
+  verdict: VerdictWord;
+  text: string;
+  fix: string | null;
+  line: string;
+  judged_for: string;
+  pending: boolean;
+  findings: {
+    kind: string;
+    name: string;
+    says: string;
+    trick: string | null;
+    verdict: VerdictWord;
+    text: string;
+    fix: string | null;
+  }[];
+  file: Verdict | null;
+}
+
 export interface TakeReport {
   file: string;
-  /** The take's state in one line, with the worst of its verdicts. */
-  take: { verdict: VerdictWord; text: string; fix: string | null; line: string };
+  /** The take as a whole, judged for what it is for. */
+  take: TakeJudgedFor;
   delivery: { width: number; height: number; fps: number | null };
   media: MediaFacts;
-  lock: Verdict & LockMeasure;
-  light: Verdict & LightMeasure;
-  focus: Verdict & FocusMeasure;
+  lock: Said & LockMeasure;
+  light: Said & LightMeasure;
+  focus: Said & FocusMeasure;
   presence: PresenceMeasure;
   /** Grain of the picture at measuring size, levels of 255; null in a blank or single picture. */
   grain_levels: number | null;

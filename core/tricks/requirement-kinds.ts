@@ -6,8 +6,8 @@ export interface KindFacts {
   says: string;
   /** Unit of the tolerance and its usual value; null when the kind has no tolerance. */
   tolerance: { unit: string; usual: number; least: number; most: number } | null;
-  /** How many parts it speaks of, at least. */
-  parts: number;
+  /** How many parts it speaks of, at least: with 1 it speaks of each of its parts by itself, with 2 of them together. */
+  parts: 1 | 2;
   /** The measure that decides it, in words, as the sheet and the gate name it. */
   measure: string;
 }
@@ -20,6 +20,27 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     tolerance: { unit: 'px', usual: 0.35, least: 0.1, most: 5 },
     parts: 1,
     measure: 'movement of the still parts',
+  },
+  'steady-light': {
+    name: 'Steady light',
+    says: 'the light changes by at most {n} stop over the frames used',
+    tolerance: { unit: 'stop', usual: 0.1, least: 0.02, most: 2 },
+    parts: 1,
+    measure: 'light of the still parts over the take',
+  },
+  'steady-white': {
+    name: 'Steady white',
+    says: 'red and blue shift by at most {n} stop against green',
+    tolerance: { unit: 'stop', usual: 0.07, least: 0.02, most: 2 },
+    parts: 1,
+    measure: 'white of the still parts over the take',
+  },
+  'steady-focus': {
+    name: 'Steady focus',
+    says: 'at most {n} % of fine detail is lost over the frames used',
+    tolerance: { unit: '%', usual: 15, least: 5, most: 80 },
+    parts: 1,
+    measure: 'fine detail of the still parts over the take',
   },
   'rate-at-least': {
     name: 'Rate at least',
@@ -174,3 +195,6 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
 export function statement(kind: RequirementKind, tolerance: number | null): string {
   return REQUIREMENT_KINDS[kind].says.replace('{n}', String(tolerance ?? '')).replace(/\b1 frames\b/, '1 frame');
 }
+
+/** Whether a kind speaks of each of its parts by itself. */
+export const eachByItself = (kind: RequirementKind): boolean => REQUIREMENT_KINDS[kind].parts === 1;

@@ -3,6 +3,9 @@ import type { SumKind } from '../sums/kinds';
 /** What a part is for; parts with the role `plate` can be shared by several tricks of one setup. */
 export type PartRole = 'plate' | 'pass' | 'out-side' | 'in-side' | 'still';
 
+/** What a take is judged for where no trick says what it must be. */
+export type Purpose = 'locked' | 'plate' | 'out' | 'in' | 'moving' | 'still';
+
 /** One thing that must be recorded for a trick. */
 export interface TrickPart {
   /** Unique within the trick, lower case: "plate". */
@@ -20,6 +23,9 @@ export interface TrickPart {
 
 export type RequirementKind =
   | 'locked'
+  | 'steady-light'
+  | 'steady-white'
+  | 'steady-focus'
   | 'steady-move'
   | 'same-position'
   | 'same-light'

@@ -1,110 +1,54 @@
 import type { SetupBoard } from '../../api/boards';
-import type { Part, Planned, Setup, Shoot } from '../../api/plan';
-import type { Take } from '../../api/takes';
-import { judgeGate, standingTake, type GateTake } from '../../core/judge/gate';
+import type { Planned, Setup, Shoot, ShootInList } from '../../api/plan';
+import { judgeGate } from '../../core/judge/gate';
 import { judgeRates, type RateRow } from '../../core/judge/rates';
 import { judgeRequirement } from '../../core/judge/requirements';
-import type { AnyMeasure } from '../../core/measures';
-import type { JudgedTake, Outcome } from '../../core/measures/measure';
 import type { PlannedNeed } from '../../core/measures/needed';
 import { findContradictions } from '../../core/plan/contradictions';
 import { partsElsewhere } from '../../core/plan/rolling-order';
 import type { Delivery } from '../../core/plan/types';
 import { groupBy } from '../platform/group';
 import type { House } from '../platform/house';
-import { asTake, gateTake, listTakesOfSetups } from '../takes/takes';
-import { listOutcomes } from '../work/measures';
-import { listEyeChecks, listPlanned, listSums } from './plans';
-import { listParts } from './shoots';
+import { gateTake, readJudged, type JudgedPart } from '../takes/judged';
+import { asTake } from '../takes/takes';
+import { listSums } from './plans';
+import { listSetups, listShoots } from './shoots';
 
 /** What the edit of a shoot is finished at. */
 export function deliveryOf(shoot: Shoot): Delivery {
   return { width: shoot.delivery_width, height: shoot.delivery_height, fps: shoot.delivery_fps };
 }
 
-interface PartRead {
-  part: Part;
-  takes: Take[];
-  rolled: GateTake[];
-  /** The take it stands on; null while none is measured. */
-  standing: JudgedTake | null;
-}
-
-/** The plan of some setups with the takes of their parts, as it is read for boards and for what must be measured. */
-interface PlanRead {
-  parts: PartRead[];
-  planned: Planned[];
-}
-
-async function readPlan({ pool }: House, setups: readonly Setup[]): Promise<PlanRead> {
-  const ids = setups.map((s) => s.id);
-  const [all, parts, planned] = await Promise.all([
-    listTakesOfSetups(pool, ids),
-    listParts(pool, ids),
-    listPlanned(pool, ids),
-  ]);
-  const ofPart = groupBy(all, (t) => t.part_id);
-  return {
-    planned,
-    parts: parts.map((part) => {
-      const records = ofPart.get(part.id) ?? [];
-      const takes = records.map(asTake);
-      const rolled = takes.map(gateTake);
-      const stands = standingTake(rolled);
-      const record = records.find((t) => t.id === stands?.id);
-      const facts = record?.facts;
-      const standing = record && facts ? { id: record.id, number: record.number, name: part.name, facts } : null;
-      return { part, takes, rolled, standing };
-    }),
-  };
-}
-
-/** Outcomes as they stand at what the edit is finished at now. */
-function atDelivery(
-  outcomes: readonly Outcome[],
-  takes: ReadonlyMap<string, JudgedTake>,
-  delivery: Delivery,
-  measures: readonly AnyMeasure[],
-): Outcome[] {
-  return outcomes.map((o) => {
-    const change = measures.find((m) => m.key === o.measure)?.atDelivery;
-    const own = o.takes.map((id) => takes.get(id));
-    if (!change || !o.result || own.some((t) => !t)) return o;
-    const by = { delivery, takes: own.map((t) => ({ facts: t!.facts, shutterS: null })) };
-    return { ...o, result: change(o.result, by) as object };
-  });
-}
-
 /** Reads whole boards for some setups of one shoot, and judges their gates afresh from the stored measures. */
 export async function readBoards(house: House, shoot: Shoot, setups: readonly Setup[]): Promise<SetupBoard[]> {
   const { pool, measures } = house;
-  const { parts, planned } = await readPlan(house, setups);
-  const plannedIds = planned.map((p) => p.id);
-  const standing = new Map(parts.flatMap((p) => (p.standing ? [[p.standing.id, p.standing] as const] : [])));
-  const deciding = measures.filter((m) => Object.keys(m.decides).length > 0).map((m) => m.key);
-  const [eyes, sums, found] = await Promise.all([
-    listEyeChecks(pool, plannedIds),
-    listSums(pool, plannedIds),
-    listOutcomes(pool, [...standing.keys()], deciding),
-  ]);
+  const {
+    parts: all,
+    planned,
+    eyes,
+    outcomesOf,
+  } = await readJudged(
+    house,
+    pool,
+    setups.map((s) => s.id),
+  );
+  const sums = await listSums(
+    pool,
+    planned.map((p) => p.id),
+  );
+  const parts = all.filter(({ part }) => !part.deleted);
   const delivery = deliveryOf(shoot);
-  const byFirst = groupBy(atDelivery(found, standing, delivery, measures), (o) => o.takes[0]);
   const ofSetup = groupBy(parts, (p) => p.part.setup_id);
   const tricksOf = groupBy(planned, (p) => p.setup_id);
   const partOf = new Map(parts.map((p) => [p.part.id, p]));
   const saidOf = groupBy(eyes, (e) => e.planned_id);
-  const usedParts = new Set(planned.flatMap((k) => Object.values(k.parts)));
   return setups.map((setup) => {
     const own = ofSetup.get(setup.id) ?? [];
     const tricks = tricksOf.get(setup.id) ?? [];
     const elsewhere = partsElsewhere(tricks);
     const gateTricks = tricks.map((t) => {
       const among = Object.values(t.parts).flatMap((id) => partOf.get(id)?.standing ?? []);
-      const own = new Set(among.map((take) => take.id));
-      const outcomes = [...own].flatMap((id) =>
-        (byFirst.get(id) ?? []).filter((o) => o.takes.every((t) => own.has(t))),
-      );
-      const known = { among, outcomes };
+      const known = { among, outcomes: outcomesOf(new Set(among.map((take) => take.id))) };
       const requirements = t.trick.requirements.map((r) => {
         const partIds = r.parts.map((key) => t.parts[key]).filter(Boolean);
         const about = partIds.flatMap((id) => partOf.get(id) ?? []);
@@ -120,12 +64,17 @@ export async function readBoards(house: House, shoot: Shoot, setups: readonly Se
       });
       return { id: t.id, name: t.trick.name, requirements };
     });
-    const gateParts = own.map(({ part: { id, name, optional }, rolled }) => {
-      return { id, name, optional, takes: rolled, elsewhere: elsewhere.has(id), planned: usedParts.has(id) };
+    const gateParts = own.map(({ part: { id, name, optional }, takes }) => {
+      return { id, name, optional, takes: takes.map(gateTake), elsewhere: elsewhere.has(id) };
     });
     return {
       ...setup,
-      parts: own.map(({ part, takes }) => ({ ...part, takes })),
+      parts: own.map(({ part, asked, takes }) => ({
+        ...part,
+        judged_for: asked.judgedFor,
+        for: asked.purpose,
+        takes: takes.map((t) => asTake(t.record, t.judged)),
+      })),
       planned: tricks.map((t) => ({ ...t, sums: sums.filter((s) => s.planned_id === t.id) })),
       contradictions: findContradictions(setup.camera, delivery, tricks),
       gate: judgeGate(gateParts, gateTricks),
@@ -139,31 +88,42 @@ export async function readNeeds(
   house: House,
   setups: readonly Setup[],
 ): Promise<{ needs: PlannedNeed[]; standing: string[] }> {
-  const { parts, planned } = await readPlan(house, setups);
+  const { parts: all, planned } = await readJudged(
+    house,
+    house.pool,
+    setups.map((s) => s.id),
+  );
+  const parts = all.filter(({ part }) => !part.deleted);
   const takes = new Map(
     parts.map((p) => [
       p.part.id,
-      p.takes.map((t: Take) => ({
-        id: t.id,
-        number: t.number,
-        measured: t.state === 'done',
-        standing: t.id === p.standing?.id,
+      p.takes.map(({ record: { id, number, state } }) => ({
+        id,
+        number,
+        measured: state === 'done',
+        standing: id === p.standing?.id,
       })),
     ]),
   );
-  const needs = planned.flatMap((k) =>
+  const ofTricks = planned.flatMap((k) =>
     k.trick.requirements.map((r) => ({
       kind: r.kind,
       parts: r.parts.flatMap((key) => (k.parts[key] ? [takes.get(k.parts[key]) ?? []] : [])),
     })),
   );
-  return { needs, standing: parts.flatMap((p) => p.standing?.id ?? []) };
+  // Where no trick rests on a part, what it is for asks.
+  const ofPurposes = parts
+    .filter((p) => p.asked.purpose !== null)
+    .flatMap((p) =>
+      p.asked.requirements.map(({ requirement: { kind } }) => ({ kind, parts: [takes.get(p.part.id) ?? []] })),
+    );
+  return { needs: [...ofTricks, ...ofPurposes], standing: parts.flatMap((p) => p.standing?.id ?? []) };
 }
 
 /** The rates of what the setup's parts stand on; a part's wished speed is the slowest that a trick asks of it. */
 function ratesOf(
   { camera }: Setup,
-  parts: readonly PartRead[],
+  parts: readonly JudgedPart[],
   tricks: readonly Planned[],
   delivery: Delivery,
 ): RateRow[] {
@@ -175,4 +135,24 @@ function ratesOf(
     return [{ name, number: standing.number, media: standing.facts.media, speedPct }];
   });
   return judgeRates(clips, { deliveryFps: delivery.fps, notedFps: camera.fps, notedShutterS: camera.shutter_s });
+}
+
+/** All shoots, with what is going on in those that are in sight. */
+export async function listShootsGoing(house: House): Promise<ShootInList[]> {
+  const shoots = await listShoots(house.pool);
+  const all: ShootInList[] = [];
+  for (const shoot of shoots) {
+    const live = !shoot.archived && !shoot.deleted;
+    const boards = live ? await readBoards(house, shoot, await listSetups(house.pool, shoot.id)) : [];
+    const open = boards.filter((b) => !b.archived).sort((a, b) => a.number - b.number);
+    const first = open.find((b) => !b.gate.mayStrike);
+    all.push({ ...shoot, struck: open.filter((b) => b.gate.mayStrike).length, next: first ? nextAt(first) : null });
+  }
+  return all;
+}
+
+/** What to do next at a setup, inside a sentence. */
+function nextAt({ number, gate, parts }: SetupBoard): string {
+  if (gate.rollNext) return `roll ${gate.rollNext.name} ${gate.rollNext.again ? 'again ' : ''}at setup ${number}`;
+  return parts.length === 0 ? `plan setup ${number}` : `look at setup ${number}`;
 }

@@ -8,9 +8,10 @@ export const INSERT_SETUPS = `
       AS (id uuid, shoot_id uuid, number int, name text, notes text, scene text, place text, camera jsonb))
     WITH ORDINALITY AS r(id, shoot_id, number, name, notes, scene, place, camera, nth)`;
 export const INSERT_PARTS = `
-  INSERT INTO parts (id, setup_id, position, name, what, optional, seconds)
+  INSERT INTO parts (id, setup_id, position, name, what, optional, seconds, purpose)
   SELECT * FROM jsonb_to_recordset($1)
-    AS r(id uuid, setup_id uuid, position int, name text, what text, optional boolean, seconds double precision)`;
+    AS r(id uuid, setup_id uuid, position int, name text, what text, optional boolean,
+      seconds double precision, purpose text)`;
 export const INSERT_TRICKS = `
   INSERT INTO planned_tricks (id, setup_id, position, trick, wishes)
   SELECT * FROM jsonb_to_recordset($1) AS r(id uuid, setup_id uuid, position int, trick jsonb, wishes jsonb)`;

@@ -83,10 +83,10 @@ export class PlanDraft {
   }
 
   /** Adds a part at a setup's end. */
-  addPart(setupId: string, { name, what, optional, seconds }: PartFields): Part {
+  addPart(setupId: string, { name, what, optional, seconds, purpose = null }: PartFields): Part {
     const last = Math.max(0, ...this.parts.filter((p) => p.setup_id === setupId).map((p) => p.position));
     const own = { id: randomUUID(), setup_id: setupId, position: last + 1, deleted: false };
-    const part: Part = { name: name.slice(0, 120), what, optional, seconds, ...own };
+    const part: Part = { name: name.slice(0, 120), what, optional, seconds, purpose, ...own };
     this.parts.push(part);
     this.added.parts.push(part);
     return part;

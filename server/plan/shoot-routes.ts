@@ -15,7 +15,7 @@ import { inTransaction } from '../platform/database';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal } from '../platform/http';
 import { listRollsUnderWay } from '../rolls/rolls';
-import { readBoards } from './boards';
+import { listShootsGoing, readBoards } from './boards';
 import { PlanDraft } from './draft';
 import { needPart, needSetup, needShoot } from './need';
 import { listPlanned } from './plans';
@@ -26,7 +26,6 @@ import {
   insertShoot,
   listParts,
   listSetups,
-  listShoots,
   markRow,
   orderRows,
   updatePart,
@@ -42,7 +41,7 @@ export function shootRoutes(house: House): Router {
 
   router.get(
     '/shoots',
-    answer(() => listShoots(pool)),
+    answer(() => listShootsGoing(house)),
   );
 
   router.post(

@@ -8,10 +8,11 @@ const SHOOT = `s.id, s.name, s.place, s.delivery_width, s.delivery_height, s.del
 const SETUP =
   `u.id, u.shoot_id, u.number, u.name, u.notes, u.scene, u.place, u.camera, u.archived_at IS NOT ` +
   `NULL AS archived, u.deleted_at IS NOT NULL AS deleted`;
-const PART = 'p.id, p.setup_id, p.position, p.name, p.what, p.optional, p.seconds, p.deleted_at IS NOT NULL AS deleted';
+const PART =
+  'p.id, p.setup_id, p.position, p.name, p.what, p.optional, p.seconds, p.purpose, p.deleted_at IS NOT NULL AS deleted';
 
 /** What is not noted yet stands as null. */
-const withNotes = (row: Setup): Setup => ({ ...row, camera: { ...NO_NOTES, ...row.camera } });
+const withNotes = <T extends Setup>(row: T): T => ({ ...row, camera: { ...NO_NOTES, ...row.camera } });
 
 /** Sets the given columns of one row. Column names come from the caller's own list, never from a request. */
 async function setColumns(
@@ -29,8 +30,8 @@ async function setColumns(
   ]);
 }
 
-export async function listShoots(db: Db): Promise<ShootInList[]> {
-  const { rows } = await db.query<ShootInList>(`
+export async function listShoots(db: Db): Promise<Omit<ShootInList, 'struck' | 'next'>[]> {
+  const { rows } = await db.query<Omit<ShootInList, 'struck' | 'next'>>(`
     SELECT ${SHOOT}, count(DISTINCT u.id)::int AS setups, count(DISTINCT t.id)::int AS takes, count(DISTINCT k.id)::int AS tricks
     FROM shoots s
     LEFT JOIN setups u ON u.shoot_id = s.id AND u.deleted_at IS NULL
@@ -115,9 +116,9 @@ export async function listSetups(db: Db, shootId: string, deleted = false): Prom
 }
 
 /** The setups of every shoot that is neither archived nor deleted, but those deleted themselves. */
-export async function listLiveSetups(db: Db): Promise<Setup[]> {
-  const { rows } = await db.query<Setup>(`
-    SELECT ${SETUP} FROM setups u JOIN shoots s ON s.id = u.shoot_id
+export async function listLiveSetups(db: Db): Promise<(Setup & { shoot_name: string })[]> {
+  const { rows } = await db.query<Setup & { shoot_name: string }>(`
+    SELECT ${SETUP}, s.name AS shoot_name FROM setups u JOIN shoots s ON s.id = u.shoot_id
     WHERE u.deleted_at IS NULL AND s.deleted_at IS NULL AND s.archived_at IS NULL`);
   return rows.map(withNotes);
 }
@@ -175,5 +176,5 @@ export async function findPart(db: Db, id: string): Promise<Part | null> {
 }
 
 export async function updatePart(db: Db, id: string, fields: Partial<PartFields>): Promise<void> {
-  await setColumns(db, 'parts', id, ['name', 'what', 'optional', 'seconds'], fields);
+  await setColumns(db, 'parts', id, ['name', 'what', 'optional', 'seconds', 'purpose'], fields);
 }

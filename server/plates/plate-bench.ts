@@ -8,17 +8,14 @@ import { PLATE } from '../../core/measures/plate';
 import { rankClearRuns } from '../../core/plate/choose';
 import type { Part } from '../../api/plan';
 import type { TakeMeasures } from '../../core/report/types';
-import { listPlanned } from '../plan/plans';
-import { listParts } from '../plan/shoots';
 import type { Db } from '../platform/database';
 import type { House } from '../platform/house';
-import { listTakesOfParts, standingOf, type TakeRecord } from '../takes/takes';
+import { readJudged, standingOf, type JudgedRecord } from '../takes/judged';
 import { asSent } from '../work/measure-routes';
 import { listMeasuresOf, listOutcomes, wholeResult } from '../work/measures';
 
 /** A measured take with its paths, and the part it is of. */
-interface BenchRecord {
-  record: TakeRecord;
+interface BenchRecord extends JudgedRecord {
   part: Part;
   found: TakeMeasures;
 }
@@ -50,24 +47,21 @@ async function listPlates(house: House, takeIds: readonly string[]): Promise<Pla
 /** What the plate bench of a setup offers. @param wished the take the plate is for; the one to go on with when null */
 export async function readBench(house: House, setup: Setup, wished: string | null): Promise<PlateBench> {
   const { pool } = house;
-  const [planned, parts] = await Promise.all([listPlanned(pool, [setup.id]), listParts(pool, [setup.id])]);
-  const records = await listTakesOfParts(
-    pool,
-    parts.map((p) => p.id),
-  );
-  const read = records.map(async (record): Promise<BenchRecord[]> => {
-    const found = record.facts && ((await wholeResult(pool, record.measure_id)) as TakeMeasures | null);
-    return found ? [{ record, found, part: parts.find((p) => p.id === record.part_id)! }] : [];
-  });
+  const judgedParts = (await readJudged(house, pool, [setup.id])).parts.filter(({ part }) => !part.deleted);
+  const parts = judgedParts.map((p) => p.part);
+  const read = judgedParts
+    .flatMap(({ part, takes }) => takes.map((t) => ({ ...t, part })))
+    .map(async ({ record, judged, part }): Promise<BenchRecord[]> => {
+      const found = judged && ((await wholeResult(pool, record.measure_id)) as TakeMeasures | null);
+      return found ? [{ record, judged, found, part }] : [];
+    });
   const inOrder = (t: BenchRecord) => parts.indexOf(t.part);
   const takes = (await Promise.all(read)).flat().sort((a, b) => inOrder(a) - inOrder(b));
   const ids = takes.map((t) => t.record.id);
 
-  const plateParts = new Set(
-    planned.flatMap((p) => p.trick.parts.filter((q) => q.role === 'plate').flatMap((q) => p.parts[q.key] ?? [])),
-  );
-  const isPlate = ({ id, name }: Part) => plateParts.has(id) || /^(plate|empty)/i.test(name);
-  const stands = (from: readonly BenchRecord[]) => standingOf(from.map((t) => t.record));
+  const plateParts = new Set(judgedParts.filter((p) => p.asked.isPlate).map((p) => p.part.id));
+  const isPlate = ({ id }: Part) => plateParts.has(id);
+  const stands = (from: readonly BenchRecord[]) => standingOf(from)?.record;
   const chosenId =
     takes.find((t) => t.record.id === wished)?.record.id ??
     (stands(takes.filter((t) => !isPlate(t.part))) ?? stands(takes))?.id;

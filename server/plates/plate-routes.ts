@@ -11,7 +11,8 @@ import { findSetupOfTake } from '../plan/shoots';
 import { inTransaction, type Db } from '../platform/database';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal } from '../platform/http';
-import { asTake, circleTake, findTake, insertTake } from '../takes/takes';
+import { findSent } from '../takes/judged';
+import { circleTake, findTake, insertTake } from '../takes/takes';
 import { findMeasure, type MeasureRow } from '../work/measures';
 import { readBench } from './plate-bench';
 
@@ -87,7 +88,7 @@ export function plateRoutes(house: House): Router {
       const plate = await needMade(req.params);
       const { part_id: partId } = checked(keptPlate, req.body);
       const before = await findKept(pool, plate.id);
-      if (before) return asTake((await findTake(pool, before))!);
+      if (before) return findSent(house, pool, before);
       const part = await needPart(pool, partId);
       if (part.setup_id !== (await findSetupOfTake(pool, plate.take_id))?.id)
         throw new Refusal(404, 'This part is not here any more. Go back to the setup.', 'missing');
@@ -104,7 +105,7 @@ export function plateRoutes(house: House): Router {
         return id;
       });
       res.status(201);
-      return asTake((await findTake(pool, takeId))!);
+      return findSent(house, pool, takeId);
     }),
   );
 

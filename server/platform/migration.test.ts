@@ -10,7 +10,7 @@ import type { TakeReport } from '../../core/report/types';
 import { readBench } from '../plates/plate-bench';
 import { findSetup, findShoot } from '../plan/shoots';
 import { readBoards } from '../plan/boards';
-import { asTake, findReport, findTake } from '../takes/takes';
+import { findJudged, findReport, findSent } from '../takes/judged';
 import { freshDatabase, migrateDatabase } from '../testing/running-server';
 import { readWipeBench } from '../wipes/wipe-bench';
 import { askAgainForOld } from '../work/asking';
@@ -107,16 +107,18 @@ test.each(Object.keys(OLD))('every %s is kept, with what was found, its wish and
   }
 });
 
-test('a migrated take is judged as it was, and a failed one still says why', async () => {
+test('a migrated take is read as it was measured, judged for what it is for; a failed one still says why', async () => {
   for (const { a, state, result, failure } of old.take) {
-    const take = (await findTake(pool, a))!;
-    if (state === 'failed') expect(asTake(take)).toMatchObject({ state: 'failed', failure });
-    if (state === 'measuring') expect(asTake(take)).toMatchObject({ state: 'waiting', failure: null });
+    const take = (await findSent(house, pool, a))!;
+    if (state === 'failed') expect(take).toMatchObject({ state: 'failed', failure });
+    if (state === 'measuring') expect(take).toMatchObject({ state: 'waiting', failure: null });
     if (state !== 'measured') continue;
-    const report = (await findReport(pool, take))!;
+    const report = (await findReport(pool, (await findJudged(house, pool, a))!))!;
     const was = result as unknown as TakeReport;
-    expect(report).toEqual(was);
-    expect(asTake(take)).toMatchObject({ state: 'done', ...was.take, frame_count: was.media.frame_count });
+    for (const key of ['lock', 'light', 'focus', 'presence', 'media'] as const)
+      expect(report[key]).toMatchObject(withoutVerdicts(was[key]) as object);
+    expect(take).toMatchObject({ state: 'done', verdict: report.take.verdict, frame_count: was.media.frame_count });
+    expect(take.judged_for).toMatch(/ of |^a /);
   }
 });
 
@@ -172,7 +174,7 @@ test('what was under way is asked for again, rolls too; what failed or is done i
 test('a result of an older version is measured again in the background, what parts stand on first; one too old is none', async () => {
   await pool.query('DELETE FROM pgboss.job');
   const done = old.take.filter((t) => t.state === 'measured').map((t) => t.a);
-  const newer = ALL_MEASURES.map((m) => (m.key === 'take' ? { ...m, version: 2 } : m));
+  const newer = ALL_MEASURES.map((m) => (m.key === 'take' ? { ...m, version: 3 } : m));
   await pool.query('DELETE FROM measures WHERE result IS NULL AND failure IS NULL');
   await askAgainForOld({ ...house, measures: newer }, [done[2]]);
   const { rows } = await pool.query<{ take_id: string; priority: number; result: object | null }>(
@@ -183,8 +185,8 @@ test('a result of an older version is measured again in the background, what par
   expect(rows[0].priority).toBeGreaterThan(rows[1].priority);
   // Until then the old result can be read.
   expect(rows.every((r) => r.result !== null)).toBe(true);
-  expect(asTake((await findTake(pool, done[0]))!).state).toBe('done');
-  const unreadable = ALL_MEASURES.map((m) => (m.key === 'take' ? { ...m, version: 2, reads: 2 } : m));
+  expect((await findSent(house, pool, done[0]))!.state).toBe('done');
+  const unreadable = ALL_MEASURES.map((m) => (m.key === 'take' ? { ...m, version: 3, reads: 3 } : m));
   await askAgainForOld({ ...house, measures: unreadable }, []);
-  expect(asTake((await findTake(pool, done[0]))!)).toMatchObject({ state: 'waiting', verdict: null });
+  expect(await findSent(house, pool, done[0])).toMatchObject({ state: 'waiting', verdict: null });
 });

@@ -2,7 +2,6 @@ import { readFile, stat } from 'node:fs/promises';
 import { Router } from 'express';
 import type { TakePage, TakesCompared } from '../../api/takes';
 import { circle, frameParams, idParams, meterReadings, newTake, twoTakes } from '../../api/schemas';
-import { standingTake } from '../../core/judge/gate';
 import { sideBySide } from '../../core/judge/side-by-side';
 import { COMPARE } from '../../core/measures/compare';
 import type { MeasureOf } from '../../api/measures';
@@ -10,25 +9,16 @@ import { pictureOf } from '../../media/picture-row';
 import { frameTimes, probeFile } from '../../media/probe';
 import { needPart, needSetup, needShoot } from '../plan/need';
 import { clearEyeChecksOfPart } from '../plan/plans';
-import { inTransaction, type Db } from '../platform/database';
+import { listLiveSetups } from '../plan/shoots';
+import { inTransaction } from '../platform/database';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal } from '../platform/http';
 import { asSent } from '../work/measure-routes';
 import { findMeasureOf } from '../work/measures';
 import { PRIORITY } from '../work/queue';
-import { needTake } from './need';
-import {
-  asTake,
-  circleTake,
-  findReport,
-  findTake,
-  findTakeByUpload,
-  gateTake,
-  insertTake,
-  keepMeter,
-  listTakesOfParts,
-  listTakesToCheck,
-} from './takes';
+import { needJudged, needTake } from './need';
+import { findJudged, findReport, listTakesToCheck } from './judged';
+import { asTake, circleTake, findTakeByUpload, insertTake, keepMeter } from './takes';
 import { dropUpload, uploadPath } from './uploads';
 
 /** So many takes are listed to be looked at. */
@@ -39,11 +29,14 @@ export function takeRoutes(house: House): Router {
   const { pool, storage, queue } = house;
   const router = Router();
   const idOf = (params: unknown) => checked(idParams, params).id;
-  const sent = async (id: string) => asTake(await needTake(pool, id));
+  const sent = async (id: string) => {
+    const { record, judged } = await needJudged(house, pool, id);
+    return asTake(record, judged);
+  };
 
   router.get(
     '/takes',
-    answer(() => listTakesToCheck(pool, MOST_LISTED)),
+    answer(async () => listTakesToCheck(house, pool, await listLiveSetups(pool), MOST_LISTED)),
   );
 
   router.post(
@@ -52,7 +45,7 @@ export function takeRoutes(house: House): Router {
       const partId = idOf(req.params);
       const { upload_id: uploadId, name } = checked(newTake, req.body);
       const before = await findTakeByUpload(pool, uploadId);
-      if (before) return asTake(before);
+      if (before) return sent(before.id);
       await needPart(pool, partId);
       const path = uploadPath(storage, uploadId);
       if (!(await stat(path).catch(() => null)))
@@ -75,19 +68,20 @@ export function takeRoutes(house: House): Router {
   router.get(
     '/takes/:id',
     answer(async (req): Promise<TakePage> => {
-      const take = await needTake(pool, idOf(req.params));
+      const { record: take, judged, of } = await needJudged(house, pool, idOf(req.params));
       // Whoever looks at it waits for it.
       if (take.job_id && take.state === 'waiting') await queue.raise(pool, 'measure', take.job_id, PRIORITY.screen);
-      const part = await needPart(pool, take.part_id);
+      const { part, asked } = of;
       const setup = await needSetup(pool, part.setup_id);
-      return { ...asTake(take), part, setup, shoot: await needShoot(pool, setup.shoot_id) };
+      const shoot = await needShoot(pool, setup.shoot_id);
+      return { ...asTake(take, judged), part, setup, shoot, purpose: asked.purpose };
     }),
   );
 
   router.get(
     '/takes/:id/report',
     answer(async (req) => {
-      const report = await findReport(pool, await needTake(pool, idOf(req.params)));
+      const report = await findReport(pool, await needJudged(house, pool, idOf(req.params)));
       if (!report) throw new Refusal(404, 'This take is not measured yet.', 'missing');
       return report;
     }),
@@ -123,10 +117,11 @@ export function takeRoutes(house: House): Router {
       const take = await needTake(pool, idOf(req.params));
       const { circled } = checked(circle, req.body);
       await inTransaction(pool, async (db) => {
-        const before = await standingIn(db, take.part_id);
+        const stands = async () => (await findJudged(house, db, take.id))?.of.stands?.record.id;
+        const before = await stands();
         await circleTake(db, take.id, circled);
         // What somebody saw was seen in the take the part stood on.
-        if ((await standingIn(db, take.part_id)) !== before) await clearEyeChecksOfPart(db, take.part_id);
+        if ((await stands()) !== before) await clearEyeChecksOfPart(db, take.part_id);
       });
       return sent(take.id);
     }),
@@ -151,22 +146,23 @@ export function takeRoutes(house: House): Router {
     '/comparisons',
     answer(async (req): Promise<TakesCompared> => {
       const { take_id: takeId, against_id: againstId } = checked(twoTakes, req.query);
-      const [a, b] = [await findTake(pool, takeId), await findTake(pool, againstId)];
-      if (!a || !b) throw new Refusal(404, 'One of the takes is not here any more.', 'missing');
-      const [partA, partB] = [await needPart(pool, a.part_id), await needPart(pool, b.part_id)];
+      const [first, second] = [await findJudged(house, pool, takeId), await findJudged(house, pool, againstId)];
+      if (!first || !second) throw new Refusal(404, 'One of the takes is not here any more.', 'missing');
+      const [a, b] = [first.record, second.record];
+      const [partA, partB] = [first.of.part, second.of.part];
       if (partA.setup_id !== partB.setup_id)
         throw new Refusal(
           422,
           'The takes belong to two setups: the camera stood elsewhere. Choose two of one setup.',
           'invalid',
         );
-      const [ra, rb] = [await findReport(pool, a), await findReport(pool, b)];
+      const [ra, rb] = [await findReport(pool, first), await findReport(pool, second)];
       if (!ra || !rb) throw new Refusal(409, 'Both takes must be measured first. Wait until they are.', 'busy');
       const minutes = Math.abs(Date.parse(a.rolled_at) - Date.parse(b.rolled_at)) / 60000;
       const row = await findMeasureOf(pool, COMPARE, [a.id, b.id]);
       return {
-        take: { ...asTake(a), part: partA },
-        against: { ...asTake(b), part: partB },
+        take: { ...asTake(a, first.judged), part: partA },
+        against: { ...asTake(b, second.judged), part: partB },
         settings: sideBySide({ report: ra, meter: a.meter }, { report: rb, meter: b.meter }, minutes),
         comparison: row && ((await asSent(house, row)) as MeasureOf<'compare'>),
       };
@@ -174,10 +170,4 @@ export function takeRoutes(house: House): Router {
   );
 
   return router;
-}
-
-/** The take that a part stands on. */
-async function standingIn(db: Db, partId: string): Promise<string | undefined> {
-  const takes = await listTakesOfParts(db, [partId]);
-  return standingTake(takes.map((t) => gateTake(asTake(t))))?.id;
 }

@@ -1,15 +1,13 @@
 import type { PoolClient } from 'pg';
-import type { Take, TakeInList, TakeSource } from '../../api/takes';
-import { standingTake, type GateTake } from '../../core/judge/gate';
+import type { Take, TakeSource } from '../../api/takes';
+import type { TakeJudged } from '../../core/judge/judged-take';
 import type { MeterReading } from '../../core/judge/meter';
-import { judgeTake, reportTake, summariseTake, type TakeFacts } from '../../core/judge/take';
-import { byWorst } from '../../core/judge/verdicts';
-import { TAKE } from '../../core/measures/take';
+import type { TakeFacts } from '../../core/judge/take';
+import { asNow, TAKE } from '../../core/measures/take';
 import type { Delivery } from '../../core/plan/types';
-import type { TakeMeasures, TakeReport } from '../../core/report/types';
 import { clearEyeChecksOfPart } from '../plan/plans';
 import type { Db } from '../platform/database';
-import { askFor, wholeResult } from '../work/measures';
+import { askFor } from '../work/measures';
 import { readResults } from '../work/results';
 import { JOB_OF, PRIORITY, stateOf, type WorkQueue, type WorkRow } from '../work/queue';
 
@@ -40,20 +38,17 @@ const TAKES = `
 const FROM = `
   FROM takes t JOIN measures m ON m.measure = '${TAKE.key}' AND m.take_id = t.id ${JOB_OF.m}
   JOIN parts p ON p.id = t.part_id JOIN setups u ON u.id = p.setup_id JOIN shoots s ON s.id = u.shoot_id`;
-const IN_SIGHT = `p.deleted_at IS NULL AND u.deleted_at IS NULL AND s.deleted_at IS NULL AND s.archived_at IS NULL`;
 
 /** Reads takes, and of those that are measured what was found. */
-async function readTakes<T extends TakeRecord>(db: Db, rest: string, values: unknown[], more = ''): Promise<T[]> {
-  const { rows } = await db.query<T>(`${TAKES}${more} ${FROM} ${rest}`, values);
+async function readTakes(db: Db, rest: string, values: unknown[]): Promise<TakeRecord[]> {
+  const { rows } = await db.query<TakeRecord>(`${TAKES} ${FROM} ${rest}`, values);
   const done = rows.flatMap((t) => (t.state === 'done' ? [{ id: t.measure_id, finished: t.finished }] : []));
   const found = await readResults(db, done);
-  for (const t of rows) t.facts = (found.get(t.measure_id) as TakeFacts | undefined) ?? null;
+  for (const t of rows) {
+    const facts = found.get(t.measure_id) as TakeFacts | undefined;
+    t.facts = facts ? asNow(facts) : null;
+  }
   return rows;
-}
-
-/** The takes of some parts, in the order of their numbers. */
-export async function listTakesOfParts(db: Db, partIds: readonly string[]): Promise<TakeRecord[]> {
-  return readTakes(db, 'WHERE t.part_id = ANY($1::uuid[]) ORDER BY t.part_id, t.number', [partIds]);
 }
 
 /** The takes of all parts of some setups, in the order of their numbers; those of removed parts too. */
@@ -71,23 +66,8 @@ export async function findTakeByUpload(db: Db, uploadId: string): Promise<TakeRe
   return take ?? null;
 }
 
-/** What was last said of a take, and for which delivery: lists ask again and again, and neither changes often. */
-const said = new WeakMap<TakeFacts, { delivery: string; summary: ReturnType<typeof summariseTake> }>();
-
-function summaryOf(facts: TakeFacts, delivery: Delivery) {
-  const { width, height, fps } = delivery;
-  const key = `${width}x${height} ${fps}`;
-  const last = said.get(facts);
-  if (last?.delivery === key) return last.summary;
-  const summary = summariseTake(judgeTake(facts, delivery), facts.presence);
-  said.set(facts, { delivery: key, summary });
-  return summary;
-}
-
-/** A take as it is sent: its verdict is worked out now, from what was measured and what the edit is finished at now. */
-export function asTake(record: TakeRecord): Take {
-  const { facts } = record;
-  const summary = facts && summaryOf(facts, record.delivery);
+/** A take as it is sent: its verdict is worked out now, from what was measured, for what it is for. */
+export function asTake(record: TakeRecord, judged: TakeJudged | null): Take {
   return {
     id: record.id,
     part_id: record.part_id,
@@ -101,48 +81,13 @@ export function asTake(record: TakeRecord): Take {
     failure: record.failure,
     frames_done: record.frames_done,
     frames_total: record.frames_total,
-    verdict: summary?.verdict ?? null,
-    text: summary?.text ?? null,
-    fix: summary?.fix ?? null,
-    line: summary?.line ?? null,
-    frame_count: facts?.media.frame_count ?? null,
+    verdict: judged?.verdict ?? null,
+    text: judged?.text ?? null,
+    fix: judged?.fix ?? null,
+    line: judged?.line ?? null,
+    judged_for: judged?.judged_for ?? null,
+    frame_count: record.facts?.media.frame_count ?? null,
   };
-}
-
-/** A take as the gate sees it. */
-export function gateTake(t: Take): GateTake {
-  const { id, number, circled, state } = t;
-  const lock = t.verdict && t.text !== null ? { verdict: t.verdict, text: t.text, fix: t.fix } : null;
-  return { id, number, circled, state, lock };
-}
-
-/** Of some takes the one to go on with: the one that one part stands on, or of several parts the best; null for none. */
-export function standingOf(takes: readonly TakeRecord[]): TakeRecord | null {
-  const standing = standingTake(takes.map((t) => gateTake(asTake(t))));
-  return takes.find((t) => t.id === standing?.id) ?? null;
-}
-
-/** Everything that was measured of a take by itself, judged; null until it is measured. */
-export async function findReport(db: Db, take: TakeRecord): Promise<TakeReport | null> {
-  const found = await wholeResult(db, take.measure_id);
-  return found && reportTake(take.name, found as TakeMeasures, take.delivery);
-}
-
-/** Takes of every shoot with where they belong: those to look at first, then the newest. */
-export async function listTakesToCheck(db: Db, limit: number): Promise<TakeInList[]> {
-  const rows = await readTakes<TakeRecord & Omit<TakeInList, keyof Take>>(
-    db,
-    `WHERE ${IN_SIGHT} ORDER BY t.rolled_at DESC`,
-    [],
-    ', p.name AS part_name, u.id AS setup_id, u.number AS setup_number, u.name AS setup_name, s.name AS shoot_name',
-  );
-  const all = rows.map((row): TakeInList => {
-    const { part_name, setup_id, setup_number, setup_name, shoot_name } = row;
-    return { ...asTake(row), part_name, setup_id, setup_number, setup_name, shoot_name };
-  });
-  // What is not measured yet stands between what must be looked at and what is fine.
-  const order = (t: Take) => ({ verdict: t.verdict ?? 'unjudged' }).verdict;
-  return all.sort((a, b) => byWorst(order(a), order(b))).slice(0, limit);
 }
 
 export interface NewTakeRow {

@@ -5,10 +5,9 @@ import { COVER } from '../../core/measures/cover';
 import { CUT } from '../../core/measures/cut';
 import { PROOF } from '../../core/measures/proof';
 import type { AnyMeasure } from '../../core/measures';
-import { listPlanned } from '../plan/plans';
-import { listParts, listSetups } from '../plan/shoots';
+import { listSetups } from '../plan/shoots';
 import type { House } from '../platform/house';
-import { listTakesOfParts, standingOf, type TakeRecord } from '../takes/takes';
+import { readJudged, standingOf, type JudgedRecord } from '../takes/judged';
 import { asSent } from '../work/measure-routes';
 import { findMeasureOf, listMeasuresOf } from '../work/measures';
 
@@ -23,29 +22,26 @@ function roleOf(partId: string, planned: readonly Planned[]): string | null {
 }
 
 /** Measured takes of a shoot as sides of a cut, in the order of setups and parts. */
-async function readSides(
-  { pool }: House,
-  shootId: string,
-): Promise<{ side: Omit<WipeSide, 'label'>; record: TakeRecord }[]> {
+async function readSides(house: House, shootId: string): Promise<(JudgedRecord & { side: Omit<WipeSide, 'label'> })[]> {
+  const { pool } = house;
   const setups = await listSetups(pool, shootId);
-  const ids = setups.map((s) => s.id);
-  const [parts, planned] = await Promise.all([listParts(pool, ids), listPlanned(pool, ids)]);
-  const records = await listTakesOfParts(
+  const { parts, planned } = await readJudged(
+    house,
     pool,
-    parts.map((p) => p.id),
+    setups.map((s) => s.id),
   );
   const covers = await listMeasuresOf(
     pool,
     COVER.key,
-    records.map((r) => r.id),
+    parts.flatMap((p) => p.takes.map((t) => t.record.id)),
   );
   const byNumber = [...setups].sort((a, b) => a.number - b.number);
   return byNumber.flatMap((setup) =>
     parts
-      .filter((p) => p.setup_id === setup.id)
-      .flatMap((part) =>
-        records.flatMap((record) => {
-          const media = record.part_id === part.id ? record.facts?.media : undefined;
+      .filter(({ part }) => part.setup_id === setup.id && !part.deleted)
+      .flatMap(({ part, takes }) =>
+        takes.flatMap(({ record, judged }) => {
+          const media = record.facts?.media;
           if (!media) return [];
           const side = {
             id: record.id,
@@ -63,7 +59,7 @@ async function readSides(
             cover_state: covers.find((c) => c.take_id === record.id)?.state ?? null,
             shutter_s: setup.camera.shutter_s,
           };
-          return [{ side, record }];
+          return [{ side, record, judged }];
         }),
       ),
   );
@@ -77,10 +73,7 @@ export async function readWipeBench(
 ): Promise<WipeBench> {
   const all = await readSides(house, setup.shoot_id);
   type One = (typeof all)[number];
-  const stands = (from: readonly One[]) => {
-    const record = standingOf(from.map((s) => s.record));
-    return from.find((s) => s.record === record)?.side;
-  };
+  const stands = (from: readonly One[]) => standingOf(from)?.side;
   const here = (s: One) => s.side.setup_id === setup.id;
   const role = (name: string) => (s: One) => s.side.role === name;
   const own = all.filter(here);

@@ -1,5 +1,6 @@
 import { MaterialCommunityIcons } from '@expo/vector-icons';
 import { Link, usePathname, type Href } from 'expo-router';
+import { useEffect } from 'react';
 import { Pressable, StyleSheet, Text, View } from 'react-native';
 import { useTakesToCheck } from '../data/hooks';
 import { useLastSetup } from '../data/last-setup';
@@ -15,37 +16,57 @@ interface Place {
   here: boolean;
 }
 
+type PlaceKey = 'plan' | 'roll' | 'check' | 'hand-off';
+
+/** The place a page belongs to; null for a take's page and the benches, which are reached from several. */
+function ownPlace(path: string): PlaceKey | null {
+  if (path === '/check') return 'check';
+  if (path === '/hand-off') return 'hand-off';
+  if (path === '/' || /^\/(shoots|sums|planned)/.test(path) || /^\/setups\/[^/]+\/(plan|add-trick)$/.test(path))
+    return 'plan';
+  if (path === '/roll' || /^\/setups\/[^/]+(\/(sheet|roll))?$/.test(path)) return 'roll';
+  return null;
+}
+
+let cameFrom: PlaceKey | null = null;
+
+/** The place to mark: the page's own, or the one from which it was reached. */
+function usePlaceOf(path: string): PlaceKey {
+  const own = ownPlace(path);
+  useEffect(() => {
+    if (own) cameFrom = own;
+  }, [own]);
+  return own ?? cameFrom ?? 'check';
+}
+
 function usePlaces(): Place[] {
   const path = usePathname();
   const last = useLastSetup();
   const takes = useTakesToCheck();
   const toSee = takes.data?.filter(
-    (t) => t.state === 'done' && (t.verdict === 'reshoot' || t.verdict === 'unjudged'),
+    (t) => t.standing && (t.state === 'failed' || t.verdict === 'reshoot' || t.verdict === 'unjudged'),
   ).length;
   const circled = takes.data?.filter((t) => t.circled).length;
-  const checking =
-    path === '/check' || path.startsWith('/takes') || /^\/setups\/[^/]+\/(plates|compare|wipes)$/.test(path);
-  const planning =
-    path === '/' || /^\/(shoots|sums|planned)/.test(path) || /^\/setups\/[^/]+\/(plan|add-trick)$/.test(path);
+  const here = usePlaceOf(path);
   return [
-    { name: 'Plan', href: '/', note: 'shoots', here: planning },
+    { name: 'Plan', href: '/', note: 'shoots', here: here === 'plan' },
     {
       name: 'Roll',
       href: last ? `/setups/${last.id}` : '/roll',
       note: last ? `setup ${last.number}` : 'choose',
-      here: !planning && !checking && (path.startsWith('/setups') || path === '/roll'),
+      here: here === 'roll',
     },
     {
       name: 'Check',
       href: '/check',
       note: toSee === undefined ? '' : toSee ? `${toSee} to see` : 'all seen',
-      here: checking,
+      here: here === 'check',
     },
     {
       name: 'Hand off',
       href: '/hand-off',
       note: circled === undefined ? '' : `${circled} circled`,
-      here: path === '/hand-off',
+      here: here === 'hand-off',
     },
   ];
 }

@@ -1,6 +1,6 @@
 import { StyleSheet, View } from 'react-native';
 import { Pressable } from 'react-native';
-import type { Reason, Verdict } from '../../core/report/types';
+import type { Reason, Said } from '../../core/report/types';
 import { TOUCH } from '../theme/palette';
 import { usePalette } from '../theme/theme';
 import { BigNumber } from './big-number';
@@ -8,7 +8,8 @@ import { Disc, VERDICT_WORDS, verdictColor } from './disc';
 import { Body, Heading, Mono, Soft, Strong } from './words';
 
 interface Props {
-  verdict: Verdict;
+  /** Nobody asked where its verdict is null: then it is a plain fact. */
+  verdict: Said;
   /** What was judged, in a word: "Lock". */
   of: string;
   /** Leads to a frame of the take. */
@@ -24,14 +25,15 @@ interface Props {
 /** A verdict: disc and word, one sentence, the two numbers that decided it, what to do now, then evidence. */
 export function VerdictCard({ verdict, of, onFrame, worstFrame, frameWord = 'Worst frame', footing }: Props) {
   const p = usePalette();
-  const color = verdictColor(p, verdict.verdict);
+  const word = verdict.verdict;
+  const color = word ? verdictColor(p, word) : p.line;
   const [first, ...others] = verdict.reasons;
   return (
     <View style={[styles.card, { backgroundColor: p.card, borderColor: color }]} testID={`verdict-${of.toLowerCase()}`}>
       <View style={styles.head}>
-        <Disc verdict={verdict.verdict} size={40} />
+        {word && <Disc verdict={word} size={40} />}
         <View style={styles.words}>
-          <Heading>{`${of}: ${VERDICT_WORDS[verdict.verdict].toLowerCase()}`}</Heading>
+          <Heading>{word ? `${of}: ${VERDICT_WORDS[word].toLowerCase()}` : `${of}, not asked for`}</Heading>
           {first && <Body>{first.text}</Body>}
         </View>
       </View>
@@ -45,7 +47,7 @@ export function VerdictCard({ verdict, of, onFrame, worstFrame, frameWord = 'Wor
           <Strong>{first.fix}</Strong>
         </View>
       )}
-      {worstFrame !== null && verdict.verdict !== 'unjudged' && (
+      {worstFrame !== null && word !== 'unjudged' && word !== null && (
         <Pressable
           role="button"
           onPress={() => onFrame(worstFrame)}

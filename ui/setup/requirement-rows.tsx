@@ -1,7 +1,8 @@
 import { MaterialCommunityIcons } from '@expo/vector-icons';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import type { Gate, GateTrick } from '../../core/judge/gate';
+import { byWorst } from '../../core/judge/verdicts';
 import { Disc } from '../components/disc';
 import { Failed } from '../components/states';
 import { Heading, Mono, Soft, Strong } from '../components/words';
@@ -13,8 +14,66 @@ import { usePalette } from '../theme/theme';
 
 type Judged = GateTrick['requirements'][number];
 
-/** Every requirement of every trick of a setup, with its verdict; those no measure decides are ticked by a person. */
-export function RequirementRows({ gate }: { gate: Gate }) {
+/** What somebody must do about: it fails, or waits for somebody's eye. */
+const isOpen = (r: Judged) => r.applies && r.ready && !r.pending && r.verdict !== 'holds';
+
+/** What is open of a setup's tricks, the worst first. */
+export function OpenRequirements({ gate }: { gate: Gate }) {
+  const open = gate.tricks.flatMap((t) => t.requirements.filter(isOpen).map((r) => ({ t, r })));
+  open.sort((a, b) => byWorst(a.r.verdict, b.r.verdict));
+  return (
+    <Ticking>
+      {(tick) =>
+        open.length > 0 && (
+          <View testID="open">
+            {open.map(({ t, r }) => (
+              <RequirementRow key={`${t.id}${r.key}`} r={r} trick={t.name} onTick={() => tick(t.id, r)} />
+            ))}
+          </View>
+        )
+      }
+    </Ticking>
+  );
+}
+
+/** Each trick in one line, with how much of it holds; a tap opens it. */
+export function FoldedRequirements({ gate }: { gate: Gate }) {
+  const p = usePalette();
+  const [opened, setOpened] = useState<readonly string[]>([]);
+  return (
+    <Ticking>
+      {(tick) =>
+        gate.tricks.map((t) => {
+          const all = t.requirements.filter((r) => r.applies),
+            holds = all.filter((r) => r.verdict === 'holds').length,
+            open = opened.includes(t.id);
+          return (
+            <View key={t.id} testID={`judged-${t.name}`}>
+              <Pressable
+                role="button"
+                aria-expanded={open}
+                onPress={() => setOpened(open ? opened.filter((id) => id !== t.id) : [...opened, t.id])}
+                style={[styles.fold, { borderBottomColor: p.line }]}
+                testID={`fold-${t.name}`}
+              >
+                <Heading style={styles.words}>{t.name}</Heading>
+                <Mono>{`${holds} of ${all.length} hold`}</Mono>
+                <MaterialCommunityIcons name={open ? 'chevron-up' : 'chevron-down'} size={24} color={p.ink} />
+              </Pressable>
+              {open &&
+                all
+                  .filter((r) => !isOpen(r))
+                  .map((r) => <RequirementRow key={r.key} r={r} onTick={() => tick(t.id, r)} />)}
+            </View>
+          );
+        })
+      }
+    </Ticking>
+  );
+}
+
+/** Ticks what somebody saw, and asks who it was where that is not known yet. */
+function Ticking({ children }: { children: (tick: (plannedId: string, r: Judged) => void) => ReactNode }) {
   const check = useEyeCheck();
   const [person, setPerson] = usePerson();
   const [asking, setAsking] = useState<{ plannedId: string; key: string } | null>(null);
@@ -26,16 +85,7 @@ export function RequirementRows({ gate }: { gate: Gate }) {
   };
   return (
     <>
-      {gate.tricks.map((t) => (
-        <View key={t.id} testID={`judged-${t.name}`}>
-          <Heading style={styles.head}>{t.name}</Heading>
-          {t.requirements
-            .filter((r) => r.applies)
-            .map((r) => (
-              <RequirementRow key={r.key} r={r} onTick={() => tick(t.id, r)} />
-            ))}
-        </View>
-      ))}
+      {children(tick)}
       {check.error && <Failed error={check.error} />}
       <FormDialog
         visible={asking !== null}
@@ -59,7 +109,7 @@ export function RequirementRows({ gate }: { gate: Gate }) {
   );
 }
 
-function RequirementRow({ r, onTick }: { r: Judged; onTick: () => void }) {
+function RequirementRow({ r, trick, onTick }: { r: Judged; trick?: string; onTick: () => void }) {
   const p = usePalette();
   const mayTick = r.byEye;
   const when = r.eye
@@ -78,7 +128,7 @@ function RequirementRow({ r, onTick }: { r: Judged; onTick: () => void }) {
       <Disc verdict={r.verdict} size={26} />
       <View style={styles.words}>
         <Strong>{r.name}</Strong>
-        <Mono>{r.partNames.join(', ')}</Mono>
+        <Mono>{[trick, r.partNames.join(', ')].filter(Boolean).join(': ')}</Mono>
         <Soft>
           {r.verdict === 'unjudged' && mayTick ? `${r.says}; ${r.text}` : when ? `${r.text}, ${when}` : r.text}
         </Soft>
@@ -96,7 +146,7 @@ function RequirementRow({ r, onTick }: { r: Judged; onTick: () => void }) {
 }
 
 const styles = StyleSheet.create({
-  head: { paddingTop: 20 },
+  fold: { flexDirection: 'row', alignItems: 'center', gap: 10, minHeight: TOUCH + 4, borderBottomWidth: 1 },
   row: {
     flexDirection: 'row',
     alignItems: 'center',

@@ -12,7 +12,8 @@ import type { PartWithTakes, SetupPage } from '../../api/boards';
 import { FormDialog } from '../forms/form-dialog';
 import { usePalette } from '../theme/theme';
 import { RateCard } from './rate-card';
-import { RequirementRows } from './requirement-rows';
+import { FoldedRequirements, OpenRequirements } from './requirement-rows';
+import { SetupLinks } from './setup-links';
 import { takeLine } from './take-line';
 
 /** The gate of a setup: whether it may be struck, and its parts with their takes. */
@@ -25,8 +26,6 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
   const { gate } = setup;
   const roll = (partId: string) => router.push(`/setups/${setup.id}/roll?part=${partId}`);
   const next = gate.rollNext;
-  const measured = setup.parts.reduce((n, part) => n + part.takes.filter((t) => t.state === 'done').length, 0);
-  const wipes = setup.planned.some((t) => t.trick.parts.some((part) => part.role === 'out-side'));
   const action = next ? (
     <Action
       label={next.again ? `Roll ${next.name} again` : `Roll ${next.name}`}
@@ -52,44 +51,9 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
             <Heading style={styles.headline}>{gate.headline}</Heading>
             {gate.detail ? <Body>{gate.detail}</Body> : null}
           </View>
-          {setup.notes ? <Soft style={styles.notes}>{setup.notes}</Soft> : null}
-          <Row
-            href={`/setups/${setup.id}/sheet`}
-            title="Sheet for the set"
-            text="What to lock, what to say, what to roll in which order"
-            testID="to-sheet"
-          />
-          <Row
-            href={`/setups/${setup.id}/plan`}
-            title="Plan of this setup"
-            text={setup.planned.map((t) => t.trick.name).join(', ') || 'no trick yet'}
-            testID="to-plan"
-          />
-          {measured > 0 && wipes && (
-            <Row
-              href={`/setups/${setup.id}/wipes`}
-              title="Wipe bench"
-              text="Does it cover, do both sides move alike, and a proof of the cut"
-              testID="to-wipes"
-            />
-          )}
-          {measured > 0 && (
-            <Row
-              href={`/setups/${setup.id}/plates`}
-              title="Plate bench"
-              text="Find the best empty picture, make a plate, hold it beside a take"
-              testID="to-plates"
-            />
-          )}
-          {measured > 1 && (
-            <Row
-              href={`/setups/${setup.id}/compare`}
-              title="Take against take"
-              text="Place, light and settings of two takes, side by side"
-              testID="to-compare"
-            />
-          )}
-          {wide && <RequirementRows gate={gate} />}
+          <OpenRequirements gate={gate} />
+          <SetupLinks setup={setup} />
+          {wide && <FoldedRequirements gate={gate} />}
           {wide && <RateCard rates={setup.rates} />}
         </View>
         <View style={wide ? styles.right : undefined}>
@@ -97,8 +61,9 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
             <PartRows key={part.id} setup={setup} part={part} />
           ))}
           <Action quiet label="Add a part" icon="plus" onPress={() => setAdding(true)} style={styles.add} />
-          {!wide && <RequirementRows gate={gate} />}
+          {!wide && <FoldedRequirements gate={gate} />}
           {!wide && <RateCard rates={setup.rates} />}
+          {setup.notes ? <Soft style={styles.notes}>{setup.notes}</Soft> : null}
         </View>
       </View>
       <FormDialog
@@ -134,6 +99,7 @@ function PartRows({ setup, part }: { setup: SetupPage; part: PartWithTakes }) {
         </Mono>
       </View>
       {part.what ? <Soft>{part.what}</Soft> : null}
+      {part.for && part.takes.length > 0 ? <Soft>{`Judged as ${part.judged_for}.`}</Soft> : null}
       {rolls.map((r) => (
         <Progress
           key={r.id}
@@ -149,7 +115,7 @@ function PartRows({ setup, part }: { setup: SetupPage; part: PartWithTakes }) {
             href={`/takes/${t.id}`}
             lead={<Disc verdict={t.verdict ?? 'unjudged'} />}
             title={`Take ${t.number}${t.circled ? ', circled' : ''}`}
-            text={takeLine(t)}
+            text={t.verdict && t.verdict !== 'holds' && t.text ? t.text : takeLine(t)}
             selected={row?.takeId === t.id && part.takes.length > 1}
             testID={`take-${part.name}-${t.number}`}
           />
@@ -177,7 +143,7 @@ function PartRows({ setup, part }: { setup: SetupPage; part: PartWithTakes }) {
 const styles = StyleSheet.create({
   all: { gap: 14 },
   wide: { flexDirection: 'row', alignItems: 'flex-start', gap: 28 },
-  left: { flex: 4, minWidth: 0 },
+  left: { flex: 4, minWidth: 0, gap: 14 },
   right: { flex: 6, minWidth: 0 },
   gate: { borderWidth: 1.5, borderRadius: 4, padding: 16, gap: 8 },
   headline: { fontSize: 20, lineHeight: 25 },

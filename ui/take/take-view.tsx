@@ -2,7 +2,7 @@ import { byWorst } from '../../core/judge/verdicts';
 import { useRouter } from 'expo-router';
 import { useCallback, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
-import type { TakeReport } from '../../core/report/types';
+import type { Said, TakeReport } from '../../core/report/types';
 import { Action } from '../components/action';
 import { plain } from '../components/big-number';
 import { Disc } from '../components/disc';
@@ -16,6 +16,7 @@ import { useAsk } from '../data/measure-hooks';
 import type { TakePage } from '../../api/takes';
 import { takeLine } from '../setup/take-line';
 import { TakeViewer } from '../viewer/take-viewer';
+import { JudgedCard } from './judged-card';
 import { MeterCard } from './meter-card';
 import { PresenceCard } from './presence-card';
 import { MediaFactsTable } from './media-facts-table';
@@ -133,10 +134,12 @@ export function TakeView({ take, report, error, startFrame }: Props) {
       node: <VerdictCard key="focus" verdict={focus} of="Focus" onFrame={showFrame} worstFrame={focus.worst_frame} />,
     },
   ];
-  // The worst first; the lock before others of its kind.
+  // The worst first; the lock before others of its kind; what nobody asked for last.
+  const rank = ({ verdict }: Said) => verdict ?? 'holds';
   const card = (
     <>
-      {[...parts].sort((a, b) => byWorst(a.verdict.verdict, b.verdict.verdict)).map((c) => c.node)}
+      <JudgedCard take={take} report={report} onFrame={showFrame} />
+      {[...parts].sort((a, b) => byWorst(rank(a.verdict), rank(b.verdict))).map((c) => c.node)}
       <PresenceCard presence={report.presence} onFrame={showFrame} />
       <MeterCard take={take} report={report} frame={Math.min(frame, report.media.frame_count - 1)} />
       <View>

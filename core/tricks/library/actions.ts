@@ -1,5 +1,5 @@
 import type { Trick } from '../types';
-import { lockedWithPlate, need, part, trick } from './builders';
+import { lockedWithPlate, need, part, steady, trick } from './builders';
 
 const PLATE = part('plate', 'Plate', 'plate', 5, 'The empty frame: nobody, nothing loose, no shadow.');
 
@@ -108,6 +108,7 @@ export const ACTIONS: Trick[] = [
         'Weight the tripod.',
         'Hold the take still with a small crop.',
       ),
+      ...steady(['fall', 'walk', 'still']),
       need(
         'one-roll',
         ['fall', 'walk'],
@@ -235,6 +236,7 @@ export const ACTIONS: Trick[] = [
         'Weight the tripod.',
         'Hold the take still with a small crop.',
       ),
+      ...steady(['pass'], false),
       need(
         'beats-marked',
         ['pass'],

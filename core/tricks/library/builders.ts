@@ -41,6 +41,34 @@ export function need(
   };
 }
 
+/** What is laid over something else, or has something laid over it: its light, white and focus stay as they are. */
+export function steady(parts: string[], light = true): Requirement[] {
+  const ofLight = need(
+    'steady-light',
+    parts,
+    'Light that changes within a take shows as a seam that comes and goes.',
+    'Set exposure by hand, wait for steady light, and roll again.',
+    'Grade the change out along the take.',
+  );
+  return [
+    ...(light ? [ofLight] : []),
+    need(
+      'steady-white',
+      parts,
+      'A shift of white shows as a coloured half of the picture.',
+      'Set white by hand and roll again.',
+      'Balance the shift out along the take.',
+    ),
+    need(
+      'steady-focus',
+      parts,
+      'A soft half of the picture beside a sharp one gives the mask away.',
+      'Set focus by hand and roll again.',
+      'Use the frames in which it is sharp, or soften the other take to match.',
+    ),
+  ];
+}
+
 /** What a locked-off trick with a plate asks for: one position, one light, one setting, an empty plate. */
 export function lockedWithPlate(passes: string[], plate = 'plate', room = 0.35): Requirement[] {
   const all = [...passes, plate];
@@ -55,6 +83,7 @@ export function lockedWithPlate(passes: string[], plate = 'plate', room = 0.35):
         room,
       ),
     ),
+    ...steady(all),
     need(
       'same-position',
       all,

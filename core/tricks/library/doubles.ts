@@ -1,5 +1,5 @@
 import type { Trick } from '../types';
-import { lockedWithPlate, need, part, trick } from './builders';
+import { lockedWithPlate, need, part, steady, trick } from './builders';
 
 const PLATE = part('plate', 'Plate', 'plate', 5, 'The empty frame: nobody, nothing loose, no shadow.');
 
@@ -108,6 +108,7 @@ export const DOUBLES: Trick[] = [
           'Weight the tripod and roll again.',
           'Hold the take still with a small crop.',
         ),
+        ...steady(['base', 'visitor']),
         need(
           'same-position',
           ['base', 'visitor'],
@@ -175,6 +176,7 @@ export const DOUBLES: Trick[] = [
         'Hold the take still with a small crop.',
         1,
       ),
+      ...steady(['pass', 'empty']),
       need(
         'one-roll',
         ['pass', 'empty'],
