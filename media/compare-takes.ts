@@ -190,6 +190,7 @@ async function findOffset(
     factorX: size.factorX,
     factorY: size.factorY,
     fps: 25,
+    againstFirst: true,
   });
   const grain =
     first && last && still(path.displacement_px.slice(1), size.factorX) ? grainRatio(first, last, plate.luma) : null;

@@ -46,7 +46,7 @@ export interface TakeContext {
 }
 
 /** Kinds without which nothing can be said for a take; others that cannot be told are looked at by eye. */
-const DECISIVE: readonly RequirementKind[] = ['locked', 'covers-frame', 'clean-plate'];
+const DECISIVE: readonly RequirementKind[] = ['covers-frame', 'clean-plate', 'locked'];
 
 /**
  * Judges a take for what it is for: the worst of what its tricks, or its purpose, ask of it by itself, and of what is
@@ -81,7 +81,10 @@ export function judgeTake(take: JudgedTake, asked: AskedOfTake, context: TakeCon
       });
   const counting = findings.filter((f) => f.verdict !== 'unjudged' || DECISIVE.includes(f.kind));
   const ofFile = file && { verdict: file.verdict, text: file.reasons[0].text, fix: file.reasons[0].fix };
-  const worst = worstOf([...(ofFile ? [ofFile] : []), ...counting]);
+  // Of what is alike, what decides most is said.
+  const decisive = (f: TakeFinding) => (DECISIVE.includes(f.kind) ? DECISIVE.length - DECISIVE.indexOf(f.kind) : 0);
+  const sorted = [...counting].sort((a, b) => decisive(b) - decisive(a));
+  const worst = worstOf([...(ofFile ? [ofFile] : []), ...sorted]);
   const said =
     pending && worst?.verdict !== 'reshoot'
       ? { verdict: 'unjudged' as const, text: `${String(pending)} is being measured`, fix: null }

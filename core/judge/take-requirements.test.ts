@@ -2,6 +2,7 @@ import type { Asked, Finding, JudgedTake } from '../measures/measure';
 import type { MediaFacts, PresenceMeasure, Run } from '../report/types';
 import { REQUIREMENT_KINDS } from '../tricks/requirement-kinds';
 import type { Requirement, RequirementKind } from '../tricks/types';
+import { soundTake } from '../testing/take-facts';
 import { TAKE_REQUIREMENTS } from './take-requirements';
 
 const NO_EDGES = { left: [], right: [], top: [], bottom: [] };
@@ -13,26 +14,11 @@ interface Change {
   presence?: Partial<PresenceMeasure>;
 }
 
-function take(change: Change = {}): JudgedTake {
-  const facts = {
-    media: {
-      ...{ width: 3840, height: 2160, bit_depth: 8, frame_count: 150, duration_s: 6 },
-      ...{ measured_fps: 25, real_fps: 25, variable_rate: false, container_fps: '25/1' },
-      ...change.media,
-    },
-    presence: {
-      ...{ clear_runs: [{ start: 0, end: 149 }], present_runs: [], shadow_runs: [], edge_runs: NO_EDGES },
-      ...{ restless_share: 0, unjudged: null, travel: null },
-      ...change.presence,
-    },
-  };
-  return {
-    id: change.name ?? 'a',
-    name: change.name ?? 'Plate',
-    number: change.number ?? 2,
-    facts,
-  } as unknown as JudgedTake;
-}
+const take = ({ media, presence, ...change }: Change = {}): JudgedTake =>
+  soundTake(
+    { media: { width: 3840, height: 2160, ...media }, presence: { travel: null, ...presence } },
+    { id: change.name ?? 'a', name: 'Plate', ...change },
+  );
 
 const need = (kind: RequirementKind, tolerance: number | null = null): Requirement => ({
   ...{ key: kind, kind, parts: [], tolerance, why: 'It must.' },
@@ -71,7 +57,7 @@ describe('rate', () => {
     expect(decide('rate-at-least', [take({ media: { measured_fps: 50, real_fps: 25 } })], 50).verdict).toBe('reshoot');
     expect(decide('rate-at-least', [take({ media: { variable_rate: true } })], 25).text).toContain(', wandering;');
     const none = decide('rate-at-least', [take({ media: { measured_fps: null, real_fps: null } })], 25);
-    expect(none).toMatchObject({ verdict: 'unjudged', text: 'Plate: the rate is not known' });
+    expect(none).toMatchObject({ verdict: 'unjudged', text: 'Plate, take 2: the rate is not known' });
   });
 
   test('of several takes the worst is said', () => {
@@ -89,7 +75,7 @@ test.each([
   const found = decide('length-at-least', [take({ media: { duration_s } })], asked);
   expect(found).toMatchObject({
     verdict,
-    text: `Plate, take 2: ${duration_s.toFixed(1)} s long; ${asked} s are asked for`,
+    text: `Plate, take 2: ${duration_s.toFixed(1)} s can be used; ${asked} s are asked for`,
   });
 });
 
@@ -126,7 +112,7 @@ describe('inside the frame', () => {
 
   test('where presence could not be told it is not judged either', () => {
     expect(decide('inside-frame', [take({ presence: { unjudged: 'It is too dark.' } })]).text).toBe(
-      'Plate: what touches the edges is not known',
+      'Plate, take 2: what touches the edges is not known',
     );
   });
 });

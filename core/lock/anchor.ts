@@ -36,6 +36,8 @@ export interface FrameRecord {
   pose: Pose | null;
   /** How far apart its patches were allowed to move, px. */
   spread?: number;
+  /** Share of the patches in view that agreed; 1 where left out. */
+  share?: number;
   /**
    * How many patches lay where a camera that stayed put would show them, for each that went with the pose; not looked
    * at in every frame.

@@ -23,6 +23,8 @@ export interface LockScale {
   factorY: number;
   /** Frames a second, for windows given in seconds. */
   fps: number;
+  /** Everything is held against the first picture, and all of them count: they are no take, but pictures of one place. */
+  againstFirst?: boolean;
   /** Share of the fine detail that each frame shows, 1 in focus; null where unknown. All are taken to be in focus when left out. */
   sharpness?: readonly (number | null)[];
 }
@@ -62,7 +64,7 @@ export class LockMeter {
   /** The camera's movement in source pixels, with its summary; may be asked again when more is known. */
   finish(scale: LockScale): LockMeasure {
     const { anchors, records } = this.tracker;
-    this.path ??= refinePath(anchors, records, this.width, this.height);
+    this.path ??= refinePath(anchors, records, this.width, this.height, scale.againstFirst);
     return summarise(this.path, scale);
   }
 }
@@ -85,7 +87,9 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
     .sort((a, b) => a - b);
   const uncertainty = sorted.length ? sorted[floor(0.9 * (sorted.length - 1))] : null;
   const sigmas = found.map((_, f) => sigmaAt(f, HIDDEN_SIGMA / max(LEAST_DETAIL, scale.sharpness?.[f] ?? 1) ** 2));
-  const run = path.referenceFrame === null ? null : usableRun(found, scale, uncertainty ?? 0);
+  const whole = { start: 0, end: found.length - 1 };
+  const run =
+    path.referenceFrame === null ? null : scale.againstFirst ? whole : usableRun(found, scale, uncertainty ?? 0);
   const { reference, poses } = agreed(found, path.referenceFrame, run, scale);
   const column = <T>(pick: (p: Similarity) => T) => poses.map((p) => (p ? pick(p) : null));
   const [from, to] = run ? [run.start, run.end + 1] : [0, poses.length];
@@ -142,10 +146,14 @@ export function summarise(path: CameraPath, scale: LockScale): LockMeasure {
   const slow = withoutKnocks(own, knocks, fps);
   result.drift_px = drift(slow, width, height, fps);
   result.jitter_px = jitter(slow, width, height, fps);
+  // What a knock does is no movement of the camera's own.
+  const knocked = (k: number) => knocks.some((n) => k >= n.start && k <= n.end);
   const pieces = path.pieces
     .slice(from, to)
-    .map((p) => p && { ...p, pose: { ...p.pose, dx: p.pose.dx * factorX, dy: p.pose.dy * factorY } });
-  Object.assign(result, motionOf(pieces, scale, path.stepSigma * factorX, result.jitter_px ?? 0));
+    .map((p, k) =>
+      p && !knocked(k) ? { ...p, pose: { ...p.pose, dx: p.pose.dx * factorX, dy: p.pose.dy * factorY } } : null,
+    );
+  Object.assign(result, motionOf(pieces, scale, path.stepSigma * factorX));
   // Where the camera moves all the time there is nothing that a knock would interrupt.
   if (!result.moves) result.knocks = knocks.map((k) => ({ ...k, start: k.start + from, end: k.end + from }));
   result.steadiest = steadiestRuns(poses, scale, run);

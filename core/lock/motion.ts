@@ -23,8 +23,9 @@ const ALL_THE_TIME = 0.4;
 const NOW_AND_THEN = 0.1;
 /** A pan goes one way: of what it goes in a second this share remains. A hand goes to and fro. */
 const STRAIGHT = 0.7;
-/** No head on a tripod trembles by more than this, share of the width. */
-const TREMBLE = 0.001;
+/** A move on purpose is smooth: it leaves a straight line within so long, s, by no more than this share of the way. A hand trembles. */
+const TREMBLE_S = 0.12;
+const TREMBLE = 0.08;
 /** Lengths, s, for which the steadiest run is looked for. */
 const LENGTHS = [0.5, 1, 2, 3, 5, 8, 13, 21];
 
@@ -34,13 +35,11 @@ export type Piece = { island: number; pose: Similarity } | null;
 /**
  * How the camera moves over a run: by hand or on purpose, and how fast.
  * @param sigma one standard deviation of a corner, source pixels
- * @param jitter the fast part of the movement, root mean square, source pixels
  */
 export function motionOf(
   pieces: readonly Piece[],
   { width, height, fps }: Size,
   sigma: number,
-  jitter: number,
 ): Pick<LockMeasure, 'handheld' | 'moves' | 'speed_px_per_s'> {
   const step = max(1, round(STEP_S * fps));
   const least = max((LEAST_PX * width) / 1920, SIGMAS * sigma);
@@ -76,10 +75,30 @@ export function motionOf(
   const straight = straights.length ? median(straights) : 1;
   return {
     moves,
-    handheld: moves && (straight < STRAIGHT || jitter > TREMBLE * width),
+    handheld:
+      moves && (straight < STRAIGHT || trembleOf(pieces, places, max(1, round(TREMBLE_S * fps)), sigma) > TREMBLE),
     speed_px_per_s: share > NOW_AND_THEN ? median(speeds) : null,
   };
 }
+
+/** How far the picture leaves a straight line, as a share of the way it goes, less what error explains; the middle of all frames. */
+function trembleOf(pieces: readonly Piece[], places: readonly (Corners | null)[], step: number, sigma: number): number {
+  const shares: number[] = [];
+  for (let f = step; f + step < pieces.length; f++) {
+    const [a, b, c] = [places[f - step], places[f], places[f + step]];
+    const island = pieces[f]?.island;
+    if (!a || !b || !c || pieces[f - step]?.island !== island || pieces[f + step]?.island !== island) continue;
+    const off = norm(
+      b.map(([x, y], k): [number, number] => [x - (a[k][0] + c[k][0]) / 2, y - (a[k][1] + c[k][1]) / 2]),
+    );
+    const way = norm(c.map(([x, y], k): [number, number] => [x - a[k][0], y - a[k][1]]));
+    const error = 2 * sigma * sqrt(a.length);
+    if (way > error) shares.push(sqrt(max(0, off * off - error * error)) / way);
+  }
+  return shares.length ? median(shares) : 0;
+}
+
+type Corners = readonly [number, number][];
 
 const norm = (v: readonly [number, number][]) => sqrt(v.reduce((s, [x, y]) => s + x * x + y * y, 0));
 

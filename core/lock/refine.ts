@@ -63,12 +63,14 @@ const WITNESS_FRAMES = 12;
 /**
  * Looks at the whole take at once: a patch that strays from the common movement at any time (foliage, water, somebody
  * who stood still at first) loses its say in every frame, and each frame is fitted again from what remains.
+ * @param againstFirst whether only what hangs together with the first picture counts, or the largest part of the take
  */
 export function refinePath(
   anchors: readonly Anchor[],
   records: readonly FrameRecord[],
   width: number,
   height: number,
+  againstFirst = false,
 ): CameraPath {
   const path: CameraPath = {
     referenceFrame: null,
@@ -87,7 +89,7 @@ export function refinePath(
   const refined = anchors.map((anchor, index) => refineAnchor(anchor, records, index));
   const corners = cornersAndCentre(width, height);
   const links = linkAnchors(anchors, records, refined, corners);
-  const island = largestIsland(links, records, refined);
+  const island = againstFirst ? 0 : largestIsland(links, records, refined);
   const first = anchors[island];
   path.referenceFrame = first.frame;
   path.spots = first.grid.spots;

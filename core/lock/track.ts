@@ -25,8 +25,8 @@ const MOST_ANCHORS = 2000;
 const LOOSE_FROM = 3;
 /** Frames between two anchors made for that. */
 const LEAST_BETWEEN = 4;
-/** Patches that did not go along are left out of a new anchor, unless that leaves fewer than this share: then it is the picture that is unclear. */
-const LEAST_GOING = 0.3;
+/** What a frame shows is tied to its old anchor where so much of that was seen in it; else something else may fill it. */
+const LEAST_TIE = 0.3;
 /** An anchor shows too little of a frame below this share of its patches in view. */
 const LEAST_IN_VIEW = 0.55;
 /** A frame in which nothing is recognised is held against the one before it in each of the first so many, then now and then. */
@@ -121,6 +121,7 @@ export class CameraTracker {
       sighting: seen.sighting,
       pose: Float64Array.from(fresh),
       spread: seen.spread,
+      share: seen.share,
       rival: rival?.found ? undefined : rival?.ratio,
     };
     const island = this.islandOf(this.current);
@@ -138,10 +139,11 @@ export class CameraTracker {
       step: Float64Array.from(this.expected.step),
     };
     const from = this.current;
-    const base = held.pose && held.anchor >= 0 ? this.anchors[held.anchor] : null;
+    const tied = held.pose && held.anchor >= 0 && (held.share ?? 1) >= LEAST_TIE;
+    const base = tied ? this.anchors[held.anchor] : null;
     const here = base ? composeSimilarity(poseToSimilarity(held.pose!), base.fromFirst) : IDENTITY;
     const island = base ? base.island : null;
-    const anchor = this.makeAnchor(this.before, index - 1, here, island, held);
+    const anchor = this.makeAnchor(this.before, index - 1, here, island, base ? held : null);
     if (!anchor) return;
     this.anchors.push(anchor);
     this.current = this.anchors.length - 1;
@@ -153,7 +155,7 @@ export class CameraTracker {
       this.expected = kept;
       return;
     }
-    if (island === null) this.records[index - 1] = this.itself(this.current);
+    if (island === null && !held.pose) this.records[index - 1] = this.itself(this.current);
     this.retire();
     this.note(plane, index, anchor, seen);
   }
@@ -182,8 +184,7 @@ export class CameraTracker {
     const aligner = new PatchAligner(patchSize(plane.width));
     const grid = choosePatches(plane, grainOf(plane), aligner);
     // What did not go with the camera in this frame is no part of what it is followed by from here on.
-    const going = held?.pose && held.anchor >= 0 ? this.going(grid.patches, held) : grid.patches;
-    const patches = going.length >= LEAST_GOING * grid.patches.length ? going : grid.patches;
+    const patches = held?.pose && held.anchor >= 0 ? this.going(grid.patches, held) : grid.patches;
     if (patches.length < LEAST_MEMBERS) return null;
     const count = patches.length;
     return {

@@ -42,8 +42,17 @@ const COPY_SHARE = 0.85;
 const COPY_RATIO = 5;
 /** Pictures that differ by less than this, in levels on the mean, may be one scene as a coder refreshes it. */
 const LEAST_CHANGE = 0.15;
+/** Samples that differ by more levels than light that flickers makes them, and their share among pictures in which something moves. */
+const CLEARLY = 8;
+const LEAST_MOVED = 0.003;
+/** A single copy is believed among pictures that differ by more. */
+const CLEAR_CHANGE = 0.5;
 /** So many copies in a row are believed at the very end. */
 const LONGEST_OPEN = 2;
+/** Each picture comes twice when so many of every second frame, at least, are so many times less new than their neighbours. */
+const PAIR_RATIO = 1.8;
+const PAIR_SHARE = 0.9;
+const LEAST_PAIRS = 12;
 /** A good part of the pictures round a copy must be new ones: at least one in five. */
 const NEW_SHARE = 0.2;
 
@@ -56,6 +65,8 @@ const NEW_SHARE = 0.2;
 export class RepeatMeter {
   private readonly differences: number[] = [];
   private readonly equalShares: number[] = [];
+  /** Share of the samples that changed by more than light does. */
+  private readonly movedShares: number[] = [];
   private readonly spreads: number[] = [];
   private kernels: Kernels | null = null;
   /** Looked-at rows of this picture and the one before, and a number for each difference, in the kernels' memory. */
@@ -75,8 +86,16 @@ export class RepeatMeter {
     kernels.run.countChanges({ now: at.now, before: at.before, count, counts: at.counts });
     // How often each difference occurs (index 255 is none): all that is asked for can be told from that.
     const counts = kernels.words(at.counts, 511);
+    // Light that changes alike everywhere, as mains flicker does, makes no new picture.
+    const common = middleOf(counts, count);
     let sum = 0;
-    for (let d = 1; d < 256; d++) sum += d * (counts[255 - d] + counts[255 + d]);
+    let clearly = 0;
+    for (let i = 0; i < 511; i++) {
+      const off = Math.abs(i - 255 - common);
+      sum += counts[i] * off;
+      if (off > CLEARLY) clearly += counts[i];
+    }
+    this.movedShares.push(first ? 0 : clearly / count);
     this.differences.push(first ? NaN : sum / count);
     this.equalShares.push(first ? 0 : counts[255] / count);
     this.spreads.push(first ? NaN : middleDifference(counts, count) / (0.6745 * Math.SQRT2));
@@ -117,14 +136,58 @@ export class RepeatMeter {
         (a, b) => b - a,
       );
       const fresh = around.length ? around[Math.floor(NEW_SHARE * around.length)] : 0;
-      // At the take's end nothing shows that the pictures go on changing: a longer standstill there is the scene's.
-      const open = end + 1 >= d.length && run.length > LONGEST_OPEN;
-      if (!open && run.length <= longest && before > bound && after > bound && fresh > Math.max(bound, LEAST_CHANGE))
+      // At the take's ends nothing shows that the pictures go on changing: a longer standstill there is the scene's.
+      const open = (end + 1 >= d.length || f === 1) && run.length > LONGEST_OPEN;
+      const moved = [
+        ...this.movedShares.slice(Math.max(1, f - longest), f),
+        ...this.movedShares.slice(end + 1, end + 1 + longest),
+      ].sort((a, b) => b - a);
+      const moves = (moved[Math.floor(NEW_SHARE * moved.length)] ?? 0) > LEAST_MOVED;
+      if (
+        !open &&
+        moves &&
+        run.length <= longest &&
+        before > bound &&
+        after > bound &&
+        fresh > Math.max(bound, CLEAR_CHANGE)
+      )
         run.forEach((_, k) => found.push(f + k));
       f = end;
     }
-    return found;
+    const every = this.everyOther();
+    return every === null ? found : [...new Set([...found, ...every])].sort((a, b) => a - b);
   }
+
+  /** Where each picture comes twice: every second frame, each less new than those on both sides of it. Null where not. */
+  private everyOther(): number[] | null {
+    const { differences: d, equalShares } = this;
+    if (d.length < LEAST_PAIRS * 2) return null;
+    for (const phase of [1, 2]) {
+      let pairs = 0,
+        less = 0;
+      const equal: number[] = [];
+      for (let f = phase + 2; f + 1 < d.length; f += 2) {
+        const fresh = Math.min(d[f - 1], d[f + 1]);
+        if (Math.max(d[f - 1], d[f + 1]) < LEAST_CHANGE) continue;
+        pairs++;
+        equal.push(equalShares[f]);
+        if (d[f] * PAIR_RATIO < fresh) less++;
+      }
+      if (pairs >= LEAST_PAIRS && less >= PAIR_SHARE * pairs && median(equal) >= COPY_SHARE)
+        return Array.from({ length: Math.ceil((d.length - phase) / 2) }, (_, k) => phase + 2 * k);
+    }
+    return null;
+  }
+}
+
+/** The middle of the differences themselves, in whole levels, from their counts (index 255 is none). */
+function middleOf(counts: Uint32Array, total: number): number {
+  let seen = 0;
+  for (let i = 0; i < 511; i++) {
+    seen += counts[i];
+    if (seen >= total / 2) return i - 255;
+  }
+  return 0;
 }
 
 /** Median of absolute differences from their counts (index 255 is none), between whole levels in proportion. */
