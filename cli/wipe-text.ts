@@ -18,6 +18,8 @@ export function coverText(r: CoverReport): string {
     `Cover: ${r.verdict.toUpperCase()}   (${KINDS[r.kind]}${r.direction_deg === null ? '' : `, ${wayInWords(r.direction_deg)}`})`,
     ...reasonLines(r),
   ];
+  // What could not be told is no number to read out.
+  if (r.verdict === 'unjudged') return lines.slice(0, 1).concat('Cover: UNJUDGED', reasonLines(r)).join('\n');
   lines.push(
     `  in from frame ${r.enter_frame ?? '-'}, full ${r.first_full_frame ?? '-'} to ${r.last_full_frame ?? '-'}, ` +
       `last seen in ${r.leave_frame ?? '-'}; ${n(100 * r.peak_cover_share)} % covered at frame ${r.peak_frame ?? '-'}`,

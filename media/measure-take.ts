@@ -197,6 +197,9 @@ function analyse({ probe, lock, repeats, detail, stack, grain }: Decoded, media:
     scale: measure.path.scale,
     grain: repeats.grain,
     moved: (measure.peak_px ?? 0) > MOVED_PX * size.factorX,
+    shift: measure.path.dx_px.map((dx, f): [number, number] | null =>
+      dx === null ? null : [dx / size.factorX, measure.path.dy_px[f]! / size.factorY],
+    ),
   };
   // A first idea of the focus, whoever is in: a soft frame must not be taken for a picture full of people, nor for a camera that moves.
   const unlit = measure.path.scale.map(() => null);

@@ -88,16 +88,7 @@ export function compareSides(
   const stillOut = a < STILL_WIDTHS,
     stillIn = b < STILL_WIDTHS;
   const gap = out.angle_deg === null || into.angle_deg === null ? null : angleBetween(out.angle_deg, into.angle_deg);
-  const relation =
-    stillOut && stillIn
-      ? 'still'
-      : gap === null
-        ? 'across'
-        : gap <= SAME_DEG
-          ? 'same'
-          : gap >= 180 - SAME_DEG
-            ? 'against'
-            : 'across';
+  const relation = gap === null ? 'still' : gap <= SAME_DEG ? 'same' : gap >= 180 - SAME_DEG ? 'against' : 'across';
   const ratio = stillOut || stillIn ? null : b / a;
   const mirrored =
     into.angle_deg === null || out.angle_deg === null

@@ -4,7 +4,7 @@ import { addressOf as at, Kernels } from '../kernels/kernels';
 import type { DetailMeter } from './detail-meter';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, max, min, round, sqrt } = Math;
+const { abs, floor, max, min, round, sqrt } = Math;
 
 /** Detail this many times the grain's counts as texture. */
 const TEXTURED = 3;
@@ -13,9 +13,14 @@ const TEXTURED_AT_ALL = 1.5;
 const ENOUGH_TEXTURE = 0.08;
 /** Cells that must be to see. */
 const LEAST_CELLS = 4;
+/** And so many of those with texture: behind what covers nearly all the lens cannot be told. */
+const LEAST_SEEN = 0.3;
 /** A hunt loses at least this share of the detail, over at least this long. */
 export const HUNT_LOSS = 0.12;
 const HUNT_SECONDS = 0.12;
+const FOLLOWED_LOSS = 0.3;
+/** From this far on, of a cell's side, cells follow the picture. */
+const FAR = 0.08;
 
 export interface FocusContext {
   fps: number;
@@ -29,6 +34,8 @@ export interface FocusContext {
   moved: boolean;
   /** Size of the still picture against the reference frame, from the lock; null where unknown. */
   scale: (number | null)[];
+  /** How far the picture lies off the reference frame, measuring pixels; null where unknown. Nowhere when left out. */
+  shift?: readonly ([number, number] | null)[];
 }
 
 /**
@@ -44,7 +51,10 @@ export function measureFocus(meter: DetailMeter, context: FocusContext): FocusMe
 }
 
 function measureAgainst(meter: DetailMeter, context: FocusContext, level: number): FocusMeasure {
-  const cells = context.moved ? meter.coarse : meter.cells;
+  const seen = context.moved ? meter.coarse : meter.cells;
+  const followed = context.shift && followCells(seen, meter, context.shift, context.occupied);
+  const cells = followed?.cells ?? seen,
+    taken = followed?.taken ?? context.occupied;
   const frames = cells.length,
     count = meter.across * meter.down;
   const none: FocusMeasure = {
@@ -72,7 +82,7 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
     arrays.energies.set(own, f * count);
     arrays.grain[f] = grainEnergy(own, level);
     arrays.gain[f] = 2 ** (-(context.light[f] ?? 0) / 2.1);
-    if (context.occupied) arrays.taken.set(context.occupied[f], f * count);
+    if (taken) arrays.taken.set(taken[f], f * count);
   });
   const shared = {
     energies: at(arrays.energies),
@@ -107,7 +117,7 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
   const scatter: number[] = [];
   const raw = cells.map((_, f) => {
     const [seen, middle, spread] = arrays.ofFrames.subarray(3 * f, 3 * f + 3);
-    if (seen < LEAST_CELLS) return null;
+    if (seen < max(LEAST_CELLS, LEAST_SEEN * kept)) return null;
     scatter.push((spread * 1.4826) / sqrt(seen));
     return middle;
   });
@@ -129,7 +139,9 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
     }
   });
   const ripple = rippleOf(raw);
-  const hunts = findHunts(sharpness, max(HUNT_LOSS, 4 * ripple), max(2, round(context.fps * HUNT_SECONDS)));
+  // Cells that follow the picture hold a little of their neighbours.
+  const least = followed?.far ? FOLLOWED_LOSS : HUNT_LOSS;
+  const hunts = findHunts(sharpness, max(least, 4 * ripple), max(2, round(context.fps * HUNT_SECONDS)));
   return {
     worst_loss_pct: 100 * (1 - worst),
     worst_frame: worstFrame,
@@ -139,6 +151,54 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
     uncertainty_pct: 100 * max(ripple, scatter.length ? median(scatter) : 0),
     path: { sharpness },
   };
+}
+
+/**
+ * The cells' detail where the picture of the reference frame lies in each frame: between cells in proportion. Null where
+ * it never goes far.
+ */
+function followCells(
+  cells: readonly Float32Array[],
+  { across, down, width, height }: DetailMeter,
+  shift: readonly ([number, number] | null)[],
+  occupied: readonly Uint8Array[] | null,
+): { cells: Float32Array[]; taken: Uint8Array[]; far: boolean } | null {
+  const places = shift.map((s) => s && [(s[0] * across) / width, (s[1] * down) / height]);
+  if (!places.some((p) => p && max(abs(p[0]), abs(p[1])) > FAR)) return null;
+  const taken = cells.map(() => new Uint8Array(across * down));
+  const out = cells.map((own, f) => {
+    const grid = new Float32Array(own.length);
+    const place = places[f];
+    for (let y = 0, k = 0; y < down; y++) {
+      for (let x = 0; x < across; x++, k++) {
+        const u = x + (place?.[0] ?? 0),
+          v = y + (place?.[1] ?? 0);
+        const i = floor(u),
+          j = floor(v);
+        if (
+          !place ||
+          i < 0 ||
+          j < 0 ||
+          i + 1 > across - 1 + (u === i ? 1 : 0) ||
+          j + 1 > down - 1 + (v === j ? 1 : 0)
+        ) {
+          taken[f][k] = 1;
+          continue;
+        }
+        const i1 = min(across - 1, i + 1),
+          j1 = min(down - 1, j + 1);
+        const [a, b] = [u - i, v - j];
+        const at = [j * across + i, j * across + i1, j1 * across + i, j1 * across + i1];
+        const weights = [(1 - a) * (1 - b), a * (1 - b), (1 - a) * b, a * b];
+        at.forEach((cell, n) => {
+          grid[k] += weights[n] * own[cell];
+          if (weights[n] > 0.1 && occupied?.[f][cell]) taken[f][k] = 1;
+        });
+      }
+    }
+    return grid;
+  });
+  return { cells: out, taken, far: true };
 }
 
 /** What the grain alone gives the detail filter: 4 in the middle less its four neighbours, for independent pixels. */
@@ -171,7 +231,7 @@ function findHunts(sharpness: (number | null)[], loss: number, least: number): R
     if (!((sharpness[f] ?? 1) < 1 - loss)) continue;
     let start = f,
       end = f;
-    while (end + 1 < sharpness.length && (sharpness[end + 1] ?? 0) < 1 - 0.5 * loss) end++;
+    while (end + 1 < sharpness.length && (sharpness[end + 1] ?? 1) < 1 - 0.5 * loss) end++;
     while (start > 0 && (sharpness[start - 1] ?? 1) < 1 - 0.5 * loss) start--;
     if (end - start + 1 >= least) out.push({ start, end });
     f = end;

@@ -42,7 +42,7 @@ export function judgeCut(c: CutMeasure, shutters: NotedShutters = { out: null, i
     );
   } else {
     const [a, b] = [c.out.speed_widths_per_s!, c.in.speed_widths_per_s!];
-    if (c.relation === 'still') add('holds', 'still', 'The camera stands on both sides.', null, null, null);
+    if (bothStand(c)) add('holds', 'still', 'The camera stands on both sides.', null, null, null);
     else if (c.angle_gap_deg === null) {
       const [moving, standing] = c.out.angle_deg === null ? ['in', 'out'] : ['out', 'in'];
       add(
@@ -117,7 +117,7 @@ export function judgeCut(c: CutMeasure, shutters: NotedShutters = { out: null, i
       `Set one rate on both cameras and roll again; or convert the in side (${c.rate.in_pattern ?? 'pattern not known'}).`,
     );
   }
-  if (shutters.out && shutters.in && c.relation !== 'still') {
+  if (shutters.out && shutters.in && !bothStand(c)) {
     const ratio = shutters.in / shutters.out;
     if (Math.abs(Math.log2(ratio)) > bounds.shutter_octaves)
       add(
@@ -150,6 +150,9 @@ export function judgeCut(c: CutMeasure, shutters: NotedShutters = { out: null, i
         : [{ name: 'speed of the in side', value: 100 * c.speed_ratio, unit: '%', limit: 100, frame: null }],
   };
 }
+
+/** Whether neither side's picture moves. */
+export const bothStand = (c: CutMeasure): boolean => c.out.angle_deg === null && c.in.angle_deg === null;
 
 /** What else helps when the two sides move against each other, to be put behind a sentence. */
 function otherWayOut(c: CutMeasure): string {

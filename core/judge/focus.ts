@@ -43,7 +43,10 @@ export function judgeFocus(focus: FocusSummary, frameCount: number, limit: numbe
       reasons: [
         {
           code: 'sharp',
-          text: `The focus held: ${loss.toFixed(0)} % of fine detail lost at most.`,
+          text:
+            loss <= limit
+              ? `The focus held: ${loss.toFixed(0)} % of fine detail lost at most.`
+              : 'The focus held, as far as can be told while the picture moves or changes.',
           frames: [],
           value: loss,
           limit,

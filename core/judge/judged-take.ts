@@ -48,6 +48,19 @@ export interface TakeContext {
 /** Kinds without which nothing can be said for a take; others that cannot be told are looked at by eye. */
 const DECISIVE: readonly RequirementKind[] = ['covers-frame', 'clean-plate', 'locked'];
 
+/** What is said first of findings that are equally bad: what happened before the lens, before how the camera was set. */
+const SAID_FIRST: readonly RequirementKind[] = [
+  'covers-frame',
+  'leaves-frame',
+  'clean-plate',
+  'locked',
+  'steady-move',
+  'straight-edge',
+  'steady-focus',
+  'steady-light',
+  'steady-white',
+];
+
 /**
  * Judges a take for what it is for: the worst of what its tricks, or its purpose, ask of it by itself, and of what is
  * wrong with any such file.
@@ -82,8 +95,8 @@ export function judgeTake(take: JudgedTake, asked: AskedOfTake, context: TakeCon
   const counting = findings.filter((f) => f.verdict !== 'unjudged' || DECISIVE.includes(f.kind));
   const ofFile = file && { verdict: file.verdict, text: file.reasons[0].text, fix: file.reasons[0].fix };
   // Of what is alike, what decides most is said.
-  const decisive = (f: TakeFinding) => (DECISIVE.includes(f.kind) ? DECISIVE.length - DECISIVE.indexOf(f.kind) : 0);
-  const sorted = [...counting].sort((a, b) => decisive(b) - decisive(a));
+  const place = (f: TakeFinding) => (SAID_FIRST.includes(f.kind) ? SAID_FIRST.indexOf(f.kind) : SAID_FIRST.length);
+  const sorted = [...counting].sort((a, b) => place(a) - place(b));
   const worst = worstOf([...(ofFile ? [ofFile] : []), ...sorted]);
   const said =
     pending && worst?.verdict !== 'reshoot'

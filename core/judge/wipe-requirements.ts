@@ -4,7 +4,7 @@ import { headroom } from '../sums/headroom';
 import { TAKE_KEY } from '../tricks/purposes';
 import type { Requirement, RequirementKind } from '../tricks/types';
 import { judgeCover, wayInWords, type CoverSummary } from './cover';
-import { judgeCut } from './cut';
+import { bothStand, judgeCut } from './cut';
 import { LIMITS } from './limits';
 import { worstOf } from './verdicts';
 
@@ -215,11 +215,7 @@ export function judgeSameWay(
     return gap <= limit ? { verdict: 'holds', text, fix: null } : { verdict: 'reshoot', text, fix: r.remedySet };
   }
   if (c.angle_gap_deg === null)
-    return {
-      verdict: c.relation === 'still' ? 'holds' : 'reshoot',
-      text: worst.text,
-      fix: c.relation === 'still' ? null : worst.fix,
-    };
+    return { verdict: bothStand(c) ? 'holds' : 'reshoot', text: worst.text, fix: bothStand(c) ? null : worst.fix };
   const text = `${out.name} and ${into.name} move ${c.angle_gap_deg.toFixed(0)}° apart; ${limit}° are allowed`;
   if (c.angle_gap_deg > limit)
     return {

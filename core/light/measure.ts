@@ -16,10 +16,15 @@ export interface LightReadings {
   share: (number | null)[];
 }
 
+/** So much of the usable background must be to see. */
+const LEAST_SHARE = 0.25;
+
 /** Turns the readings of a take into the numbers of the report. */
 export function measureLight(readings: LightReadings, fps: number): LightMeasure {
-  const first = readings.stops.find((s): s is number => s !== null) ?? null;
-  const path = readings.stops.map((s) => (s === null || first === null ? null : s - first));
+  // Behind what covers nearly all of it the light cannot be read.
+  const stops = readings.stops.map((s, f) => ((readings.share[f] ?? 1) < LEAST_SHARE ? null : s));
+  const first = stops.find((s): s is number => s !== null) ?? null;
+  const path = stops.map((s) => (s === null || first === null ? null : s - first));
   const known = path.filter((s): s is number => s !== null);
   const empty: LightMeasure = {
     drift_stops: null,
@@ -43,8 +48,8 @@ export function measureLight(readings: LightReadings, fps: number): LightMeasure
   const inside = smooth.filter((s): s is number => s !== null);
   const high = max(...inside),
     low = min(...inside);
-  const red = readings.white.map((w) => w?.red ?? null),
-    blue = readings.white.map((w) => w?.blue ?? null);
+  const red = readings.white.map((w, f) => (path[f] === null ? null : (w?.red ?? null))),
+    blue = readings.white.map((w, f) => (path[f] === null ? null : (w?.blue ?? null)));
   const shift = (values: (number | null)[]) => {
     const seen = values.filter((v): v is number => v !== null);
     const n = max(1, min(round(fps), floor(seen.length / 2)));

@@ -7,6 +7,8 @@ const { abs, floor, hypot, max, min, round, sign, sqrt } = Math;
 export const LEAST_STEP = 0.045;
 /** And this many times the error of the levels on both sides. */
 const SIGMAS = 5;
+/** So much of the change between two levels happens at once, not as what goes on before or after. */
+const JUMP_SHARE = 0.5;
 /** Most of a step happens within this long. */
 const STEP_SECONDS = 0.16;
 
@@ -40,6 +42,10 @@ export function findSteps(
           ? min(abs(before.slope), abs(after.slope)) * sign(before.slope) * (side + length)
           : 0;
       const stops = after.middle - before.middle - drift;
+      // Where a slow change begins or ends the levels differ too, but not what both sides lead to in the middle.
+      const half = (side + length) / 2;
+      const jump = after.middle - after.slope * half - before.middle - before.slope * half;
+      if (jump * sign(stops) < JUMP_SHARE * abs(stops)) continue;
       const error = hypot(noise, before.spread, after.spread) / sqrt(side / 2);
       const within = hypot(before.spread, after.spread);
       if (abs(stops) < LEAST_STEP || abs(stops) < SIGMAS * error || abs(stops) < 3 * within) continue;
