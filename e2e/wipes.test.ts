@@ -60,7 +60,9 @@ describe.each([
   test('a wipe is looked at from both sides, slid, proved, saved, and masked by hand where wished', async () => {
     const page = await app.open(width, height, `/setups/${setupId}`);
     await page.getByTestId('gate').waitFor();
-    await page.getByText(/all covered in \d+ frames/).waitFor({ timeout: 60000 });
+    await page.getByText('You may strike: every part holds.').waitFor({ timeout: 60000 });
+    await page.getByTestId('fold-Passing wipe').click();
+    await page.getByText(/all covered in \d+ frames/).waitFor();
     expect(await page.getByTestId('gate').textContent()).toMatch(/You may strike: every part holds/);
     expect(await page.getByTestId('judged-Passing wipe').textContent()).toMatch(
       /gone after frame \d+.*The camera stands on both sides/,

@@ -181,7 +181,7 @@ async function factsOf(path: string, whole: Decoded, wished: number | undefined)
     shot: wished === undefined ? longest : shots[wished - 1],
     declared,
     whole: complete,
-    broken: await brokenFrames(path, complaints),
+    broken: await brokenFrames(path, complaints, index.times),
   });
 }
 

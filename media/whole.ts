@@ -54,7 +54,9 @@ export function wholenessOf(
   const gaps = known.slice(1).map((t, i) => t - known[i]);
   const gap = gaps.length ? median(gaps) : 1 / (rateOf(probe.containerFps) || 25);
   const indexed = /mov|mp4/.test(probe.container) ? probe.declaredFrames : null;
-  const length = probe.pictureDuration ?? probe.declaredDuration;
+  // Some readers work the length out from what is left of a file; its header's count of pictures is as it was written.
+  const counted = (probe.declaredFrames ?? 0) / (rateOf(probe.containerFps) || Infinity);
+  const length = Math.max(probe.pictureDuration ?? probe.declaredDuration ?? 0, counted) || null;
   const end = known.length ? known[known.length - 1] - Math.min(0, known[0]) + gap : null;
   // An index says it to the picture; a declared length may be rounded, or the sound's.
   const fewer = indexed !== null && packets < indexed;
@@ -68,10 +70,11 @@ export function wholenessOf(
 }
 
 /**
- * Runs of pictures that could not be decoded as they were recorded. Decodes the file once more, only where decoding it
- * complained.
+ * Runs of pictures that could not be decoded as they were recorded, or between which some could not be decoded at all.
+ * Decodes the file once more, only where decoding it complained.
+ * @param times when pictures are shown, s
  */
-export async function brokenFrames(path: string, complaints: string): Promise<Run[]> {
+export async function brokenFrames(path: string, complaints: string, times: readonly number[]): Promise<Run[]> {
   if (!BROKEN.test(complaints)) return [];
   const { stderr } = await runTool(
     'ffmpeg',
@@ -95,25 +98,35 @@ export async function brokenFrames(path: string, complaints: string): Promise<Ru
     ENOUGH,
   );
   const runs: Run[] = [];
+  const mark = (frame: number) => {
+    const last = runs[runs.length - 1];
+    if (last && last.end >= frame - 1) last.end = Math.max(last.end, frame);
+    else runs.push({ start: frame, end: frame });
+  };
   let corrupt = false,
-    spreads = false;
+    spreads = false,
+    due = 0;
   for (const line of stderr.split('\n')) {
     if (/corrupt decoded frame/.test(line)) corrupt = true;
-    const shown = /showinfo.* n: *(\d+) .*?type:(\w)/.exec(line);
+    const shown = /showinfo.* n: *(\d+) .*?pts_time:(\S+) .*?type:(\w)/.exec(line);
     if (!shown) continue;
-    const frame = Number(shown[1]);
+    const frame = Number(shown[1]),
+      at = Number(shown[2]);
+    // Pictures that are due before this one and were not shown are lost.
+    const first = due;
+    while (due < times.length && times[due] < at - NEAR_S) due++;
+    if (due > first && frame > 0) mark(frame);
+    due++;
     // What is broken in a picture goes on in those that are coded from it.
-    if (shown[2] === 'I') spreads = false;
-    if (corrupt && shown[2] !== 'B') spreads = true;
-    if (corrupt || spreads) {
-      const last = runs[runs.length - 1];
-      if (last && last.end === frame - 1) last.end = frame;
-      else runs.push({ start: frame, end: frame });
-    }
+    if (shown[3] === 'I') spreads = false;
+    if (corrupt && shown[3] !== 'B') spreads = true;
+    if (corrupt || spreads) mark(frame);
     corrupt = false;
   }
   return runs;
 }
 
+/** Times nearer than this, s, are one. */
+const NEAR_S = 0.002;
 /** Characters of a tool's remarks that are kept: some three hundred for each picture. */
 const ENOUGH = 64 * 1024 * 1024;

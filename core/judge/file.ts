@@ -14,7 +14,8 @@ export function judgeFile(media: MediaSummary): Verdict | null {
   const add = (word: VerdictWord, reason: Omit<Reason, 'limit'> & { limit?: number | null }) =>
     reasons.push({ limit: null, ...reason, word });
   const broken = brokenOff(media);
-  if (broken) add('unjudged', broken);
+  // Of what is not there nothing else is said.
+  if (broken) return { verdict: 'unjudged', reasons: [broken], deciding: [] };
   if (media.broken_frames.length)
     add('reshoot', {
       code: 'broken-frames',

@@ -10,7 +10,7 @@ const BLENDED = 1;
 /** Just before a cut the picture is still seen as well as it was, or nearly: what is covered bit by bit is not. */
 const AS_BEFORE = 0.6;
 /** And it is a picture that can be followed at all: so many of its patches are found. */
-const LEAST_SEEN = 0.4;
+const LEAST_SEEN = 0.3;
 /** A shot is at least this long; something held before the lens and taken away again is at most so long, s. */
 const LEAST_SHOT_S = 0.4;
 const LONGEST_COVER_S = 4;

@@ -44,6 +44,46 @@ test('fifteen pictures a second in a thirty file are seen for what they are', ()
   expect(f.variable_rate).toBe(false);
 });
 
+/** A wall with somebody who walks, as a coder leaves it: unchanged where nothing moves but for a few samples. */
+function walking(frames: number, place: (f: number) => number, more: (f: number) => number = () => 0): RepeatMeter {
+  const m = new RepeatMeter();
+  for (let f = 0; f < frames; f++) {
+    const random = seededRandom(500 + f);
+    const data = Uint8Array.from({ length: 64 * 36 }, (_, i) => {
+      const x = i % 64;
+      const inside = Math.abs(x - place(f)) < 9;
+      const value = inside ? 200 + 30 * Math.sin(x - place(f)) : 90 + ((i * 37) % 50);
+      return Math.max(0, Math.min(255, value + more(f) * value + (random() < 0.06 ? 1 : 0)));
+    });
+    m.frame({ width: 64, height: 36, data });
+  }
+  return m;
+}
+
+test('each picture twice in a file of double rate: half of them, however slowly it moves', () => {
+  for (const speed of [1.7, 0.6]) {
+    const found = walking(80, (f) => 4 + speed * Math.floor(f / 2)).repeated(12);
+    expect(found).toEqual(Array.from({ length: 40 }, (_, k) => 2 * k + 1));
+  }
+});
+
+test('neither the still frames before somebody comes in, nor light that flickers, repeat a picture', () => {
+  expect(walking(60, (f) => (f < 9 ? -20 : -20 + 2 * (f - 9))).repeated(12)).toEqual([]);
+  const flicker = walking(
+    80,
+    () => -20,
+    (f) => 0.03 * Math.sin((2 * Math.PI * f) / 8),
+  );
+  expect(flicker.repeated(25)).toEqual([]);
+});
+
+test('a phone’s long first frame is a gap', () => {
+  const times = Array.from({ length: 41 }, (_, i) => (i === 0 ? 0 : 0.185 + i / 30));
+  const f = mediaFacts(container(times, '90000/2999'), meter(times.map((_, i) => i)));
+  expect(f).toMatchObject({ variable_rate: true, first_gap_after: 0 });
+  expect(f.missing_count).toBeGreaterThanOrEqual(5);
+});
+
 test('a still picture claims no repeats, nor does a steady one', () => {
   expect(meter(Array.from({ length: 40 }, () => 7)).repeated(12)).toEqual([]);
   expect(meter(Array.from({ length: 40 }, (_, i) => i)).repeated(12)).toEqual([]);

@@ -157,7 +157,9 @@ test('what was under way is asked for again, rolls too; what failed or is done i
     `SELECT m.measure, count(*)::int AS n FROM measures m JOIN pgboss.job j ON j.id = m.job_id WHERE j.state = 'created'
      GROUP BY 1 ORDER BY 1`,
   );
-  const open = (key: string) => old[key].filter((r) => !r.result && !r.failure).length;
+  // What an older version of the measure found is asked for again too.
+  const isOld = (key: string) => ALL_MEASURES.find((m) => m.key === key)!.version > 1;
+  const open = (key: string) => old[key].filter((r) => !r.failure && (!r.result || isOld(key))).length;
   const wanted = Object.keys(OLD)
     .filter((key) => open(key) > 0)
     .sort()

@@ -1,0 +1,106 @@
+import { execFileSync } from 'node:child_process';
+import { appendFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { measureCover } from './measure-cover';
+import { measureTake } from './measure-take';
+import { assureAtRest } from './whole';
+import { wallClip } from './testing/wall-clip';
+
+const folder = mkdtempSync(join(tmpdir(), 'umbrastat-whole-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const path = (name: string) => join(folder, name);
+const ffmpeg = (...args: string[]) => execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]);
+/** The first part of a file, as a copy that broke off leaves it. */
+function cutOff(name: string, share: number): string {
+  const bytes = readFileSync(path(name));
+  const out = path(`cut-${name}`);
+  writeFileSync(out, bytes.subarray(0, Math.floor(share * bytes.length)));
+  return out;
+}
+
+beforeAll(() => {
+  wallClip(path('source.mp4'), 4, 'crop=320:180,noise=alls=6:allf=t');
+  const key = ['-g', '25', '-bf', '2', '-c:v', 'libx264', '-pix_fmt', 'yuv420p'];
+  ffmpeg('-i', path('source.mp4'), ...key, '-movflags', '+faststart', path('index-first.mp4'));
+  ffmpeg('-i', path('index-first.mp4'), '-c', 'copy', path('same.mkv'));
+  ffmpeg('-i', path('index-first.mp4'), '-c:v', 'mpeg4', '-q:v', '4', path('same.avi'));
+});
+
+test.each([
+  ['index-first.mp4', 100],
+  ['same.mkv', null],
+  ['same.avi', 100],
+])('%s is whole, and declares what it holds', async (name, declared) => {
+  const { media, lock } = await measureTake(path(name));
+  expect(media).toMatchObject({ frame_count: 100, complete: true, broken_frames: [], cuts: [] });
+  if (declared) expect(media.declared_frames).toBe(declared);
+  expect(media.shot).toEqual({ start: 0, end: 99 });
+  expect(lock.verdict).toBe('holds');
+});
+
+test.each(['index-first.mp4', 'same.mkv', 'same.avi'])(
+  '%s cut off at 42 %% of its bytes is measured as far as it goes, and judged for nothing',
+  async (name) => {
+    const report = await measureTake(cutOff(name, 0.42));
+    expect(report.media.complete).toBe(false);
+    expect(report.media.frame_count).toBeLessThan(70);
+    expect(report.media.frame_count).toBeGreaterThan(20);
+    expect(Math.abs(report.media.declared_frames! - 100)).toBeLessThanOrEqual(1);
+    for (const block of [report.lock, report.light, report.focus]) {
+      expect(block.verdict).toBe('unjudged');
+      expect(block.reasons[0]).toMatchObject({ code: 'breaks-off', fix: 'Copy it from the card again.' });
+    }
+    expect(report.take.text).toMatch(/^The file breaks off at frame \d+ of (99|100|101)\.$/);
+    expect(report.lock.path.dx_px).toHaveLength(report.media.frame_count);
+    const cover = await measureCover(cutOff(name, 0.42));
+    expect(cover).toMatchObject({ verdict: 'unjudged', reasons: [{ code: 'breaks-off' }] });
+  },
+);
+
+test('pictures with broken blocks are named by frame, until the next one that stands by itself', async () => {
+  const bytes = readFileSync(path('index-first.mp4'));
+  // In the second half of the file, away from its index.
+  const from = Math.floor(0.62 * bytes.length);
+  bytes.fill(0x41, from, from + 1500);
+  writeFileSync(path('broken.mp4'), bytes);
+  const { media, take } = await measureTake(path('broken.mp4'));
+  expect(media.complete).toBe(true);
+  expect(media.broken_frames.length).toBeGreaterThan(0);
+  const frames = media.broken_frames.flatMap((r) => [r.start, r.end]);
+  expect(Math.min(...frames)).toBeGreaterThan(45);
+  expect(Math.max(...frames)).toBeLessThan(80);
+  expect(take.file).toMatchObject({ verdict: 'reshoot' });
+  expect(take.file!.reasons[0].text).toMatch(/^Pictures are broken in frames \d+/);
+});
+
+test('a file that grows is refused; one that rests is waited for', async () => {
+  const growing = path('growing.mkv');
+  writeFileSync(growing, 'begun');
+  const grows = assureAtRest(growing, 'growing.mkv');
+  setTimeout(() => appendFileSync(growing, 'more'), 50);
+  await expect(grows).rejects.toMatchObject({ code: 'growing' });
+  await expect(grows).rejects.toThrow(/^"growing\.mkv" is still being written\. Wait until it is copied whole/);
+  writeFileSync(path('rests.mkv'), 'done');
+  await assureAtRest(path('rests.mkv'), 'rests.mkv');
+  const at = Date.now();
+  await assureAtRest(path('source.mp4'), 'source.mp4');
+  expect(Date.now() - at).toBeLessThan(300);
+});
+
+test('of a file with several shots the longest is measured, in the file’s own frames; another when asked for', async () => {
+  ffmpeg('-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25:d=1.4', '-pix_fmt', 'yuv420p', path('other.mp4'));
+  const join2 = '[0:v][1:v]concat=n=2:v=1[v]';
+  const inputs = ['-i', path('other.mp4'), '-i', path('source.mp4')];
+  ffmpeg(...inputs, '-filter_complex', join2, '-map', '[v]', '-pix_fmt', 'yuv420p', path('two.mp4'));
+  const { media, lock, take } = await measureTake(path('two.mp4'));
+  expect(media).toMatchObject({ cuts: [35], frame_count: 135, shot: { start: 35, end: 134 } });
+  expect(lock).toMatchObject({ verdict: 'holds', usable_run: { start: 35, end: 134 } });
+  expect(lock.path.dx_px).toHaveLength(135);
+  expect(lock.path.dx_px.findIndex((v) => v !== null)).toBe(35);
+  expect(take.file!.reasons[0].text).toBe('The file holds 2 shots: a cut at frame 35.');
+  const first = await measureTake(path('two.mp4'), { shot: 1 });
+  expect(first.media.shot).toEqual({ start: 0, end: 34 });
+  expect(first.lock.path.dx_px[134]).toBeNull();
+  await expect(measureTake(path('two.mp4'), { shot: 3 })).rejects.toThrow('holds 2 shots; there is no shot 3');
+});
