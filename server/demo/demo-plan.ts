@@ -30,6 +30,17 @@ const BODY: Partial<CameraNotes> = {
   white_k: 3600,
 };
 
+/** What the stand-in camera records where the demo does not say otherwise. */
+export const USUAL = {
+  tripod: 'still',
+  crossing: 'nobody',
+  seconds: 6,
+  fps: 25,
+  width: 1280,
+  grain: 2,
+  seed: 1,
+} as const;
+
 /** The made-up shoot "Night Ferry" planned in full; some takes are sound, some have one fault. */
 export const DEMO_SHOOT = {
   name: 'Night Ferry',

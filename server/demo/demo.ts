@@ -6,10 +6,7 @@ import { PlanDraft } from '../plan/draft';
 import { findDemoShoot, insertShoot } from '../plan/shoots';
 import { inTransaction } from '../platform/database';
 import { insertRolls } from '../rolls/rolls';
-import { DEMO_SETUPS, DEMO_SHOOT } from './demo-plan';
-
-/** What the stand-in camera records where the demo does not say otherwise. */
-const USUAL = { tripod: 'still', crossing: 'nobody', seconds: 6, fps: 25, width: 1280, grain: 2, seed: 1 } as const;
+import { DEMO_SETUPS, DEMO_SHOOT, USUAL } from './demo-plan';
 
 /** Makes the demo shoot if there is none; the stand-in camera rolls its takes one after the other. */
 export async function makeDemoShoot(pool: Pool): Promise<void> {
