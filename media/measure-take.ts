@@ -285,8 +285,7 @@ export async function measureTake(
 const TAKE_ID = 'take';
 
 async function coverOutcome(path: string, options: MeasureOptions): Promise<Outcome> {
-  const { onProgress: _, proxy: __, ...rest } = options;
-  const { measure } = await findCover(path, rest);
+  const { measure } = await findCover(path, { ...options, onProgress: undefined, proxy: undefined });
   return { measure: COVER.key, takes: [TAKE_ID], state: 'done', failure: null, result: measure };
 }
 

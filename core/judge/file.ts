@@ -42,22 +42,26 @@ export function judgeFile(media: MediaSummary): Verdict | null {
       value: rate,
       fix: 'Convert it to a steady rate before the edit; better, set a fixed rate in the camera and roll it again.',
     });
-  else if (media.missing_count > 0)
+  else if (media.missing_count > 0) {
+    const [first, count] = [media.first_gap_after ?? 0, media.missing_count];
     add('workable', {
       code: 'gaps',
-      text: `${media.missing_count === 1 ? 'One picture is' : `${media.missing_count} pictures are`} missing, the first after frame ${media.first_gap_after ?? 0}.`,
-      frames: media.first_gap_after === null ? [] : [{ start: media.first_gap_after, end: media.first_gap_after + 1 }],
-      value: media.missing_count,
+      text: `${count === 1 ? 'One picture is' : `${count} pictures are`} missing, the first after frame ${first}.`,
+      frames: [{ start: first, end: first + 1 }],
+      value: count,
       fix: 'Use the frames beside the gap, or roll it again on a faster card.',
     });
-  if (media.cuts.length)
+  }
+  if (media.cuts.length) {
+    const at = `${media.cuts.slice(0, 3).join(', ')}${media.cuts.length > 3 ? ' and more' : ''}`;
     add('workable', {
       code: 'cuts',
-      text: `The file holds ${media.cuts.length + 1} shots: a cut at frame ${media.cuts.slice(0, 3).join(', ')}${media.cuts.length > 3 ? ' and more' : ''}.`,
+      text: `The file holds ${media.cuts.length + 1} shots: a cut at frame ${at}.`,
       frames: media.cuts.map((f) => ({ start: f, end: f })),
       value: media.cuts.length,
       fix: 'Use the shot that was measured, or give each shot as a file of its own.',
     });
+  }
   if (reasons.length === 0) return null;
   reasons.sort((a, b) => byWorst(a.word, b.word));
   return {

@@ -69,7 +69,7 @@ export function judgeTake(take: JudgedTake, asked: AskedOfTake, context: TakeCon
   const { media } = take.facts;
   const file = judgeFile(media),
     broken = brokenOff(media);
-  const nameless = { ...take, name: '', isPlate: asked.isPlate };
+  const nameless = { ...take, unnamed: true, isPlate: asked.isPlate };
   let pending: string | null = null;
   const findings: TakeFinding[] = broken
     ? []

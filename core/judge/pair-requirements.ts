@@ -23,12 +23,7 @@ export function pairsAmong(outcomes: readonly Outcome[]): TakePair[] {
   );
 }
 
-const sideOf = ({ id, name, number, facts }: JudgedTake): PairSide => ({
-  id,
-  name: name || 'this one',
-  number,
-  media: facts.media,
-});
+const sideOf = ({ id, name, number, facts }: JudgedTake): PairSide => ({ id, name, number, media: facts.media });
 
 /** What a plate shows beside each other take of its trick that it should not. */
 export function contentsBeside({ among, outcomes }: Asked, plate: JudgedTake): Finding[] {

@@ -24,6 +24,7 @@ export interface TakeCut {
 export interface CoveredSide {
   id: string;
   name: string;
+  unnamed?: boolean;
   number: number;
   width: number;
   height: number;
@@ -34,18 +35,23 @@ export interface CoveredSide {
 type Size = { width: number; height: number };
 
 /** What is said of a take, with its name where it has one. */
-export const saidOf = ({ name, number }: { name: string; number: number }, text: string): string =>
-  name ? `${name}, take ${number}: ${text}` : text;
+export const saidOf = (
+  { name, number, unnamed }: { name: string; number: number; unnamed?: boolean },
+  text: string,
+): string => (unnamed ? text : `${name}, take ${number}: ${text}`);
 
 /** The measures that decide about wipes. */
 export const COVER_KEY = 'cover';
 export const CUT_KEY = 'cut';
 
 /** A take with what is known of what covers it. */
-export function sideOf({ id, name, number, facts: { media } }: JudgedTake, outcomes: readonly Outcome[]): CoveredSide {
+export function sideOf(
+  { id, name, unnamed, number, facts: { media } }: JudgedTake,
+  outcomes: readonly Outcome[],
+): CoveredSide {
   const found = outcomes.find((o) => o.measure === COVER_KEY && o.takes[0] === id);
   const cover = found ? { ...found, measure: found.result as CoverSummary | null } : null;
-  return { id, name, number, width: media.width, height: media.height, frameCount: media.frame_count, cover };
+  return { id, name, unnamed, number, width: media.width, height: media.height, frameCount: media.frame_count, cover };
 }
 
 function cutsAmong(outcomes: readonly Outcome[]): TakeCut[] {

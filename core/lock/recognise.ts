@@ -99,7 +99,10 @@ export class Recogniser {
     private readonly height: number,
   ) {}
 
-  /** Holds a frame against an anchor; null when too little agrees. @param widely whether it may lie anywhere, or only near where it is expected */
+  /**
+   * Holds a frame against an anchor; null when too little agrees.
+   * @param widely whether it may lie anywhere, or only near where it is expected
+   */
   recognise(plane: Plane, anchor: Anchor, expected: Expected, widely = true): Seen | null {
     this.frames++;
     anchor.tools!.aligner.show(plane);

@@ -24,8 +24,10 @@ export interface Outcome<Summary = object> {
 export interface JudgedTake {
   id: string;
   number: number;
-  /** The part's name; empty where the sentence speaks of this take alone. */
+  /** The part's name. */
   name: string;
+  /** Its name is left out where sentences speak of this take alone. */
+  unnamed?: boolean;
   /** Whether it is a plate in a trick, or meant as one: any good run of it will do. */
   isPlate: boolean;
   /** What measuring it by itself found. */

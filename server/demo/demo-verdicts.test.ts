@@ -78,9 +78,8 @@ test('the table below is of every take of the demo, sound and faulty ones', () =
 
 test.each(all)('$title: $fault', async ({ setup, part, take, fault }) => {
   const path = join(folder, `${all.findIndex((t) => t.take === take)}.mp4`);
-  const { circled: _, ...settings } = take;
   const width = HALF * (take.width ?? USUAL.width);
-  await recordTake({ scene: setup.scene, ...USUAL, ...settings, width } as CameraSettings, path);
+  await recordTake({ scene: setup.scene, ...USUAL, ...take, width } as CameraSettings, path);
   const facts = measuresOf(await analyseTake(path));
   const asked = askedOfPart({ id: part, name: part, purpose: null }, plannedOn(setup));
   const outcomes: Outcome[] = [];

@@ -116,13 +116,11 @@ export function takeRoutes(house: House): Router {
     answer(async (req) => {
       const take = await needTake(pool, idOf(req.params));
       const { circled } = checked(circle, req.body);
-      await inTransaction(pool, async (db) => {
-        const stands = async () => (await findJudged(house, db, take.id))?.of.stands?.record.id;
-        const before = await stands();
-        await circleTake(db, take.id, circled);
-        // What somebody saw was seen in the take the part stood on.
-        if ((await stands()) !== before) await clearEyeChecksOfPart(db, take.part_id);
-      });
+      const stands = async () => (await findJudged(house, pool, take.id))?.of.stands?.record.id;
+      const before = await stands();
+      await inTransaction(pool, (db) => circleTake(db, take.id, circled));
+      // What somebody saw was seen in the take the part stood on.
+      if ((await stands()) !== before) await clearEyeChecksOfPart(pool, take.part_id);
       return sent(take.id);
     }),
   );

@@ -7,7 +7,7 @@ import { useChange } from './hooks';
 import type { PlannedPage } from '../../api/boards';
 import type { ImportPreview, KeptSum, Part, Planned, SensorInTable, Setup, Shoot, ShootFields } from '../../api/plan';
 
-const PLAN = ['shoots', 'setups', 'planned', 'sheets', 'takes'];
+const PLAN = ['shoots', 'setups', 'planned', 'sheets', 'takes', 'reports'];
 
 /** A planned trick with its setup and shoot; an empty id asks nothing. */
 export function usePlanned(id: string) {
