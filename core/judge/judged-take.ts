@@ -11,6 +11,7 @@ import { judgeLight } from './light';
 import { judgeLock } from './lock';
 import type { EyeCheck } from './requirements';
 import { listRuns } from './runs';
+import { hiddenShare, lockBeside } from './wipe-requirements';
 import type { TakeFacts, TakeSummary } from './take';
 import { byWorst, worstOf } from './verdicts';
 
@@ -32,6 +33,8 @@ export interface TakeJudged extends TakeSummary {
   findings: TakeFinding[];
   /** What is wrong with its file whatever it is for; null when nothing is. */
   file: Verdict | null;
+  /** Share of its frames in which something is known to cover the picture. */
+  hidden_share: number;
 }
 
 /** What is known beside a take. */
@@ -69,6 +72,7 @@ export function judgeTake(take: JudgedTake, asked: AskedOfTake, context: TakeCon
   const { media } = take.facts;
   const file = judgeFile(media),
     broken = brokenOff(media);
+  const hidden = hiddenShare(take, context.outcomes);
   const nameless = { ...take, unnamed: true, isPlate: asked.isPlate };
   let pending: string | null = null;
   const findings: TakeFinding[] = broken
@@ -106,7 +110,8 @@ export function judgeTake(take: JudgedTake, asked: AskedOfTake, context: TakeCon
     verdict: said.verdict,
     text: sentence(said.text) + hint(take.facts, asked, said.verdict),
     fix: said.fix,
-    line: lineOf(take.facts),
+    line: lineOf(take.facts, hidden),
+    hidden_share: hidden,
     judged_for: asked.judgedFor,
     pending: pending !== null,
     findings: [...findings].sort((a, b) => byWorst(a.verdict, b.verdict)),
@@ -128,9 +133,9 @@ function hint({ lock }: TakeFacts, { purpose }: AskedOfTake, verdict: VerdictWor
 const px = (v: number) => (v < 10 ? v.toFixed(2) : v.toFixed(0));
 
 /** What was seen, in one line, whatever is asked. */
-function lineOf({ media, lock, light, focus, presence }: TakeFacts): string {
+function lineOf({ media, lock, light, focus, presence }: TakeFacts, hidden: number): string {
   const whole = { verdict: 'unjudged' };
-  const moved = media.complete ? judgeLock(lock, media, media, media.frame_count) : whole;
+  const moved = media.complete ? judgeLock(lockBeside(lock, hidden), media, media, media.frame_count) : whole;
   const lit = judgeLight(light, media.frame_count),
     sharp = judgeFocus(focus, media.frame_count);
   const peak = px(lock.peak_px ?? 0);
@@ -205,7 +210,9 @@ export function reportTake(
     delivery,
     media,
     lock: {
-      ...said(limits.locked !== null, () => judgeLock(lock, media, delivery, frames, limits.locked ?? undefined)),
+      ...said(limits.locked !== null, () =>
+        judgeLock(lockBeside(lock, judged.hidden_share), media, delivery, frames, limits.locked ?? undefined),
+      ),
       ...lock,
     },
     light: { ...said(lit, (is) => judgeLight(light, frames, is ? limits : undefined)), ...light },

@@ -12,7 +12,7 @@ import { rateName } from './rates';
 import { listRuns } from './runs';
 import { worstOf } from './verdicts';
 import type { Verdict } from '../report/types';
-import { judgePunchIn, saidOf, sideOf } from './wipe-requirements';
+import { hiddenShare, judgePunchIn, lockBeside, saidOf, sideOf } from './wipe-requirements';
 
 /** What a requirement says of each of its takes by itself, the worst of them. */
 const eachByItself: Decide = (asked) => {
@@ -59,7 +59,15 @@ function decideOne({ requirement: r, delivery, outcomes }: Asked, take: JudgedTa
   const unknown = (what: string): Finding => ({ verdict: 'unjudged', text: `${what} is not known`, fix: r.remedySet });
   switch (r.kind) {
     case 'locked':
-      return firstOf(judgeLock(lock, media, delivery, media.frame_count, limit || undefined));
+      return firstOf(
+        judgeLock(
+          lockBeside(lock, hiddenShare(take, outcomes)),
+          media,
+          delivery,
+          media.frame_count,
+          limit || undefined,
+        ),
+      );
     case 'steady-light':
       return asPlate(take, judgeLight(light, media.frame_count, { stops: r.tolerance, white: null }));
     case 'steady-white':

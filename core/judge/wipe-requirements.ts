@@ -6,6 +6,7 @@ import type { Requirement, RequirementKind } from '../tricks/types';
 import { judgeCover, wayInWords, type CoverSummary } from './cover';
 import { bothStand, judgeCut } from './cut';
 import { LIMITS } from './limits';
+import type { LockSummary } from './lock';
 import { worstOf } from './verdicts';
 
 /** What is known of what covers a take's picture. */
@@ -53,6 +54,23 @@ export function sideOf(
   const cover = found ? { ...found, measure: found.result as CoverSummary | null } : null;
   return { id, name, unnamed, number, width: media.width, height: media.height, frameCount: media.frame_count, cover };
 }
+
+/** Share of a take's frames in which something is known to cover the picture, or a part of it. */
+export function hiddenShare(take: JudgedTake, outcomes: readonly Outcome[]): number {
+  const { cover, frameCount } = sideOf(take, outcomes);
+  const m = cover?.measure;
+  if (!m || m.enter_frame === null || m.peak_cover_share < LIMITS.cover.tried_share || frameCount === 0) return 0;
+  return Math.min(MOST_HIDDEN, ((m.leave_frame ?? frameCount - 1) - m.enter_frame + 1) / frameCount);
+}
+
+/** So much of a take, at most, may be hidden for the rest to speak for it. */
+const MOST_HIDDEN = 0.8;
+
+/** The lock as it is judged where something covers the picture: what is hidden need not be followed. */
+export const lockBeside = (lock: LockSummary, hidden: number): LockSummary => ({
+  ...lock,
+  measured_share: Math.min(1, lock.measured_share / (1 - hidden)),
+});
 
 function cutsAmong(outcomes: readonly Outcome[]): TakeCut[] {
   return outcomes.flatMap(({ measure, takes: [outId, inId], state, failure, result }) =>

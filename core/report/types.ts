@@ -212,6 +212,7 @@ export interface TakeJudgedFor {
     fix: string | null;
   }[];
   file: Verdict | null;
+  hidden_share: number;
 }
 
 export interface TakeReport {
