@@ -22,7 +22,8 @@ module.exports = {
   testTimeout: 300000,
   projects: [
     node('core', ['core', 'api']),
-    node('media', ['media', 'cli', 'standin']),
+    node('media', ['media', 'cli']),
+    node('camera', ['standin']),
     node('server', ['server']),
     node('browser', ['e2e']),
     {
