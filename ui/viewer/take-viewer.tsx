@@ -162,7 +162,7 @@ const styles = StyleSheet.create({
   line: { flexDirection: 'row', justifyContent: 'space-between', paddingTop: 8, paddingBottom: 4 },
   tools: { flexDirection: 'row', alignItems: 'center', paddingVertical: 4 },
   gap: { flex: 1 },
-  overlays: { flexDirection: 'row', flexWrap: 'wrap', gap: 8, paddingBottom: 6 },
+  overlays: { flexDirection: 'row', flexWrap: 'wrap', gap: 4, paddingBottom: 6 },
   chip: { minHeight: 40, justifyContent: 'center' },
   caption: { paddingBottom: 8 },
   dialog: { maxWidth: 420, alignSelf: 'center', width: '90%' },
