@@ -250,11 +250,16 @@ export class CameraTracker {
     this.retire();
   }
 
-  /** Lets go of what looks for anchors that are far back, all but the first one of each island. */
+  /** Lets go of what looks for anchors that are far back, all but the very first and the one that most frames hang on. */
   private retire(): void {
     const atHand = this.anchors.filter((a) => a.tools);
-    for (const a of atHand.slice(0, Math.max(0, atHand.length - MOST_AT_HAND)))
-      if (this.anchors[a.island] !== a && a !== this.anchors[this.current]) a.tools = null;
+    if (atHand.length <= MOST_AT_HAND) return;
+    const held = new Map<number, number>();
+    for (const { anchor } of this.records)
+      if (anchor >= 0) held.set(this.islandOf(anchor), (held.get(this.islandOf(anchor)) ?? 0) + 1);
+    const [main] = [...held].reduce((a, b) => (b[1] > a[1] ? b : a), [0, 0]);
+    const kept = [this.anchors[0], this.anchors[main], this.anchors[this.current]];
+    for (const a of atHand.slice(0, atHand.length - MOST_AT_HAND)) if (!kept.includes(a)) a.tools = null;
   }
 
   /** Goes back to an earlier anchor if one shows nearly the same view. @param within how near, px; null for so near that most is in view */
