@@ -1,22 +1,13 @@
 import fc from 'fast-check';
 import type { Run } from '../report/types';
+import { presenceSummary } from '../testing/take-facts';
 import { LIMITS } from './limits';
 import { judgeCleanPlate, type PresenceSummary } from './presence';
 
 const FRAMES = 150;
 const LEAST = 25;
 
-const presence = (more: Partial<PresenceSummary> = {}): PresenceSummary => ({
-  clear_runs: [{ start: 0, end: FRAMES - 1 }],
-  present_runs: [],
-  shadow_runs: [],
-  edge_runs: { left: [], right: [], top: [], bottom: [] },
-  restless: [],
-  restless_share: 0,
-  unjudged: null,
-  ...more,
-});
-const judge = (more: Partial<PresenceSummary>) => judgeCleanPlate(presence(more), FRAMES, LEAST);
+const judge = (more: Partial<PresenceSummary>) => judgeCleanPlate(presenceSummary(more), FRAMES, LEAST);
 const run = (start: number, end: number): Run => ({ start, end });
 
 test('an empty picture is a clean plate', () => {
