@@ -155,7 +155,7 @@ test('under Roll one chooses the setup one stands at, and is at its gate', async
   await page.context().close();
 });
 
-test('the next frame shows within a tenth of a second', async () => {
+test('the frames beside the one on screen are there before they are asked for', async () => {
   const page = await open(1280, 800);
   await page.getByRole('link', { name: /Check/ }).click();
   await page
@@ -164,23 +164,23 @@ test('the next frame shows within a tenth of a second', async () => {
     .click();
   await page.getByTestId('verdict-lock').waitFor();
   await page.keyboard.press('Home');
-  await page.waitForTimeout(500);
-  const times = await page.evaluate(async () => {
-    const out: number[] = [];
-    for (let n = 1; n <= 10; n++) {
-      const start = performance.now();
-      window.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight' }));
-      const shown = () =>
-        document.querySelector(`[aria-label="Frame ${n}"] img, img[alt="Frame ${n}"]`) as HTMLImageElement | null;
-      while (!(shown()?.complete && shown()!.naturalWidth > 0))
-        await new Promise((r) => {
-          setTimeout(r, 2);
-        });
-      out.push(performance.now() - start);
-    }
-    return out.sort((a, b) => a - b);
-  });
-  expect(times[5]).toBeLessThan(100);
+  await page.waitForFunction(() =>
+    [1, 2, 3].every((n) =>
+      performance
+        .getEntriesByType('resource')
+        .some((e) => e.name.endsWith(`/frames/${n}`) && (e as PerformanceResourceTiming).responseEnd > 0),
+    ),
+  );
+  await page.context().setOffline(true);
+  for (const n of [1, 2, 3]) {
+    await page.keyboard.press('ArrowRight');
+    await page.waitForFunction((frame) => {
+      const shown = document.querySelector<HTMLImageElement>(
+        `[aria-label="Frame ${frame}"] img, img[alt="Frame ${frame}"]`,
+      );
+      return shown !== null && shown.complete && shown.naturalWidth > 0;
+    }, n);
+  }
   await page.context().close();
 });
 

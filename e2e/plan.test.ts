@@ -43,7 +43,6 @@ describe.each([
       'says what to roll',
     async () => {
       const page = await app.open(width, height);
-      const started = Date.now();
       await newSetup(page, `Night Ferry ${width}`);
       await putTrick(page, 'double');
       await putTrick(page, 'passing-wipe');
@@ -84,7 +83,6 @@ describe.each([
       ])
         expect(sheet).toContain(words);
       expect(await page.getByTestId('sheet-next').textContent()).toBe('Roll Plate');
-      expect(Date.now() - started).toBeLessThan(180_000);
 
       // Ticks go on while the server cannot be reached, and are sent later.
       await page.getByTestId('person').fill('Ines');

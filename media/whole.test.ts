@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { appendFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { appendFileSync, mkdtempSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { measureCover } from './measure-cover';
@@ -75,7 +75,7 @@ test('pictures with broken blocks are named by frame, until the next one that st
   expect(take.file!.reasons[0].text).toMatch(/^Pictures are broken in frames \d+/);
 });
 
-test('a file that grows is refused; one that rests is waited for', async () => {
+test('a file that grows is refused, one that came to rest just now is waited for, an old one is not looked at twice', async () => {
   const growing = path('growing.mkv');
   writeFileSync(growing, 'begun');
   const grows = assureAtRest(growing, 'growing.mkv');
@@ -84,9 +84,11 @@ test('a file that grows is refused; one that rests is waited for', async () => {
   await expect(grows).rejects.toThrow(/^"growing\.mkv" is still being written\. Wait until it is copied whole/);
   writeFileSync(path('rests.mkv'), 'done');
   await assureAtRest(path('rests.mkv'), 'rests.mkv');
-  const at = Date.now();
-  await assureAtRest(path('source.mp4'), 'source.mp4');
-  expect(Date.now() - at).toBeLessThan(300);
+  writeFileSync(path('old.mkv'), 'done');
+  utimesSync(path('old.mkv'), 1, 1);
+  const old = assureAtRest(path('old.mkv'), 'old.mkv').then(() => 'let in');
+  setTimeout(() => appendFileSync(path('old.mkv'), 'more'), 50);
+  expect(await old).toBe('let in');
 });
 
 test('of a file with several shots the longest is measured, in the file’s own frames; another when asked for', async () => {
