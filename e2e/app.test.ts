@@ -35,6 +35,7 @@ describe.each([
     expect(await page.getByTestId('gate').textContent()).toContain('Not yet. Roll the plate.');
     await page.getByTestId('roll-next').click();
     await page.getByTestId('choose-knock').click();
+    await page.getByTestId('choose-960').click();
     await page.getByTestId('choose-4').click();
     await fits(page);
     await page.getByTestId('roll').click();
@@ -82,6 +83,7 @@ describe.each([
       await page.getByTestId('roll-next').click();
       await page.getByTestId('choose-step').click();
       await page.getByTestId('choose-comes-and-stays').click();
+      await page.getByTestId('choose-960').click();
       await page.getByTestId('choose-4').click();
       await fits(page);
       await page.getByTestId('roll').click();

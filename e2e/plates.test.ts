@@ -11,7 +11,7 @@ afterAll(() => app.stop());
 /** Rolls the part that is next with the stand-in camera, and comes back to the gate. */
 async function roll(page: Page, choices: string[]): Promise<void> {
   await page.getByTestId('roll-next').click();
-  for (const choice of [...choices, '4']) await page.getByTestId(`choose-${choice}`).click();
+  for (const choice of [...choices, '960', '4']) await page.getByTestId(`choose-${choice}`).click();
   await page.getByTestId('roll').click();
   await page.getByTestId('verdict-light').waitFor({ timeout: 150000 });
   await page.getByTestId('to-gate').click();
@@ -81,7 +81,7 @@ describe.each([
       expect(download.suggestedFilename()).toBe('plate-setup-1.png');
       const png = join(app.data, `plate-${width}.png`);
       await download.saveAs(png);
-      expect(await probeFile(png, 'plate.png', true)).toMatchObject({ width: 1280, height: 720, still: 'png_pipe' });
+      expect(await probeFile(png, 'plate.png', true)).toMatchObject({ width: 960, height: 540, still: 'png_pipe' });
       await page.getByTestId('save-clip').click();
       await page.getByTestId('field-seconds').fill('2');
       const [clip] = await Promise.all([page.waitForEvent('download'), page.getByTestId('submit').click()]);

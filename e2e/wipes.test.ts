@@ -18,8 +18,8 @@ async function rollTakes(): Promise<void> {
   // Delivered smaller than recorded, so that there is room for a push.
   const shoot = await app.ask('POST', '/shoots', {
     name: 'Night Ferry, wipes',
-    delivery_width: 1120,
-    delivery_height: 630,
+    delivery_width: 840,
+    delivery_height: 472,
     delivery_fps: 25,
   });
   setupId = (await app.ask('POST', `/shoots/${shoot.id}/setups`, { name: 'Trolley', scene: 'pillar', parts: [] })).id;
@@ -32,7 +32,7 @@ async function rollTakes(): Promise<void> {
     [out, { seed: 3 }],
     [into, { scene: 'kiosk', wipe_side: 'in', seed: 4 }],
   ] as const) {
-    rolls.push((await app.ask('POST', `/parts/${part}/rolls`, { seconds: 2.4, wipe: 'cart', ...settings })).id);
+    rolls.push((await app.ask('POST', `/parts/${part}/rolls`, { seconds: 2.4, width: 960, wipe: 'cart', ...settings })).id);
   }
   const takes: string[] = [];
   for (const id of rolls)

@@ -62,7 +62,7 @@ export async function recordTake(
       '-f',
       'rawvideo',
       '-pix_fmt',
-      'rgb24',
+      'rgb0',
       '-s',
       `${width}x${height}`,
       '-r',
@@ -102,7 +102,7 @@ export async function recordTake(
   const closed = once(child, 'close');
   closed.catch(() => undefined);
   const grain = new Grain(settings.grain, settings.seed);
-  const rgb = Buffer.alloc(width * height * 3);
+  const rgb = new Uint32Array(width * height);
   const faults = planFaults(settings);
   const wipe = planWipe(settings, width, height);
   const soft = createCanvas(width, height);
@@ -122,9 +122,9 @@ export async function recordTake(
       softCtx.drawImage(canvas, 0, 0);
       softCtx.filter = 'none';
     }
-    grain.addTo((blur > 0.2 ? softCtx : ctx).getImageData(0, 0, width, height).data, rgb, lightTables(faults, f));
+    grain.addTo((blur > 0.2 ? soft : canvas).data(), rgb, lightTables(faults, f));
     if (child.exitCode !== null) break;
-    if (!child.stdin.write(Buffer.from(rgb))) await Promise.race([once(child.stdin, 'drain'), closed]);
+    if (!child.stdin.write(Buffer.from(rgb.slice().buffer))) await Promise.race([once(child.stdin, 'drain'), closed]);
     if (options.preview && f % 6 === 0) {
       await writeFile(`${options.preview}.new`, await canvas.encode('jpeg', 70));
       await rename(`${options.preview}.new`, options.preview);
@@ -234,8 +234,6 @@ function glitter(ctx: SKRSContext2D, scene: Scene, t: number): void {
   ctx.restore();
 }
 
-const SAME = Uint8Array.from({ length: 256 }, (_, v) => v);
-const UNCHANGED = [SAME, SAME, SAME] as const;
 /** Values from -128 on, kept within 0 to 255. */
 const CLAMP_FROM = 128;
 const CLAMPED = Uint8Array.from({ length: 512 }, (_, v) => Math.max(0, Math.min(255, v - CLAMP_FROM)));
@@ -252,22 +250,15 @@ class Grain {
     this.random = seededRandom(seed * 13 + 7);
   }
 
-  /** Writes `rgba`, relit by the tables, with grain into `rgb`. */
-  addTo(rgba: Uint8ClampedArray, rgb: Buffer, tables: [Uint8Array, Uint8Array, Uint8Array] | null): void {
+  /** Writes `rgba`, relit by the tables, with grain into `out`. */
+  addTo(rgba: Uint8Array, out: Uint32Array, tables: readonly [Uint8Array, Uint8Array, Uint8Array] | null): void {
     const { table } = this;
-    // Plain views: a Buffer's own numbers are slow to set one by one.
-    const out = new Uint8Array(rgb.buffer, rgb.byteOffset, rgb.length);
     const pixels = new Uint32Array(rgba.buffer, rgba.byteOffset, rgba.length >> 2);
     for (let from = 0; from < pixels.length; from += RUN) {
-      addRun(
-        pixels,
-        from,
-        min(pixels.length, from + RUN),
-        table,
-        floor(this.random() * table.length),
-        tables ?? UNCHANGED,
-        out,
-      );
+      const to = min(pixels.length, from + RUN),
+        start = floor(this.random() * table.length);
+      if (tables) addRelit(pixels, from, to, table, start, tables, out);
+      else addRun(pixels, from, to, table, start, out);
     }
   }
 }
@@ -275,22 +266,33 @@ class Grain {
 /** Pixels that take their grain from one place of the table. */
 const RUN = 2048;
 
-function addRun(
+function addRun(pixels: Uint32Array, from: number, to: number, table: Int8Array, start: number, out: Uint32Array) {
+  const clamped = CLAMPED,
+    mask = table.length - 1;
+  for (let i = from, at = start; i < to; i++, at++) {
+    const n = CLAMP_FROM + table[at & mask],
+      v = pixels[i];
+    out[i] = clamped[(v & 255) + n] | (clamped[((v >> 8) & 255) + n] << 8) | (clamped[((v >> 16) & 255) + n] << 16);
+  }
+}
+
+function addRelit(
   pixels: Uint32Array,
   from: number,
   to: number,
   table: Int8Array,
   start: number,
   [red, green, blue]: readonly [Uint8Array, Uint8Array, Uint8Array],
-  out: Uint8Array,
-): void {
+  out: Uint32Array,
+) {
   const clamped = CLAMPED,
     mask = table.length - 1;
-  for (let i = from, o = 3 * from, at = start; i < to; i++, o += 3, at++) {
+  for (let i = from, at = start; i < to; i++, at++) {
     const n = CLAMP_FROM + table[at & mask],
       v = pixels[i];
-    out[o] = clamped[red[v & 255] + n];
-    out[o + 1] = clamped[green[(v >> 8) & 255] + n];
-    out[o + 2] = clamped[blue[(v >> 16) & 255] + n];
+    out[i] =
+      clamped[red[v & 255] + n] |
+      (clamped[green[(v >> 8) & 255] + n] << 8) |
+      (clamped[blue[(v >> 16) & 255] + n] << 16);
   }
 }

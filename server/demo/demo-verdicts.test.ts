@@ -17,7 +17,7 @@ const folder = mkdtempSync(join(tmpdir(), 'umbrastat-demo-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 /** Half the demo's size each way is rolled and judged in a quarter of the time. */
-const HALF = 0.5;
+const HALF = 0.375;
 const DELIVERY = {
   width: HALF * DEMO_SHOOT.delivery_width,
   height: HALF * DEMO_SHOOT.delivery_height,

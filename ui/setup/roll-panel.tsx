@@ -83,6 +83,7 @@ const PLACES = [
   { value: 'bench', label: 'Bench' },
 ] as const;
 const SIZES = [
+  ['960', '960 × 540'],
   ['1280', '1280 × 720'],
   ['1920', '1920 × 1080'],
 ].map(([value, label]) => ({ value, label }));
