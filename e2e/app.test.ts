@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { wallClip } from '../media/testing/wall-clip';
-import { AppUnderTest, fits, newSetup, putTrick } from './browser';
+import { AppUnderTest, choose, fits, newSetup, putTrick } from './browser';
 
 const app = new AppUnderTest();
 const clip = join(app.data, 'kiosk.mp4');
@@ -34,9 +34,9 @@ describe.each([
     await fits(page);
     expect(await page.getByTestId('gate').textContent()).toContain('Not yet. Roll the plate.');
     await page.getByTestId('roll-next').click();
-    await page.getByTestId('choose-knock').click();
-    await page.getByTestId('choose-960').click();
-    await page.getByTestId('choose-4').click();
+    await choose(page, 'knock');
+    await choose(page, '960');
+    await choose(page, '4');
     await fits(page);
     await page.getByTestId('roll').click();
     await page.getByTestId('recording').waitFor();
@@ -81,10 +81,10 @@ describe.each([
       const page = await open(width, height);
       await plan(page, `Night Ferry, lamps ${width}`);
       await page.getByTestId('roll-next').click();
-      await page.getByTestId('choose-step').click();
-      await page.getByTestId('choose-comes-and-stays').click();
-      await page.getByTestId('choose-960').click();
-      await page.getByTestId('choose-4').click();
+      await choose(page, 'step');
+      await choose(page, 'comes-and-stays');
+      await choose(page, '960');
+      await choose(page, '4');
       await fits(page);
       await page.getByTestId('roll').click();
       await page.getByTestId('verdict-light').waitFor({ timeout: 150000 });

@@ -71,6 +71,19 @@ export async function putTrick(page: Page, key: string): Promise<void> {
   await page.getByTestId('add-trick').waitFor();
 }
 
+/** Presses a choice of a form. A page that still scrolls would take the press for the beginning of a swipe. */
+export async function choose(page: Page, value: string): Promise<void> {
+  const chip = page.getByTestId(`choose-${value}`);
+  await chip.scrollIntoViewIfNeeded();
+  await page.evaluate(
+    () =>
+      new Promise((done) => {
+        requestAnimationFrame(() => requestAnimationFrame(done));
+      }),
+  );
+  await chip.click();
+}
+
 /** No page may be wider than its window. */
 export async function fits(page: Page): Promise<void> {
   expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);

@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { until } from '../server/testing/running-server';
-import { AppUnderTest, fits, newSetup, putTrick } from './browser';
+import { AppUnderTest, choose, fits, newSetup, putTrick } from './browser';
 
 const app = new AppUnderTest();
 beforeAll(() => app.start());
@@ -149,8 +149,8 @@ describe.each([
     await page.getByTestId('field-name').fill('Gulls');
     await page.getByTestId('submit').click();
     await page.getByTestId('new-requirement').click();
-    await page.getByTestId('choose-same-light').click();
-    await page.getByTestId('choose-plate').click();
+    await choose(page, 'same-light');
+    await choose(page, 'plate');
     expect(await page.getByTestId('add-requirement').getAttribute('aria-disabled')).toBe('true');
     await page.getByTestId('choose-pass').last().click();
     await page.getByTestId('add-requirement').click();
@@ -259,8 +259,8 @@ test('what no measure decides is ticked by somebody with a name, and then the se
   await putTrick(page, 'lit-prop');
   await page.getByRole('link', { name: /^Roll/ }).click();
   await page.getByTestId('roll-next').click();
-  await page.getByTestId('choose-960').click();
-  await page.getByTestId('choose-4').click();
+  await choose(page, '960');
+  await choose(page, '4');
   await page.getByTestId('roll').click();
   await page.getByTestId('verdict-lock').waitFor({ timeout: 150000 });
   await page.getByTestId('to-gate').click();

@@ -2,16 +2,19 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { probeFile } from '../media/probe';
-import { AppUnderTest, fits, newSetup, putTrick } from './browser';
+import { AppUnderTest, choose, fits, newSetup, putTrick } from './browser';
 
 const app = new AppUnderTest();
 beforeAll(() => app.start());
 afterAll(() => app.stop());
 
-/** Rolls the part that is next with the stand-in camera, and comes back to the gate. */
-async function roll(page: Page, choices: string[]): Promise<void> {
+/** Rolls the part that is next with the stand-in camera, a plate and a pass each in its own way, and comes back to the gate. */
+async function rollNext(page: Page): Promise<void> {
   await page.getByTestId('roll-next').click();
-  for (const choice of [...choices, '960', '4']) await page.getByTestId(`choose-${choice}`).click();
+  await page.getByTestId('roll').waitFor();
+  const isPlate = await page.getByText('Roll: Plate', { exact: true }).isVisible();
+  const choices = isPlate ? ['brighter', 'crate-off'] : ['left-to-right', 'crate'];
+  for (const choice of [...choices, '960', '4']) await choose(page, choice);
   await page.getByTestId('roll').click();
   await page.getByTestId('verdict-light').waitFor({ timeout: 150000 });
   await page.getByTestId('to-gate').click();
@@ -31,11 +34,7 @@ describe.each([
       await putTrick(page, 'slip-behind');
       await page.getByRole('link', { name: /^Roll/ }).click();
       await page.getByTestId('gate').waitFor();
-      // Parts are rolled in the order of the gate: whichever is asked for gets what fits it.
-      for (let n = 0; n < 2; n++) {
-        const next = (await page.getByTestId('roll-next').textContent())!;
-        await roll(page, /plate/i.test(next) ? ['brighter', 'crate-off'] : ['left-to-right', 'crate']);
-      }
+      for (let n = 0; n < 2; n++) await rollNext(page);
       await page
         .getByText(/stood elsewhere in Pass, take 1 than in Plate, take 1/)
         .first()

@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { probeFile } from '../media/probe';
 import { until } from '../server/testing/running-server';
-import { AppUnderTest, fits } from './browser';
+import { AppUnderTest, choose, fits } from './browser';
 
 const app = new AppUnderTest();
 beforeAll(async () => {
@@ -32,7 +32,9 @@ async function rollTakes(): Promise<void> {
     [out, { seed: 3 }],
     [into, { scene: 'kiosk', wipe_side: 'in', seed: 4 }],
   ] as const) {
-    rolls.push((await app.ask('POST', `/parts/${part}/rolls`, { seconds: 2.4, width: 960, wipe: 'cart', ...settings })).id);
+    rolls.push(
+      (await app.ask('POST', `/parts/${part}/rolls`, { seconds: 2.4, width: 960, wipe: 'cart', ...settings })).id,
+    );
   }
   const takes: string[] = [];
   for (const id of rolls)
@@ -138,7 +140,7 @@ async function slideAndProve(page: Page, width: number): Promise<void> {
 
 /** Sets the edges that halving asks for, by dragging and by keys, and has them measured. */
 async function setByHand(page: Page): Promise<void> {
-  await page.getByTestId('choose-hand').click();
+  await choose(page, 'hand');
   const editor = page.getByTestId('hand-edges');
   await editor.waitFor();
   const asked = async () => (await editor.textContent())!.match(/Frame (\d+): set the (leading|trailing) edge/);
@@ -175,7 +177,7 @@ async function setByHand(page: Page): Promise<void> {
   await page.getByTestId('measure-by-hand').click();
   await page.getByText(new RegExp(`${set} edges; the picture confirms`)).waitFor({ timeout: 150000 });
   expect(await page.getByTestId('verdict-cover').textContent()).toMatch(/From edges set by hand/);
-  await page.getByTestId('choose-hand').click();
+  await choose(page, 'hand');
   await page.getByTestId('hand-none').click();
   await page.getByText(/What lies behind was well seen/).waitFor({ timeout: 150000 });
 }

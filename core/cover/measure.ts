@@ -26,6 +26,7 @@ import { shareOf, withoutSlips } from './mask';
 import { cameraAlong, gainsWhileHidden, movementOf, sureShare } from './movement';
 import { EdgeLines } from './profile';
 import { learnRestless } from './restless';
+import { trimmedToMiddle } from './soft-edge';
 import { filledByVote, objectPath, steadied } from './steady';
 import { CoverSweep, type SweptFrame } from './sweep';
 
@@ -130,7 +131,13 @@ export class CoverMeter {
       events = { ...events, leave: left };
       edges = finder.find(masks, events, way, movement === 'approaching');
     }
-    events = exactFull(events, edges, way, way === 90 || way === 270 ? context.height : context.width);
+    const [long, small] = way === 90 || way === 270 ? [context.height, size.height] : [context.width, size.width];
+    const trimmed = trimmedToMiddle(masks, edges, events, way, long / small);
+    if (trimmed) {
+      masks = trimmed;
+      events = eventsOf(masks.map(shareOf), FULL);
+    }
+    events = exactFull(events, edges, way, long);
     const sure = sureShare(swept, masks.map(shareOf));
     masks = clearedOutside(masks, events);
     const alike =

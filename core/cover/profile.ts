@@ -1,6 +1,7 @@
 import type { Plane } from '../image/plane';
 import { median, quantile } from '../numeric/quantile';
 import type { Way } from './edges';
+import { fitSoftEdge } from './soft-fit';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, floor, max, min, round, sqrt } = Math;
@@ -47,6 +48,12 @@ const HALF = 70;
 const INSIDE_FROM = 40;
 /** Object and background must differ by this much, levels, to be told apart along an edge. */
 const LEAST_CONTRAST = 22;
+
+/** An edge that is told closely in fewer than this share of the frames, or rises over more pixels, may be a soft one; */
+const SEEN_CLOSELY = 0.5;
+const SOFT = 28;
+/** which must be told in this share of them. */
+const SEEN_SOFT = 0.4;
 
 export interface EdgeLook {
   at: number;
@@ -151,33 +158,50 @@ export function followEdge(
     forwards = way === 0 || way === 90;
   const outwards: 1 | -1 = forwards === leading ? 1 : -1;
   const long = vertical ? lines.height : lines.width;
-  const behind = new Float32Array(long);
-  const rises: { rise: number; speed: number }[] = [];
-  const out = coarse.map((path, place) =>
-    path.map((near, f) => {
-      if (near === null) return null;
-      const source = behindFrame(f);
-      if (!source) return near;
-      const looks: EdgeLook[] = [];
-      for (let by = 0; by < BESIDE.length; by++) {
-        const k = place * BESIDE.length + by;
-        const other = lines.line(source.frame, k, vertical);
-        for (let x = 0; x < long; x++) {
-          const u = x - source.shift,
-            i = floor(u);
-          behind[x] = i < 0 || i + 1 >= long ? NaN : source.gain * (other[i] + (u - i) * (other[i + 1] - other[i]));
-        }
-        const look = lookAtEdge(lines.line(f, k, vertical), behind, near, outwards);
-        if (look && abs(look.at - near) < 0.02 * long + 6) looks.push(look);
-      }
-      if (looks.length === 0) return near;
-      const previous = path[f - 1] ?? null,
-        next = path[f + 1] ?? null;
-      const speed = previous !== null && next !== null ? abs(next - previous) / 2 : NaN;
-      for (const l of looks) if (!Number.isNaN(l.rise)) rises.push({ rise: l.rise, speed });
-      return median(looks.map((l) => l.at));
+  const behinds = BESIDE.map(() => new Float32Array(long));
+  let rises: { rise: number; speed: number }[] = [];
+  /** Goes through all frames; `look` tells where the edge is on lines beside each other. */
+  const through = (look: (seen: Uint8Array[], near: number) => EdgeLook[]) => {
+    rises = [];
+    return coarse.map((path, place) =>
+      path.map((near, f) => {
+        if (near === null) return null;
+        const source = behindFrame(f);
+        if (!source) return near;
+        const seen = BESIDE.map((_, by) => {
+          const k = place * BESIDE.length + by;
+          setBehind(lines.line(source.frame, k, vertical), source, behinds[by]);
+          return lines.line(f, k, vertical);
+        });
+        const looks = look(seen, near);
+        if (looks.length === 0) return null;
+        const previous = path[f - 1] ?? null,
+          next = path[f + 1] ?? null;
+        const speed = previous !== null && next !== null ? abs(next - previous) / 2 : NaN;
+        for (const l of looks) if (!Number.isNaN(l.rise)) rises.push({ rise: l.rise, speed });
+        return median(looks.map((l) => l.at));
+      }),
+    );
+  };
+  const close = through((seen, near) =>
+    seen.flatMap((line, by) => {
+      const look = lookAtEdge(line, behinds[by], near, outwards);
+      return look && abs(look.at - near) < 0.02 * long + 6 ? [look] : [];
     }),
   );
+  let out = close.map((path, place) => path.map((v, f) => v ?? coarse[place][f]));
+  const asked = coarse.flat().filter((v) => v !== null).length,
+    found = close.flat().filter((v) => v !== null).length;
+  if (found < SEEN_CLOSELY * asked || (rises.length > 3 && median(rises.map((r) => r.rise)) > SOFT)) {
+    const [before, near] = [rises, out];
+    out = through((seen, at) => {
+      const soft = fitSoftEdge(seen, behinds, at, outwards);
+      return soft ? [soft] : [];
+    });
+    const told = out.flat().filter((v) => v !== null).length;
+    // What is not soft after all, or seldom to be told, stays as it was.
+    if (told < SEEN_SOFT * asked || median(rises.map((r) => r.rise)) < SOFT) [rises, out] = [before, near];
+  }
   if (rises.length < 4) return { lines: out, softness: null, byMotion: null, byDefocus: null };
   const own = (r: number) => sqrt(max(0, r * r - OWN_RISE * OWN_RISE));
   const softness = own(median(rises.map((r) => r.rise)));
@@ -186,6 +210,15 @@ export function followEdge(
     softness,
     ...tellApart(rises.filter((r) => !Number.isNaN(r.speed)).map((r) => ({ rise: own(r.rise), speed: r.speed }))),
   };
+}
+
+/** What a line shows in another frame, as far further back and as much brighter as that is told. */
+function setBehind(other: Uint8Array, { shift, gain }: { shift: number; gain: number }, out: Float32Array): void {
+  for (let x = 0; x < out.length; x++) {
+    const u = x - shift,
+      i = floor(u);
+    out[x] = i < 0 || i + 1 >= other.length ? NaN : gain * (other[i] + (u - i) * (other[i + 1] - other[i]));
+  }
 }
 
 /** Movement blurs in proportion to the speed, defocus does not: squares add. */
