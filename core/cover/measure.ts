@@ -16,7 +16,7 @@ import {
 } from './by-hand';
 import { FULL, LEAST_COVER, type CoverContext } from './context';
 import { EdgeFinder, type EdgePaths, type FoundEdge } from './edge-finder';
-import { nearestWay, travelDirection, type Way } from './edges';
+import { nearestWay, type Way } from './edges';
 import { attachedOnly, changesPerPixel, clearedOutside, eventsOf, leaveByTrail, type CoverEvents } from './events';
 import { extendMasks } from './extend';
 import { coverFigures } from './figures';
@@ -29,6 +29,7 @@ import { learnRestless } from './restless';
 import { trimmedToMiddle } from './soft-edge';
 import { filledByVote, objectPath, steadied } from './steady';
 import { CoverSweep, type SweptFrame } from './sweep';
+import { travelWay } from './travel';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, max, min } = Math;
@@ -332,8 +333,8 @@ export class CoverMeter {
     { width, height }: SmallSize,
   ): number | null {
     if (movement === 'approaching' || peak === null || shareOf(masks[peak]) < LEAST_COVER) return null;
-    const lead = travelDirection(masks, max(0, (enter ?? 0) - 1), peak, width, height);
-    return lead ?? travelDirection(masks, peak, leave ?? masks.length - 1, width, height, true);
+    const lead = travelWay(masks, max(0, (enter ?? 0) - 1), peak, width, height);
+    return lead ?? travelWay(masks, peak, leave ?? masks.length - 1, width, height, true);
   }
 }
 
