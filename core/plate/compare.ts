@@ -12,6 +12,7 @@ import { LightGauge, slopes } from '../scene/gauge';
 import { PictureStack } from '../scene/stack';
 import { SteadyReader } from '../scene/steady-reader';
 import { ZoneField, ZONES_ACROSS, ZONES_DOWN } from '../scene/zones';
+import { standsAside } from './shifted';
 import type { Box, PlateComparison } from '../report/types';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -116,7 +117,10 @@ export function comparePictures(input: CompareInput): PictureGap | null {
           {
             ...box(f),
             strength: strengthOf(f, differ, background.width),
-            only: stands[k] === 'take' && !hasCounterpart(k, figures, stands) ? ('take' as const) : null,
+            only:
+              stands[k] === 'take' && !hasCounterpart(k, figures, stands) && !standsAside(f, picture.luma, background)
+                ? ('take' as const)
+                : null,
           },
         ],
   );
