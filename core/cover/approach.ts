@@ -91,25 +91,33 @@ function each(t: Similarity, width: number, height: number, put: (o: number, u: 
 /** Frames over which the speed of an approach is taken. */
 const STRIDE = 5;
 
-/** How well the object is kept in the middle, and how evenly the camera comes nearer, from its masks. */
+/** What lies behind tells how the camera is turned while this much of the picture is open at least. */
+const TELLS = 0.4;
+const LEAST_TURNS = 4;
+
+/**
+ * How well the object is kept in the middle, and how evenly the camera comes nearer, from its masks; how far the camera
+ * rolls from the turn of what lies behind it.
+ * @param turned turn of what lies behind in each frame, degrees; null where it was not seen
+ */
 export function approachOf(
   masks: readonly Uint8Array[],
+  turned: readonly (number | null)[],
   from: number,
   to: number,
   { width, height }: SmallSize,
   scale: number,
 ): NonNullable<CoverMeasure['approach']> {
   const centres: [number, number][] = [],
-    sizes: number[] = [],
-    turns: number[] = [];
+    sizes: number[] = [];
+  const turns = turned
+    .slice(from, to + 1)
+    .flatMap((t, k) => (t !== null && shareOf(masks[from + k]) < 1 - TELLS ? [t] : []));
   for (let f = from; f <= to && f < masks.length; f++) {
     const m = masks[f];
     let n = 0,
       sx = 0,
       sy = 0,
-      xx = 0,
-      yy = 0,
-      xy = 0,
       cut = 0;
     for (let y = 0, i = 0; y < height; y++)
       for (let x = 0; x < width; x++, i++)
@@ -117,9 +125,6 @@ export function approachOf(
           n++;
           sx += x;
           sy += y;
-          xx += x * x;
-          yy += y * y;
-          xy += x * y;
           if (x === 0 || y === 0 || x === width - 1 || y === height - 1) cut++;
         }
     // Once it is cut by the picture's edges its middle is not to be seen.
@@ -128,7 +133,6 @@ export function approachOf(
       my = sy / n;
     centres.push([mx, my]);
     sizes.push(sqrt(n));
-    turns.push(0.5 * Math.atan2(2 * (xy / n - mx * my), xx / n - mx * mx - (yy / n - my * my)));
   }
   if (centres.length < 4) return { off_centre_px: 0, sway_px: 0, roll_deg: 0, speed_spread: 0 };
   const cx = median(centres.map((c) => c[0])),
@@ -144,7 +148,7 @@ export function approachOf(
   return {
     off_centre_px: Math.hypot(cx - (width - 1) / 2, cy - (height - 1) / 2) * scale,
     sway_px: sway * scale,
-    roll_deg: ((quantile(turns, 0.9) - quantile(turns, 0.1)) / 2) * (180 / Math.PI),
+    roll_deg: turns.length < LEAST_TURNS ? 0 : (quantile(turns, 0.9) - quantile(turns, 0.1)) / 2,
     speed_spread: steps.length > 3 && usual !== 0 ? abs((quantile(steps, 0.9) - quantile(steps, 0.1)) / 2 / usual) : 0,
   };
 }

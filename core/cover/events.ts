@@ -45,6 +45,14 @@ export function eventsOf(share: readonly number[], full: number): CoverEvents {
   };
 }
 
+/** The first frame from which on something is covered until the fullest one, however little; null when nothing ever is. */
+export function inFrom(share: readonly number[], { peak }: CoverEvents): number | null {
+  if (peak === null) return null;
+  let f = peak;
+  while (f > 0 && share[f - 1] > 0) f--;
+  return f;
+}
+
 /** What stays covered while the object is not in: passers-by, leaves. It is little, and neither grows nor shrinks. */
 const REST = 0.06;
 const REST_FRAMES = 5;

@@ -27,6 +27,8 @@ export interface CoverFindings {
   /** Said by a person; else it is told from the movement and the end. */
   kind?: CoverKind;
   masks: Uint8Array[];
+  /** Turn of what lies behind in each frame, degrees; null where it was not seen. */
+  turned: (number | null)[];
   events: CoverEvents;
   direction: number | null;
   edges: EdgePaths;
@@ -47,6 +49,7 @@ export function coverFigures({
   movement,
   kind: said,
   masks,
+  turned,
   events,
   direction,
   edges,
@@ -144,7 +147,7 @@ export function coverFigures({
             ? min(frames - 1, events.lastFull! + 1)
             : firstKnown(trail, peak),
     },
-    approach: approaching && !none ? approachOf(masks, first, events.firstFull ?? frames - 1, size, sx) : null,
+    approach: approaching && !none ? approachOf(masks, turned, first, events.firstFull ?? frames - 1, size, sx) : null,
     changes_per_pixel: changes,
     largest_jump_share: share.reduce((m, s, f) => (f > 0 ? max(m, s - share[f - 1]) : m), 0),
     sure_share: sure,

@@ -17,7 +17,15 @@ import {
 import { FULL, LEAST_COVER, type CoverContext } from './context';
 import { EdgeFinder, type EdgePaths, type FoundEdge } from './edge-finder';
 import { nearestWay, type Way } from './edges';
-import { attachedOnly, changesPerPixel, clearedOutside, eventsOf, leaveByTrail, type CoverEvents } from './events';
+import {
+  attachedOnly,
+  changesPerPixel,
+  clearedOutside,
+  eventsOf,
+  inFrom,
+  leaveByTrail,
+  type CoverEvents,
+} from './events';
 import { extendMasks } from './extend';
 import { coverFigures } from './figures';
 import { exactFull } from './full-frames';
@@ -30,6 +38,7 @@ import { trimmedToMiddle } from './soft-edge';
 import { filledByVote, objectPath, steadied } from './steady';
 import { CoverSweep, type SweptFrame } from './sweep';
 import { travelWay } from './travel';
+import { walkedUpTo } from './walk-up';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, max, min } = Math;
@@ -140,7 +149,9 @@ export class CoverMeter {
     }
     events = exactFull(events, edges, way, long);
     const sure = sureShare(swept, masks.map(shareOf));
-    masks = clearedOutside(masks, events);
+    // What a camera walks up to is small at first, and no leftover.
+    if (movement === 'approaching') events = { ...events, enter: inFrom(masks.map(shareOf), events) };
+    else masks = clearedOutside(masks, events);
     const alike =
       events.peak === null || events.firstFull !== null
         ? null
@@ -150,6 +161,7 @@ export class CoverMeter {
       size,
       movement,
       masks,
+      turned: turnsOf(swept),
       events,
       direction,
       edges,
@@ -220,6 +232,7 @@ export class CoverMeter {
       movement: movementOf(forward, size),
       kind: hand.kind,
       masks,
+      turned: turnsOf(forward),
       events,
       direction: approaching ? null : way,
       edges,
@@ -274,7 +287,9 @@ export class CoverMeter {
       }
     }
     let masks = withoutSlips(swept.map((f) => f.covered));
-    if (movement === 'approaching') {
+    const byLook = movement === 'approaching' ? walkedUpTo(stack, swept.length, size) : null;
+    if (byLook) masks = withoutSlips(byLook);
+    else if (movement === 'approaching') {
       // Known in the first frame, the object no longer counts as background there.
       const known = followBack(stack, masks, size);
       swept = again(new CoverSweep(size, known[0]));
@@ -375,4 +390,9 @@ function joined(forward: readonly SweptFrame[], backward: readonly SweptFrame[],
 
 function shapeOf(size: SmallSize, masks: Uint8Array[], way: Way, edges: EdgePaths): CoverShape {
   return { width: size.width, height: size.height, masks, way, lead: edges.lead.lines, trail: edges.trail.lines };
+}
+
+/** How what lies behind is turned in each frame, degrees; null where it was not seen. */
+function turnsOf(swept: readonly SweptFrame[]): (number | null)[] {
+  return swept.map(({ pose, sure }) => (sure ? (pose.rotation * 180) / Math.PI : null));
 }

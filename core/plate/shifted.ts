@@ -9,7 +9,10 @@ const { max, min, sqrt } = Math;
 const REACH_X = 24;
 const REACH_Y = 12;
 const ABOUT = 3;
-/** It is the same thing when the two pictures go together by this much (normalised cross-correlation), and so much better than unshifted. */
+/**
+ * It is the same thing when the two pictures go together by this much (normalised cross-correlation), and so much
+ * better than unshifted.
+ */
 const SAME = 0.8;
 const BETTER = 0.1;
 /** Less contrast than this, levels, is no look at all. */
