@@ -4,15 +4,16 @@ import type { PictureStack } from '../scene/stack';
 import { grown, inverse, setAll, shareOf, solidMask } from './mask';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { log, max, min, sqrt } = Math;
+const { log, max, min } = Math;
 
 /** Colours are counted in so many steps of brightness and of each colour difference. */
 const STEPS = 16;
 const BINS = STEPS * STEPS * STEPS;
 /** A colour never seen counts for so much of a picture. */
 const UNSEEN = 2e-4;
-/** The two looks are told apart when they share no more than this (Bhattacharyya's coefficient). */
-const MOST_ALIKE = 0.45;
+/** The two looks are told apart when no more than this of the first frame is likelier of the last one, and this of that. */
+const MOST_ALIKE = 0.12;
+const LEAST_OWN = 0.2;
 /** Half side of the squares whose pixels decide together; how far the object's outline may lie outside the next frame's. */
 const SQUARE = 2;
 const SHAKE = 3;
@@ -34,7 +35,7 @@ export function walkedUpTo(stack: PictureStack, frames: number, size: SmallSize)
   // Should the last frame show more than the object, that is still rarer in it than in the first.
   const object = lookOf(stack.read(frames - 1), size, null)!,
     around = lookOf(stack.read(0), size, null)!;
-  if (alikeness(object, around) > MOST_ALIKE) return null;
+  if (likelierOf(object, around, around) > MOST_ALIKE || likelierOf(object, around, object) < LEAST_OWN) return null;
   const out = new Array<Uint8Array>(frames);
   const ratio = new Float32Array(width * height),
     smooth = new Float32Array(width * height);
@@ -126,8 +127,9 @@ function renew(look: Float64Array, by: Float64Array | null): void {
   if (by) for (let k = 0; k < BINS; k++) look[k] += RENEWS * (by[k] - look[k]);
 }
 
-function alikeness(a: Float64Array, b: Float64Array): number {
+/** The share of a picture's colours that are likelier of one look than of another. */
+function likelierOf(one: Float64Array, other: Float64Array, colours: Float64Array): number {
   let sum = 0;
-  for (let k = 0; k < BINS; k++) sum += sqrt(a[k] * b[k]);
+  for (let k = 0; k < BINS; k++) if (one[k] > other[k]) sum += colours[k];
   return sum;
 }
