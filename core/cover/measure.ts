@@ -33,7 +33,7 @@ import { edgeGoesWithStart, firstFull, freeEnds, fullest, NEARLY, panFreeEnds, s
 import { shareOf, withoutSlips } from './mask';
 import { cameraAlong, gainsWhileHidden, movementOf, sureShare } from './movement';
 import { EdgeLines } from './profile';
-import { learnRestless } from './restless';
+import { learnRestless, stirringFromStart } from './restless';
 import { trimmedToMiddle } from './soft-edge';
 import { filledByVote, objectPath, steadied } from './steady';
 import { CoverSweep, type SweptFrame } from './sweep';
@@ -246,9 +246,9 @@ export class CoverMeter {
 
   /** Finds the object in every frame. */
   private find(size: SmallSize): Found {
-    const { forward, stack } = this;
-    let movement = movementOf(forward, size);
-    let swept = forward,
+    let { forward } = this;
+    let movement = movementOf(forward, size),
+      swept = forward,
       open: CoverMeasure['free_ends'] = 'both',
       knownTo = forward.length - 1,
       last = this.sweep;
@@ -275,26 +275,28 @@ export class CoverMeter {
         }
       }
     }
+    const stirs = movement === 'still' && this.sweep && stirringFromStart(this.stack, forward, size, this.sweep.noise);
+    if (stirs) swept = forward = again(new CoverSweep(size, null, stirs));
     if (movement === 'still' && this.sweep && open === 'both') {
       const ends = freeEnds(forward, size, () => again(new CoverSweep(size), true));
       open = ends.free;
       if (ends.free === 'end') swept = ends.backward!;
       else {
-        const restless = learnRestless(stack, forward, size, this.sweep.noise),
+        const restless = learnRestless(this.stack, forward, size, this.sweep.noise),
           gains = gainsWhileHidden(forward);
         if (restless || gains) swept = again(new CoverSweep(size, null, restless, gains ?? []));
         else last = this.sweep;
       }
     }
     let masks = withoutSlips(swept.map((f) => f.covered));
-    const byLook = movement === 'approaching' ? walkedUpTo(stack, swept.length, size) : null;
+    const byLook = movement === 'approaching' ? walkedUpTo(this.stack, swept.length, size) : null;
     if (byLook) masks = withoutSlips(byLook);
     else if (movement === 'approaching') {
       // Known in the first frame, the object no longer counts as background there.
-      const known = followBack(stack, masks, size);
+      const known = followBack(this.stack, masks, size);
       swept = again(new CoverSweep(size, known[0]));
       const back = followBack(
-        stack,
+        this.stack,
         swept.map((f) => f.covered),
         size,
       );

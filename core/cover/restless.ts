@@ -83,6 +83,38 @@ export function learnRestless(
   return { mask: wide, luma, spread, blue: mean(blues), red: mean(reds) };
 }
 
+/** A take that shows more than `OUTSIDE` in front in so many first frames begins with what stirs, or with the object in. */
+const FIRST = 12;
+const SOON = 3;
+/** What stirs in its place keeps its look from afar to so many levels; what passes does not, on more than this share of its way. */
+const KEEPS_LOOK = 9;
+const PASSES = 0.1;
+
+/**
+ * What stirs from the first frame on, where so much of it does that no frame seems free of an object; null when the
+ * take begins quietly, or nothing stirs.
+ */
+export function stirringFromStart(
+  stack: PictureStack,
+  swept: readonly { share: number; gain: number }[],
+  size: SmallSize,
+  noise: number,
+): RestlessPlaces | null {
+  const first = swept.slice(SOON, FIRST);
+  if (swept.length < 2 * FIRST || first.some((s) => s.share < OUTSIDE)) return null;
+  const free = swept.map(({ gain }, f) => ({ gain, share: f < FIRST + CLOSE ? 0 : 1 }));
+  const places = learnRestless(stack, free, size, noise);
+  if (!places) return null;
+  let stirs = 0,
+    passes = 0;
+  for (let i = 0; i < places.mask.length; i++) {
+    if (!places.mask[i]) continue;
+    stirs++;
+    if (places.spread[i] > KEEPS_LOOK) passes++;
+  }
+  return passes > PASSES * stirs ? null : places;
+}
+
 function groupsOf(frames: readonly number[]): number[][] {
   const out: number[][] = [];
   for (const f of frames) {

@@ -16,8 +16,9 @@ interface Shot {
   block?: (f: number) => [left: number, right: number] | null;
   /** Height up to which the block leaves the picture open. */
   open?: number;
-  /** Pixels that a part of the wall sways. */
+  /** Pixels that a part of the wall sways, or of most of it. */
   sway?: number;
+  windy?: boolean;
   gain?: (f: number) => number;
   hand?: HandCover | null;
 }
@@ -30,6 +31,7 @@ function measure({
   block = () => null,
   open = 0,
   sway = 0,
+  windy = false,
   gain = () => 1,
   hand = null,
 }: Shot) {
@@ -59,7 +61,7 @@ function measure({
       for (let x = 0; x < W; x++, i++) {
         const inFront = at !== null && x >= at[0] && x < at[1] && y >= open;
         if (inFront) covered++;
-        const swing = sway && x > 300 && y < 150 ? round(sway * sin(f * 0.9 + y * 0.05)) : 0;
+        const swing = sway && (windy ? x < 300 : x > 300 && y < 150) ? round(sway * sin(f * 0.9 + y * 0.05)) : 0;
         const v = inFront ? front[y * wide + (floor(x - at[0]) % wide)] : behind[y * wide + W + x - gone + swing];
         data[i] = max(0, min(255, round(bright * v + grain[(n = (n + 1) & 0x3fff)])));
       }
@@ -123,6 +125,19 @@ test('what the block misses at the top stays open, and a punch-in below it is fo
   expect(found.missed[0].where).toBe('at the top');
   expect(found.punch_in!.scale).toBeGreaterThan(1.09);
   expect(found.punch_in!.scale).toBeLessThan(1.16);
+});
+
+test('most of the wall sways: none of it is the block that comes in late and covers a third', () => {
+  const { found, worst, truth } = measure({
+    seed: 6,
+    frames: 60,
+    block: (f) => (f < 36 ? null : [W - 7 * (f - 35), 2 * W]),
+    sway: 2,
+    windy: true,
+  });
+  expect(worst).toBeLessThan(0.03);
+  expect(Math.abs(found.enter_frame! - truth.findIndex((s) => s > 0))).toBeLessThanOrEqual(1);
+  expect(Math.max(...found.path.cover_share.map((s) => s!))).toBeCloseTo(Math.max(...truth), 1);
 });
 
 test('a part of the wall that sways is not covered, and does not keep the block from leaving', () => {
