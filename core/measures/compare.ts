@@ -7,7 +7,7 @@ import type { Measure } from './measure';
 export const COMPARE: Measure<object, PlateGap, PlateGap> = {
   key: 'compare',
   finds: 'what lies between two takes',
-  version: 1,
+  version: 2,
   reads: 1,
   takes: 2,
   ordered: false,

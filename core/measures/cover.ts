@@ -14,7 +14,7 @@ export interface CoverWish {
 export const COVER: Measure<CoverWish, CoverResult, CoverSummary> = {
   key: 'cover',
   finds: 'what covers the picture',
-  version: 1,
+  version: 2,
   reads: 1,
   takes: 1,
   ordered: true,
