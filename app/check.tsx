@@ -45,7 +45,7 @@ export default function CheckScreen() {
         </View>
       ))}
       <Group name="Being measured" takes={under} />
-      <Group name="All other takes" takes={rest} />
+      <Group name={see.length + under.length > 0 ? 'All other takes' : 'All takes'} takes={rest} />
     </Screen>
   );
 }

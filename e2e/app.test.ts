@@ -157,6 +157,16 @@ test('under Roll one chooses the setup one stands at, and is at its gate', async
   await page.context().close();
 });
 
+test('an address that leads nowhere says so, and leads back', async () => {
+  const page = await open(390, 844);
+  await page.goto(`${new URL(page.url()).origin}/setups/none/of/these`);
+  await page.getByText('There is nothing at this address').waitFor();
+  await fits(page);
+  await page.getByTestId('to-shoots').click();
+  await page.getByTestId('new-shoot').waitFor();
+  await page.context().close();
+});
+
 test('the frames beside the one on screen are there before they are asked for', async () => {
   const page = await open(1280, 800);
   await page.getByRole('link', { name: /Check/ }).click();

@@ -83,9 +83,9 @@ const PLACES = [
   { value: 'bench', label: 'Bench' },
 ] as const;
 const SIZES = [
-  ['960', '960 × 540'],
-  ['1280', '1280 × 720'],
-  ['1920', '1920 × 1080'],
+  ['960', '540p'],
+  ['1280', '720p'],
+  ['1920', '1080p'],
 ].map(([value, label]) => ({ value, label }));
 const SPEEDS = ['24', '25', '30', '50'].map((value) => ({ value, label: `${value} fps` }));
 /** What covers the picture in the tricks that change the place. */

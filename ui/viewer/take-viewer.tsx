@@ -115,6 +115,7 @@ export function TakeViewer({ takeId, report, frame, onFrame, maxHeight, bleed }:
             icon={wide ? icon : undefined}
             selected={choice[key]}
             showSelectedOverlay
+            showSelectedCheck={wide}
             onPress={() => turn(key)}
             style={styles.chip}
             testID={`over-${key}`}
