@@ -1,4 +1,5 @@
 import { solvePositive } from '../numeric/least-squares';
+import { robustPolynomial } from '../numeric/polynomial';
 import { median } from '../numeric/quantile';
 import type { Way } from './edges';
 
@@ -57,24 +58,12 @@ export function bentEdge(
     if (n > 0 && n < long) places.push([(2 * (b + 0.5)) / broad - 1, v]);
   }
   if (places.length < IN_PICTURE * broad) return null;
-  let weights = places.map(() => 1),
-    fit: Float64Array | null = null;
-  for (let round = 0; round < 4; round++) {
-    const normal = new Float64Array(9),
-      right = new Float64Array(3);
-    places.forEach(([u, v], i) => {
-      for (let p = 0; p < 3; p++) {
-        right[p] += weights[i] * u ** p * v;
-        for (let q = 0; q < 3; q++) normal[3 * p + q] += weights[i] * u ** (p + q);
-      }
-    });
-    fit = solvePositive(normal, right, 3);
-    if (!fit) return null;
-    const [c, d, e] = fit;
-    const rest = places.map(([u, v]) => abs(v - c - d * u - e * u * u)),
-      spread = max(0.5, 1.4826 * median(rest));
-    weights = rest.map((r) => (r < 2.5 * spread ? 1 : 0));
-  }
+  const fit = robustPolynomial(
+    places.map(([u]) => u),
+    places.map(([, v]) => v),
+    2,
+    0.5,
+  );
   return fit && { at: fit[0] * unit, bend: -fit[2] * unit };
 }
 

@@ -31,7 +31,7 @@ import { coverFigures } from './figures';
 import { exactFull } from './full-frames';
 import { edgeGoesWithStart, firstFull, freeEnds, fullest, NEARLY, panFreeEnds, staysFull } from './free-ends';
 import { shareOf, withoutSlips } from './mask';
-import { cameraAlong, gainsWhileHidden, movementOf, sureShare } from './movement';
+import { cameraAlong, gainsWhileHidden, movementOf, sureShare, turnsOf } from './movement';
 import { EdgeLines } from './profile';
 import { learnRestless, stirringFromStart } from './restless';
 import { trimmedToMiddle } from './soft-edge';
@@ -251,7 +251,8 @@ export class CoverMeter {
       swept = forward,
       open: CoverMeasure['free_ends'] = 'both',
       knownTo = forward.length - 1,
-      last = this.sweep;
+      own = this.sweep,
+      last = own;
     const again = (sweep: CoverSweep, fromEnd = false) => this.goThrough((last = sweep), fromEnd);
     if (movement === 'panning') {
       // Before the first full frame the way from the start tells all there is to tell.
@@ -276,7 +277,10 @@ export class CoverMeter {
       }
     }
     const stirs = movement === 'still' && this.sweep && stirringFromStart(this.stack, forward, size, this.sweep.noise);
-    if (stirs) swept = forward = again(new CoverSweep(size, null, stirs));
+    if (stirs) {
+      swept = forward = again(new CoverSweep(size, null, stirs));
+      own = last;
+    }
     if (movement === 'still' && this.sweep && open === 'both') {
       const ends = freeEnds(forward, size, () => again(new CoverSweep(size), true));
       open = ends.free;
@@ -285,7 +289,7 @@ export class CoverMeter {
         const restless = learnRestless(this.stack, forward, size, this.sweep.noise),
           gains = gainsWhileHidden(forward);
         if (restless || gains) swept = again(new CoverSweep(size, null, restless, gains ?? []));
-        else last = this.sweep;
+        else last = own;
       }
     }
     let masks = withoutSlips(swept.map((f) => f.covered));
@@ -314,7 +318,7 @@ export class CoverMeter {
       masks,
       open,
       knownTo,
-      sweepOf: (f) => (swept[f] === forward[f] ? this.sweep : movement === 'panning' && open === 'both' ? null : last),
+      sweepOf: (f) => (swept[f] === forward[f] ? own : movement === 'panning' && open === 'both' ? null : last),
     };
   }
 
@@ -392,9 +396,4 @@ function joined(forward: readonly SweptFrame[], backward: readonly SweptFrame[],
 
 function shapeOf(size: SmallSize, masks: Uint8Array[], way: Way, edges: EdgePaths): CoverShape {
   return { width: size.width, height: size.height, masks, way, lead: edges.lead.lines, trail: edges.trail.lines };
-}
-
-/** How what lies behind is turned in each frame, degrees; null where it was not seen. */
-function turnsOf(swept: readonly SweptFrame[]): (number | null)[] {
-  return swept.map(({ pose, sure }) => (sure ? (pose.rotation * 180) / Math.PI : null));
 }

@@ -70,3 +70,8 @@ export function sureShare(swept: readonly SweptFrame[], share: readonly number[]
   });
   return n ? sure / n : 0;
 }
+
+/** How what lies behind is turned in each frame, degrees; null where it was not seen. */
+export function turnsOf(swept: readonly SweptFrame[]): (number | null)[] {
+  return swept.map(({ pose, sure }) => (sure ? (pose.rotation * 180) / Math.PI : null));
+}

@@ -1,4 +1,4 @@
-import { solvePositive } from '../numeric/least-squares';
+import { robustPolynomial } from '../numeric/polynomial';
 import { median } from '../numeric/quantile';
 import { nearestWay, travelDirection, type Way } from './edges';
 
@@ -125,25 +125,8 @@ function edgeShape(mask: Uint8Array, width: number, height: number, way: Way, la
     vs.push(v);
   }
   if (us.length < BREADTH * broad) return null;
-  const n = DEGREE + 1;
-  let weights = us.map(() => 1),
-    p: Float64Array | null = null;
-  for (let round = 0; round < 3; round++) {
-    const normal = new Float64Array(n * n),
-      right = new Float64Array(n);
-    us.forEach((u, i) => {
-      for (let a = 0; a < n; a++) {
-        right[a] += weights[i] * u ** a * vs[i];
-        for (let b = 0; b < n; b++) normal[a * n + b] += weights[i] * u ** (a + b);
-      }
-    });
-    p = solvePositive(normal, right, n);
-    if (!p) return null;
-    const rest = us.map((u, i) => abs(vs[i] - p!.reduce((s, c, a) => s + c * u ** a, 0)));
-    const spread = max(0.7, 1.4826 * median(rest));
-    weights = rest.map((r) => (r < 3 * spread ? 1 : 0));
-  }
-  const c = p!;
+  const c = robustPolynomial(us, vs, DEGREE, 0.7);
+  if (!c) return null;
   return {
     at: (u) => c.reduce((s, k, a) => s + k * u ** a, 0),
     slope: (u) => c.reduce((s, k, a) => (a > 0 ? s + a * k * u ** (a - 1) : s), 0),

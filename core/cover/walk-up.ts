@@ -20,7 +20,7 @@ const SHAKE = 3;
 /** How much of what is known of a look a frame renews. */
 const RENEWS = 0.15;
 const LEAST_OUTSIDE = 0.04;
-/** The frame in which the looks of the two are learnt anew has the object on this share of the picture. */
+/** The surroundings' look is renewed while the object covers less than this; one that covers so much may be cut off all round. */
 const HALFWAY = 0.5;
 const FULLY = 0.97;
 
