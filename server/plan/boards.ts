@@ -1,5 +1,5 @@
 import type { SetupBoard } from '../../api/boards';
-import type { Planned, Setup, Shoot, ShootInList } from '../../api/plan';
+import type { KeptSum, Planned, Setup, Shoot, ShootInList } from '../../api/plan';
 import { judgeGate } from '../../core/judge/gate';
 import { judgeRates, type RateRow } from '../../core/judge/rates';
 import { judgeRequirement } from '../../core/judge/requirements';
@@ -9,7 +9,8 @@ import { partsElsewhere } from '../../core/plan/rolling-order';
 import type { Delivery } from '../../core/plan/types';
 import { groupBy } from '../platform/group';
 import type { House } from '../platform/house';
-import { gateTake, readJudged, type JudgedPart } from '../takes/judged';
+import { gateTake, type JudgedPart, type JudgedSetup } from '../takes/judge-setup';
+import { readJudged } from '../takes/judged';
 import { asTake } from '../takes/takes';
 import { listSums } from './plans';
 import { listSetups, listShoots } from './shoots';
@@ -19,68 +20,86 @@ export function deliveryOf(shoot: Shoot): Delivery {
   return { width: shoot.delivery_width, height: shoot.delivery_height, fps: shoot.delivery_fps };
 }
 
-/** Reads whole boards for some setups of one shoot, and judges their gates afresh from the stored measures. */
+interface Kept {
+  beside: string;
+  board: SetupBoard;
+}
+
+/** Boards as they were put together last, by the judged setup they are of. */
+const kept = new WeakMap<JudgedSetup, Kept>();
+
+/** Reads whole boards for some setups of one shoot, with their gates, judged from the stored measures. */
 export async function readBoards(house: House, shoot: Shoot, setups: readonly Setup[]): Promise<SetupBoard[]> {
-  const { pool, measures } = house;
-  const {
-    parts: all,
-    planned,
-    eyes,
-    outcomesOf,
-  } = await readJudged(
+  const judged = await readJudged(
     house,
-    pool,
+    house.pool,
     setups.map((s) => s.id),
   );
-  const sums = await listSums(
-    pool,
-    planned.map((p) => p.id),
+  const sums = groupBy(
+    await listSums(
+      house.pool,
+      judged.flatMap((s) => s.planned.map((p) => p.id)),
+    ),
+    (s) => s.planned_id,
   );
-  const parts = all.filter(({ part }) => !part.deleted);
   const delivery = deliveryOf(shoot);
-  const ofSetup = groupBy(parts, (p) => p.part.setup_id);
-  const tricksOf = groupBy(planned, (p) => p.setup_id);
-  const partOf = new Map(parts.map((p) => [p.part.id, p]));
-  const saidOf = groupBy(eyes, (e) => e.planned_id);
-  return setups.map((setup) => {
-    const own = ofSetup.get(setup.id) ?? [];
-    const tricks = tricksOf.get(setup.id) ?? [];
-    const elsewhere = partsElsewhere(tricks);
-    const gateTricks = tricks.map((t) => {
-      const among = Object.values(t.parts).flatMap((id) => partOf.get(id)?.standing ?? []);
-      const known = { among, outcomes: outcomesOf(new Set(among.map((take) => take.id))) };
-      const requirements = t.trick.requirements.map((r) => {
-        const partIds = r.parts.map((key) => t.parts[key]).filter(Boolean);
-        const about = partIds.flatMap((id) => partOf.get(id) ?? []);
-        const asked = about.map((p) => ({
-          name: p.part.name,
-          optional: p.part.optional || elsewhere.has(p.part.id),
-          rolled: p.takes.length > 0,
-          take: p.standing,
-        }));
-        const eye = saidOf.get(t.id)?.find((e) => e.requirement_key === r.key);
-        const said = eye ? { by: eye.checked_by, at: eye.checked_at } : null;
-        return { ...judgeRequirement(r, asked, delivery, said, known, measures), partIds };
-      });
-      return { id: t.id, name: t.trick.name, requirements };
-    });
-    const gateParts = own.map(({ part: { id, name, optional }, takes }) => {
-      return { id, name, optional, takes: takes.map(gateTake), elsewhere: elsewhere.has(id) };
-    });
-    return {
-      ...setup,
-      parts: own.map(({ part, asked, takes }) => ({
-        ...part,
-        judged_for: asked.judgedFor,
-        for: asked.purpose,
-        takes: takes.map((t) => asTake(t.record, t.judged)),
-      })),
-      planned: tricks.map((t) => ({ ...t, sums: sums.filter((s) => s.planned_id === t.id) })),
-      contradictions: findContradictions(setup.camera, delivery, tricks),
-      gate: judgeGate(gateParts, gateTricks),
-      rates: ratesOf(setup, own, tricks, delivery),
-    };
+  return setups.map((setup, i) => {
+    const own = judged[i].planned.map((t) => sums.get(t.id) ?? []);
+    const beside = JSON.stringify([setup, own, delivery]);
+    const before = kept.get(judged[i]);
+    if (before?.beside === beside) return before.board;
+    const board = boardOf(house.measures, setup, judged[i], own, delivery);
+    kept.set(judged[i], { beside, board });
+    return board;
   });
+}
+
+/** One board. @param sums what was worked out for each of its tricks, in their order */
+function boardOf(
+  measures: House['measures'],
+  setup: Setup,
+  { parts: all, planned: tricks, eyes, outcomesOf }: JudgedSetup,
+  sums: readonly KeptSum[][],
+  delivery: Delivery,
+): SetupBoard {
+  const own = all.filter(({ part }) => !part.deleted);
+  const partOf = new Map(own.map((p) => [p.part.id, p]));
+  const saidOf = groupBy(eyes, (e) => e.planned_id);
+  const elsewhere = partsElsewhere(tricks);
+  const gateTricks = tricks.map((t) => {
+    const among = Object.values(t.parts).flatMap((id) => partOf.get(id)?.standing ?? []);
+    const known = { among, outcomes: outcomesOf(new Set(among.map((take) => take.id))) };
+    const requirements = t.trick.requirements.map((r) => {
+      const partIds = r.parts.map((key) => t.parts[key]).filter(Boolean);
+      const about = partIds.flatMap((id) => partOf.get(id) ?? []);
+      const asked = about.map((p) => ({
+        name: p.part.name,
+        optional: p.part.optional || elsewhere.has(p.part.id),
+        rolled: p.takes.length > 0,
+        take: p.standing,
+      }));
+      const eye = saidOf.get(t.id)?.find((e) => e.requirement_key === r.key);
+      const said = eye ? { by: eye.checked_by, at: eye.checked_at } : null;
+      return { ...judgeRequirement(r, asked, delivery, said, known, measures), partIds };
+    });
+    return { id: t.id, name: t.trick.name, requirements };
+  });
+  const gateParts = own.map(({ part: { id, name, optional }, takes }) => {
+    return { id, name, optional, takes: takes.map(gateTake), elsewhere: elsewhere.has(id) };
+  });
+  return {
+    ...setup,
+    parts: own.map(({ part, asked, takes }) => ({
+      ...part,
+      judged_for: asked.judgedFor,
+      for: asked.purpose,
+      takes: takes.map((t) => asTake(t.record, t.judged)),
+    })),
+    planned: tricks.map((t, i) => ({ ...t, sums: sums[i] })),
+    contradictions: findContradictions(setup.camera, delivery, tricks),
+    gate: judgeGate(gateParts, gateTricks),
+    rates: ratesOf(setup, own, tricks, delivery),
+  };
 }
 
 /** What the requirements of some setups need to be measured, of which takes; and the takes that parts stand on. */
@@ -88,12 +107,12 @@ export async function readNeeds(
   house: House,
   setups: readonly Setup[],
 ): Promise<{ needs: PlannedNeed[]; standing: string[] }> {
-  const { parts: all, planned } = await readJudged(
+  const judged = await readJudged(
     house,
     house.pool,
     setups.map((s) => s.id),
   );
-  const parts = all.filter(({ part }) => !part.deleted);
+  const parts = judged.flatMap((s) => s.parts).filter(({ part }) => !part.deleted);
   const takes = new Map(
     parts.map((p) => [
       p.part.id,
@@ -105,12 +124,14 @@ export async function readNeeds(
       })),
     ]),
   );
-  const ofTricks = planned.flatMap((k) =>
-    k.trick.requirements.map((r) => ({
-      kind: r.kind,
-      parts: r.parts.flatMap((key) => (k.parts[key] ? [takes.get(k.parts[key]) ?? []] : [])),
-    })),
-  );
+  const ofTricks = judged
+    .flatMap((s) => s.planned)
+    .flatMap((k) =>
+      k.trick.requirements.map((r) => ({
+        kind: r.kind,
+        parts: r.parts.flatMap((key) => (k.parts[key] ? [takes.get(k.parts[key]) ?? []] : [])),
+      })),
+    );
   // Where no trick rests on a part, what it is for asks.
   const ofPurposes = parts
     .filter((p) => p.asked.purpose !== null)

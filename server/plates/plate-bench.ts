@@ -10,7 +10,8 @@ import type { Part } from '../../api/plan';
 import type { TakeMeasures } from '../../core/report/types';
 import type { Db } from '../platform/database';
 import type { House } from '../platform/house';
-import { readJudged, standingOf, type JudgedRecord } from '../takes/judged';
+import { standingOf, type JudgedRecord } from '../takes/judge-setup';
+import { readJudged } from '../takes/judged';
 import { asSent } from '../work/measure-routes';
 import { listMeasuresOf, listOutcomes, wholeResult } from '../work/measures';
 
@@ -47,7 +48,8 @@ async function listPlates(house: House, takeIds: readonly string[]): Promise<Pla
 /** What the plate bench of a setup offers. @param wished the take the plate is for; the one to go on with when null */
 export async function readBench(house: House, setup: Setup, wished: string | null): Promise<PlateBench> {
   const { pool } = house;
-  const judgedParts = (await readJudged(house, pool, [setup.id])).parts.filter(({ part }) => !part.deleted);
+  const [{ parts: all }] = await readJudged(house, pool, [setup.id]);
+  const judgedParts = all.filter(({ part }) => !part.deleted);
   const parts = judgedParts.map((p) => p.part);
   const read = judgedParts
     .flatMap(({ part, takes }) => takes.map((t) => ({ ...t, part })))

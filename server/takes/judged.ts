@@ -1,164 +1,59 @@
-import type { Part, Planned, Setup } from '../../api/plan';
+import type { Setup } from '../../api/plan';
 import type { Take, TakeInList } from '../../api/takes';
-import { askedOfPart, type AskedOfTake } from '../../core/judge/asked';
-import type { GateTake } from '../../core/judge/gate';
-import { judgeTake, reportTake, type TakeContext, type TakeJudged } from '../../core/judge/judged-take';
-import { standingTake } from '../../core/judge/standing';
+import { reportTake } from '../../core/judge/judged-take';
 import { byWorst } from '../../core/judge/verdicts';
-import type { AnyMeasure } from '../../core/measures';
 import { asNow } from '../../core/measures/take';
-import type { JudgedTake, Outcome } from '../../core/measures/measure';
 import type { TakeMeasures, TakeReport } from '../../core/report/types';
-import { listEyeChecks, listPlanned, type EyeCheckRow } from '../plan/plans';
+import { listEyeChecks, listPlanned } from '../plan/plans';
 import { findSetupOfTake, listParts } from '../plan/shoots';
 import type { Db } from '../platform/database';
 import { groupBy } from '../platform/group';
 import type { House } from '../platform/house';
 import { listOutcomes, wholeResult } from '../work/measures';
-import { asTake, listTakesOfSetups, type TakeRecord } from './takes';
+import { judgeSetup, type JudgedPart, type JudgedRecord, type JudgedSetup } from './judge-setup';
+import { asTake, listTakesOfSetups } from './takes';
 
-/** A take with the verdict on it for what it is for; null until it is measured. */
-export interface JudgedRecord {
-  record: TakeRecord;
-  judged: TakeJudged | null;
-}
-
-/** A part with what is asked of its takes, its takes judged, and the one it stands on. */
-export interface JudgedPart {
-  part: Part;
-  asked: AskedOfTake;
-  takes: JudgedRecord[];
-  stands: JudgedRecord | null;
-  /** The same, as judges see it; null while it is not measured. */
-  standing: JudgedTake | null;
-}
-
-/** All takes of some setups, judged, and what they were judged by. */
-export interface JudgedSetups {
-  parts: JudgedPart[];
-  planned: Planned[];
-  eyes: EyeCheckRow[];
-  /** What was measured of some takes and between them. */
-  outcomesOf: (takeIds: ReadonlySet<string>) => Outcome[];
-}
-
-/** A take as the gate sees it, and whoever asks which one a part stands on. */
-export function gateTake({ record, judged }: JudgedRecord): GateTake {
-  const { id, number, circled, state } = record;
-  const broken = judged?.file?.reasons.some((r) => r.code === 'breaks-off') ?? false;
-  const said = judged && {
-    verdict: judged.verdict,
-    text: judged.text,
-    fix: judged.fix,
-    pending: judged.pending,
-    broken,
-  };
-  return { id, number, circled, state, judged: said };
-}
-
-/** Of some takes the one to go on with: the one that one part stands on, or of several parts the best; null for none. */
-export function standingOf<T extends JudgedRecord>(takes: readonly T[]): T | null {
-  const stands = standingTake(takes.map(gateTake));
-  return takes.find((t) => t.record.id === stands?.id) ?? null;
-}
-
-/** Outcomes as they stand at what the edit is finished at now. */
-function atDelivery(
-  found: readonly Outcome[],
-  takes: ReadonlyMap<string, TakeRecord>,
-  measures: readonly AnyMeasure[],
-) {
-  return found.map((o): Outcome => {
-    const change = measures.find((m) => m.key === o.measure)?.atDelivery;
-    const own = o.takes.map((id) => takes.get(id));
-    if (!change || !o.result || own.some((t) => !t?.facts)) return o;
-    const by = { delivery: own[0]!.delivery, takes: own.map((t) => ({ facts: t!.facts!, shutterS: null })) };
-    return { ...o, result: change(o.result, by) as object };
-  });
-}
-
-/** Reads all takes of some setups and judges each for what it is for. Parts that were removed are read too. */
+/** Reads all takes of some setups, judged, in the order of the setups. Parts that were removed are read too. */
 export async function readJudged(
   house: Pick<House, 'measures'>,
   db: Db,
   setupIds: readonly string[],
-): Promise<JudgedSetups> {
+): Promise<JudgedSetup[]> {
   const { measures } = house;
   const [records, parts, planned] = await Promise.all([
     listTakesOfSetups(db, setupIds),
     listParts(db, [...setupIds], true),
     listPlanned(db, setupIds),
   ]);
-  const measured = new Map(records.flatMap((r) => (r.facts ? [[r.id, r] as const] : [])));
+  const measured = records.flatMap((r) => (r.facts ? [r.id] : []));
   const deciding = measures.filter((m) => Object.keys(m.decides).length > 0).map((m) => m.key);
-  const [eyes, found] = await Promise.all([
+  const [eyes, outcomes] = await Promise.all([
     listEyeChecks(
       db,
       planned.map((p) => p.id),
     ),
-    listOutcomes(db, [...measured.keys()], deciding),
+    listOutcomes(db, measured, deciding),
   ]);
-  const byFirst = groupBy(atDelivery(found, measured, measures), (o) => o.takes[0]);
-  const outcomesOf = (ids: ReadonlySet<string>) =>
-    [...ids].flatMap((id) => (byFirst.get(id) ?? []).filter((o) => o.takes.every((t) => ids.has(t))));
-  const ofPart = groupBy(records, (t) => t.part_id),
-    tricksOf = groupBy(planned, (p) => p.setup_id),
-    saidOf = groupBy(eyes, (e) => e.planned_id);
-
-  const judge = (take: JudgedTake, record: TakeRecord, asked: AskedOfTake, more: Partial<TakeContext> = {}) => {
-    const among = [take, ...(more.among ?? [])];
-    const outcomes = outcomesOf(new Set(among.map((t) => t.id)));
-    return judgeTake(take, asked, { delivery: record.delivery, measures, ...more, among, outcomes });
+  const setupOf = new Map(parts.map((p) => [p.id, p.setup_id])),
+    setupOfTake = new Map(records.map((r) => [r.id, setupOf.get(r.part_id)])),
+    setupOfTrick = new Map(planned.map((p) => [p.id, p.setup_id]));
+  const own = {
+    records: groupBy(records, (r) => setupOfTake.get(r.id)),
+    parts: groupBy(parts, (p) => p.setup_id),
+    planned: groupBy(planned, (p) => p.setup_id),
+    eyes: groupBy(eyes, (e) => setupOfTrick.get(e.planned_id)),
+    outcomes: groupBy(outcomes, (o) => setupOfTake.get(o.takes[0])),
   };
-  const alone = parts.map((part) => {
-    const asked = askedOfPart(part, part.deleted ? [] : (tricksOf.get(part.setup_id) ?? []));
-    const takes = (ofPart.get(part.id) ?? []).map((record) => {
-      const { id, number, facts } = record;
-      const take = facts && { id, number, name: part.name, isPlate: asked.isPlate, facts };
-      return { record, take, judged: take && judge(take, record, asked) };
-    });
-    return { part, asked, takes, stands: standingOf(takes) };
-  });
-
-  // What stands in a plate is told beside the takes that the other parts of its tricks stand on.
-  const standsOn = new Map(alone.map((p) => [p.part.id, p.stands?.take ?? null]));
-  const beside = alone.map((p) => {
-    const tricks = p.part.deleted ? [] : (tricksOf.get(p.part.setup_id) ?? []);
-    if (!p.asked.requirements.some(({ requirement: r }) => r.kind === 'clean-plate') || p.asked.purpose) return p;
-    const others = tricks
-      .filter((t) => Object.values(t.parts).includes(p.part.id))
-      .flatMap((t) => Object.values(t.parts).filter((id) => id !== p.part.id));
-    const among = [...new Set(others)].flatMap((id) => standsOn.get(id) ?? []);
-    const takes = p.takes.map((t) => (t.take ? { ...t, judged: judge(t.take, t.record, p.asked, { among }) } : t));
-    return { ...p, takes, stands: standingOf(takes), among };
-  });
-
-  return {
-    planned,
-    eyes,
-    outcomesOf,
-    parts: beside.map((p): JudgedPart => {
-      const { part, asked, stands } = p;
-      // What somebody saw, they saw in the take the part stands on.
-      const eye: TakeContext['eye'] = (trickId, key) => {
-        const said = saidOf.get(trickId)?.find((e) => e.requirement_key === key);
-        return said ? { by: said.checked_by, at: said.checked_at } : null;
-      };
-      const seen = stands?.take && asked.requirements.some(({ trick }) => trick && saidOf.has(trick.id));
-      const again = seen && judge(stands.take!, stands.record, asked, { among: 'among' in p ? p.among : [], eye });
-      const takes = p.takes.map((t): JudgedRecord => ({
-        record: t.record,
-        judged: again && t === stands ? again : t.judged,
-      }));
-      return {
-        part,
-        asked,
-        takes,
-        stands: takes.find((t) => t.record === stands?.record) ?? null,
-        standing: stands?.take ?? null,
-      };
+  return setupIds.map((id) =>
+    judgeSetup(measures, {
+      id,
+      records: own.records.get(id) ?? [],
+      parts: own.parts.get(id) ?? [],
+      planned: own.planned.get(id) ?? [],
+      eyes: own.eyes.get(id) ?? [],
+      outcomes: (own.outcomes.get(id) ?? []).filter((o) => o.takes.every((t) => setupOfTake.get(t) === id)),
     }),
-  };
+  );
 }
 
 /** A take with its part, judged beside the others of its setup; null when there is none. */
@@ -169,7 +64,7 @@ export async function findJudged(
 ): Promise<(JudgedRecord & { of: JudgedPart }) | null> {
   const setup = await findSetupOfTake(db, id);
   if (!setup) return null;
-  const { parts } = await readJudged(house, db, [setup.id]);
+  const [{ parts }] = await readJudged(house, db, [setup.id]);
   for (const of of parts) {
     const found = of.takes.find((t) => t.record.id === id);
     if (found) return { ...found, of };
@@ -199,13 +94,14 @@ export async function listTakesToCheck(
   setups: readonly (Setup & { shoot_name: string })[],
   limit: number,
 ): Promise<TakeInList[]> {
-  const { parts } = await readJudged(
+  const judged = await readJudged(
     house,
     db,
     setups.map((s) => s.id),
   );
   const of = new Map(setups.map((s) => [s.id, s]));
-  const all = parts
+  const all = judged
+    .flatMap((s) => s.parts)
     .filter(({ part }) => !part.deleted)
     .flatMap(({ part, takes, stands }) =>
       takes.map((t): TakeInList => {

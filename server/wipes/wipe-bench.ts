@@ -7,7 +7,8 @@ import { PROOF } from '../../core/measures/proof';
 import type { AnyMeasure } from '../../core/measures';
 import { listSetups } from '../plan/shoots';
 import type { House } from '../platform/house';
-import { readJudged, standingOf, type JudgedRecord } from '../takes/judged';
+import { standingOf, type JudgedRecord } from '../takes/judge-setup';
+import { readJudged } from '../takes/judged';
 import { asSent } from '../work/measure-routes';
 import { findMeasureOf, listMeasuresOf } from '../work/measures';
 
@@ -25,11 +26,13 @@ function roleOf(partId: string, planned: readonly Planned[]): string | null {
 async function readSides(house: House, shootId: string): Promise<(JudgedRecord & { side: Omit<WipeSide, 'label'> })[]> {
   const { pool } = house;
   const setups = await listSetups(pool, shootId);
-  const { parts, planned } = await readJudged(
+  const judgedSetups = await readJudged(
     house,
     pool,
     setups.map((s) => s.id),
   );
+  const parts = judgedSetups.flatMap((s) => s.parts),
+    planned = judgedSetups.flatMap((s) => s.planned);
   const covers = await listMeasuresOf(
     pool,
     COVER.key,
