@@ -100,6 +100,7 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
     arrays.best[k] = best;
     if (
       seen >= 1 &&
+      best > 0 &&
       seen >= 0.3 * frames &&
       energy > (Number.isNaN(level) ? TEXTURED : TEXTURED_AT_ALL) * max(noise, seen * 2)
     )

@@ -43,7 +43,7 @@ interface Names {
   squaresOf:
     | 'luma blue red colourAcross ownLuma ownBlue ownRed known width height gain least'
     | 'leastColour cap wideCap squares cut';
-  addZones: 'luma zoneOf strength restless difference perStop bound pixels sums counts all';
+  addZones: 'luma zoneOf strength restless difference scaled perStop bound pixels sums steps counts' | 'all';
   layZones: 'stops across down perStop width height row field';
 }
 
@@ -285,10 +285,12 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
         a.strength,
         a.restless,
         a.difference,
+        a.scaled,
         a.perStop,
         a.bound,
         a.pixels,
         a.sums,
+        a.steps,
         a.counts,
         a.all,
       ),

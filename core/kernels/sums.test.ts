@@ -18,8 +18,10 @@ test('the light of zones: their sums over free pixels, and laid over the pixels 
         strength: ['floats', n],
         restless: ['bytes', n],
         difference: ['floats', n],
+        scaled: ['floats', n],
         perStop: ['floats', n],
         sums: ['doubles', 12],
+        steps: ['doubles', 12],
         counts: ['words', 12],
         all: ['words', 12],
         stops: ['floats', 12],
@@ -31,6 +33,7 @@ test('the light of zones: their sums over free pixels, and laid over the pixels 
       a.strength.set(floats(n, random, 0, 6));
       a.restless.set(flags(n, random, 0.2));
       a.difference.set(floats(n, random, -9, 9));
+      a.scaled.set(floats(n, random, -4, 4));
       a.perStop.set(floats(n, random, 5, 80));
       a.stops.set(floats(12, random, -0.5, 0.5));
       kernels.run.addZones({
@@ -39,14 +42,17 @@ test('the light of zones: their sums over free pixels, and laid over the pixels 
         strength: at(a.strength),
         restless: at(a.restless),
         difference: at(a.difference),
+        scaled: at(a.scaled),
         perStop: at(a.perStop),
         bound: 3,
         pixels: n,
         sums: at(a.sums),
+        steps: at(a.steps),
         counts: at(a.counts),
         all: at(a.all),
       });
       const sums = new Float64Array(12),
+        steps = new Float64Array(12),
         counts = new Uint32Array(12),
         all = new Uint32Array(12);
       for (let i = 0; i < n; i += 3) {
@@ -54,9 +60,11 @@ test('the light of zones: their sums over free pixels, and laid over the pixels 
         all[a.zoneOf[i]]++;
         if (a.strength[i] > 3 || a.restless[i]) continue;
         sums[a.zoneOf[i]] += a.difference[i] / a.perStop[i];
+        steps[a.zoneOf[i]] += (a.scaled[i] - a.scaled[Math.min(i + 1, n - 1)]) ** 2;
         counts[a.zoneOf[i]]++;
       }
       close(a.sums, sums, 1e-4);
+      close(a.steps, steps, 1e-3);
       expect([...a.counts]).toEqual([...counts]);
       expect([...a.all]).toEqual([...all]);
       kernels.run.layZones({

@@ -63,6 +63,8 @@ export class Differ {
   /** Difference from the expected code value, levels; and how many standard deviations it is, seen with its neighbours and colour. */
   readonly difference: Float32Array;
   readonly strength: Float32Array;
+  /** The difference by itself, standard deviations. */
+  readonly scaled: Float32Array;
   /** How much the colour differs from the expected, levels, at half size. */
   readonly colour: Float32Array;
   readonly kernels: Kernels;
@@ -82,6 +84,7 @@ export class Differ {
     this.own = arrays;
     this.difference = arrays.difference;
     this.strength = arrays.strength;
+    this.scaled = arrays.scaled;
     this.colour = arrays.colour;
     this.defocused = new DefocusedBackground(background);
     const slack = background.moved ? MOVED_SLACK_PX : SLACK_PX;

@@ -90,33 +90,47 @@ const SOLID = 0.45;
 const DENSE = 17;
 /** A screen changes as a whole: then most of the region is away at once. */
 const AT_ONCE = 0.6;
+/** Whoever comes and goes leaves the region as it was for this share of the samples, */
+const CALM = 0.06;
+/** and crosses it: so often this share of it is hidden, and as much is not, each in one piece. */
+const CROSSING = 3;
+const EACH = 0.1;
 
-/** Whether a region is restless because somebody paces in it: a compact part of it changes at a time, now here and now there. */
+/**
+ * Whether a region is restless because somebody is in it: a compact part of it changes at a time, now here and now
+ * there; or something large comes, stirs, and goes, its outline passing over the region both times.
+ */
 function isSomebody(region: Region, away: Uint8Array[], width: number): boolean {
   const inside = region.pixels;
   let all = 0,
     core = 0,
     shares = 0,
-    looks = 0;
+    looks = 0,
+    calm = 0,
+    crossing = 0;
   for (const mask of away) {
     let out = 0,
-      deep = 0;
+      deep = 0,
+      free = 0;
     for (const i of inside) {
-      if (!mask[i]) continue;
-      out++;
       let near = 0;
       for (let row = i - 2 * width - 2; row <= i + 2 * width - 2; row += width)
         near += (mask[row] | 0) + (mask[row + 1] | 0) + (mask[row + 2] | 0) + (mask[row + 3] | 0) + (mask[row + 4] | 0);
-      if (near >= DENSE) deep++;
+      if (mask[i]) out++;
+      if (mask[i] && near >= DENSE) deep++;
+      if (near === 0) free++;
     }
     all += out;
     core += deep;
+    if (out < EACH * inside.length) calm++;
+    if (min(deep, free) > EACH * inside.length) crossing++;
     if (out > 0.02 * inside.length) {
       shares += out / inside.length;
       looks++;
     }
   }
-  return looks > 0 && core > SOLID * all && shares / looks < AT_ONCE;
+  if (looks === 0 || core <= SOLID * all) return false;
+  return shares / looks < AT_ONCE || (calm > CALM * away.length && crossing >= CROSSING);
 }
 
 /** A tail seen beside a pixel may reach it too: each takes the greatest of its neighbourhood. */

@@ -104,7 +104,8 @@ export class SampleSums {
     for (let i = 0; i < pixels; i++) {
       const n = own.counts[i],
         off = n ? own.sums[i] / n : 0;
-      luma[i] = middle[i] + off;
+      // In black, rounding may leave a hair below zero.
+      luma[i] = Math.max(0, middle[i] + off);
       support[i] = own.seen[i] ? n / own.seen[i] : 0;
       spread[i] = n > 2 ? Math.sqrt(Math.max(0, own.squares[i] / n - off * off)) : 0;
     }

@@ -12,8 +12,13 @@ const FASTEST = 1.5;
 const FADE = 0.995;
 /** The field is laid anew when some zone changed by more than this, stops. */
 const LAID_WITHIN = 0.002;
-/** Pixels of a zone that must be free to say something. */
+/** Pixels of a zone that must be free to say something, */
 const LEAST_FREE = 10;
+/**
+ * and how far they may differ from one to the next, as a multiple of the noise's variance: light changes smoothly from
+ * pixel to pixel, while the detail of whatever stands in front is not that of the background.
+ */
+const ROUGHEST = 1.5;
 
 /** Room that a field takes in the memory of the kernels that hold pictures against the background. */
 export function zoneShapes(pixels: number) {
@@ -27,15 +32,20 @@ export function zoneShapes(pixels: number) {
     stops: ['floats', zones],
     row: ['floats', ZONES_ACROSS],
     sums: ['doubles', zones],
+    steps: ['doubles', zones],
     counts: ['words', zones],
     all: ['words', zones],
   } as const;
 }
 
-/** What a frame showed, in the memory of the kernels: difference from the expected in levels, and how strong it is. */
+/**
+ * What a frame showed, in the memory of the kernels: difference from the expected, in levels and in standard
+ * deviations, and how strong it is.
+ */
 interface Compared {
   readonly kernels: Kernels;
   readonly difference: Float32Array;
+  readonly scaled: Float32Array;
   readonly strength: Float32Array;
 }
 
@@ -126,29 +136,30 @@ export class ZoneField {
     const {
       stops,
       own,
-      compared: { kernels, difference, strength },
+      compared: { kernels, difference, scaled, strength },
     } = this;
-    const { sums, counts, all } = own;
-    sums.fill(0);
-    counts.fill(0);
-    all.fill(0);
+    const { sums, steps, counts, all } = own;
+    for (const a of [sums, steps, counts, all]) a.fill(0);
     kernels.run.addZones({
       luma: at(own.luma),
       zoneOf: at(own.zoneOf),
       strength: at(strength),
       restless: at(own.restless),
       difference: at(difference),
+      scaled: at(scaled),
       perStop: at(own.perStop),
       bound,
       pixels: difference.length,
       sums: at(sums),
+      steps: at(steps),
       counts: at(counts),
       all: at(all),
     });
     const most = this.first ? Infinity : FASTEST / this.fps;
     let extent = 0;
     for (let z = 0; z < stops.length; z++) {
-      this.known[z] = counts[z] >= LEAST_FREE && counts[z] > 0.5 * all[z] ? 1 : 0;
+      this.known[z] =
+        counts[z] >= LEAST_FREE && counts[z] > 0.5 * all[z] && steps[z] < 2 * ROUGHEST * counts[z] ? 1 : 0;
       if (this.known[z]) stops[z] += max(-most, min(most, 0.5 * (sums[z] / counts[z])));
       // What is not confirmed from frame to frame fades, so that no error can build up.
       stops[z] *= FADE;

@@ -1,7 +1,8 @@
 /** The light of the picture's zones; see core/scene/zones.ts. */
 /**
- * Sums of each zone's difference over its free pixels (`sums`, doubles, in units of `perStop`), how many they are, and
- * how many there are; every third pixel.
+ * Of every third pixel: sums of each zone's difference over its free ones (`sums`, doubles, in units of `perStop`), of
+ * the squared steps of the scaled difference from these to the next pixel (`steps`, doubles), how many they are, and
+ * how many there are in all.
  */
 export function addZones(
   luma: usize,
@@ -9,10 +10,12 @@ export function addZones(
   strength: usize,
   restless: usize,
   difference: usize,
+  scaled: usize,
   perStop: usize,
   bound: f32,
   pixels: i32,
   sums: usize,
+  steps: usize,
   counts: usize,
   all: usize,
 ): void {
@@ -26,6 +29,8 @@ export function addZones(
       sums + (z << 3),
       load<f64>(sums + (z << 3)) + f64(load<f32>(difference + (i << 2)) / load<f32>(perStop + (i << 2))),
     );
+    const step = f64(load<f32>(scaled + (i << 2)) - load<f32>(scaled + (min<usize>(i + 1, usize(pixels) - 1) << 2)));
+    store<f64>(steps + (z << 3), load<f64>(steps + (z << 3)) + step * step);
     store<u32>(counts + (z << 2), load<u32>(counts + (z << 2)) + 1);
   }
 }
