@@ -3,6 +3,7 @@ import { coveredCells } from '../core/focus/covered';
 import { DetailMeter } from '../core/focus/detail-meter';
 import { freeDetail, type CellDetail } from '../core/focus/free-detail';
 import { focusWithin, measureFocus } from '../core/focus/measure';
+import { tellSoftAgain } from '../core/focus/second-look';
 import { IDENTITY, type Similarity } from '../core/geometry/similarity';
 import { grainOf } from '../core/image/plane';
 import { judgeLock } from '../core/judge/lock';
@@ -210,14 +211,35 @@ function analyse({ probe, lock, repeats, detail, stack, grain }: Decoded, media:
   const lockVerdict = judgeLock(measure, source, source, stack.count);
   const { poses, unjudged } = steadyPoses(measure, lockVerdict, source.width);
   const factor = size.factorX * stack.size.factor;
-  const soft = rough.path.sharpness.map((s) => (s === null ? null : 1 - s));
-  const scene = analyseScene({ stack, poses, factor, fps, transfer: transferOf(probe), matrix: matrixOf(probe), soft });
-  const figures = scene ? keepLasting(scene.figures) : poses.map(() => null);
-  const readings = scene?.light ?? { stops: unlit, white: unlit, share: unlit };
-  const occupied = scene ? occupancy(figures, scene.background, detail.across, detail.down) : null;
+  const look = (soft: (number | null)[]) => {
+    const scene = analyseScene({
+      stack,
+      poses,
+      factor,
+      fps,
+      transfer: transferOf(probe),
+      matrix: matrixOf(probe),
+      soft,
+    });
+    const figures = scene ? keepLasting(scene.figures) : poses.map(() => null);
+    const readings = scene?.light ?? { stops: unlit, white: unlit, share: unlit };
+    const occupied = scene ? occupancy(figures, scene.background, detail.across, detail.down) : null;
+    const all = measureLight(readings, fps);
+    return {
+      scene,
+      figures,
+      readings,
+      occupied,
+      all,
+      focus: measureFocus(detail, { ...lens, light: all.path.stops, occupied }),
+    };
+  };
+  const first = lossOf(rough);
+  let seen = look(first);
+  const again = tellSoftAgain(first, lossOf(seen.focus));
+  if (again) seen = look(again);
+  const { scene, figures, readings, occupied, all, focus } = seen;
   const { usable_run: run } = measure;
-  const all = measureLight(readings, fps);
-  const focus = measureFocus(detail, { ...lens, light: all.path.stops, occupied });
   return {
     probe,
     media,
@@ -234,6 +256,9 @@ function analyse({ probe, lock, repeats, detail, stack, grain }: Decoded, media:
     grain,
   };
 }
+
+/** Share of fine detail lost in each frame. */
+const lossOf = ({ path }: FocusMeasure) => path.sharpness.map((s) => (s === null ? null : 1 - s));
 
 const isPart = ({ start, end }: Run, count: number) => start > 0 || end < count - 1;
 
