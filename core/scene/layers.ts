@@ -84,11 +84,11 @@ export function chooseBetweenLayers(
     const chosen = wins === 'first' ? first : second;
     const spells = (wins === 'first' ? whenFirst : when)[group[0]];
     // A pixel that saw the two in quite another proportion belongs to another story.
-    for (const i of group)
-      if (abs(log2(firstCount[i] / secondCount[i] / ratio)) < LIKE_THE_GROUP) middle[i] = chosen[i];
+    const alike = group.filter((i) => abs(log2(firstCount[i] / secondCount[i] / ratio)) < LIKE_THE_GROUP);
+    for (const i of alike) middle[i] = chosen[i];
     // Where the one seen far more often stays there is nothing to mend.
     if (spells && (wins === 'first' ? ratio : 1 / ratio) < FAR_MORE) {
-      fillIn(group, spells, even, seen, middle, reach, unsure, width, height);
+      fillIn(alike, spells, even, seen, middle, reach, unsure, width, height);
       told.push({ group, spells });
     }
     for (const i of group) doubt[i] = unsure[i] = 0;
