@@ -38,7 +38,9 @@ export function chooseBetweenLayers(
   const first = new Float32Array(pixels),
     second = new Float32Array(pixels).fill(NaN);
   const firstCount = new Uint8Array(pixels),
-    secondCount = new Uint8Array(pixels);
+    secondCount = new Uint8Array(pixels),
+    firstLeft = new Uint8Array(pixels),
+    secondLeft = new Uint8Array(pixels);
   const hist = new Uint8Array(256);
   const doubt = new Uint8Array(pixels);
   const when = new Uint16Array(pixels),
@@ -52,33 +54,38 @@ export function chooseBetweenLayers(
     const b = densest(hist, low, high, h, a.centre);
     if (b.count >= SECOND_LEAST && b.count >= SECOND_SHARE * n && abs(b.centre - a.centre) > 2 * h) {
       doubt[i] = 1;
-      const spells = [a, b].map((c) => spellsOf(even, seen, i, c.centre - h - 0.5, c.centre + h + 0.5));
+      const shown = [a, b].map((c) => spellsOf(even, seen, i, c.centre - h - 0.5, c.centre + h + 0.5));
       // The one shown at the start comes first, whichever was seen more often, so that neighbours mean the same by it.
-      const swap = (spells[1] & 1) === 1 && (spells[0] & 1) === 0;
+      const swap = (shown[1].spells & 1) === 1 && (shown[0].spells & 1) === 0;
       const [p, q] = swap ? [b, a] : [a, b];
       first[i] = p.centre;
       second[i] = q.centre;
       firstCount[i] = p.count;
       secondCount[i] = q.count;
-      whenFirst[i] = spells[swap ? 1 : 0];
-      when[i] = spells[swap ? 0 : 1];
+      whenFirst[i] = shown[swap ? 1 : 0].spells;
+      when[i] = shown[swap ? 0 : 1].spells;
+      firstLeft[i] = shown[swap ? 1 : 0].left;
+      secondLeft[i] = shown[swap ? 0 : 1].left;
     }
     for (let v = low; v <= high; v++) hist[v] = 0;
   }
   const groups = groupByTime(doubt, when, width, height, max(10, pixels / 4000)).map((group) => {
     const sum = (counts: Uint8Array) => group.reduce((n, i) => n + counts[i], 0);
-    return { group, ratio: sum(firstCount) / sum(secondCount) };
+    const [first, second] = [sum(firstCount), sum(secondCount)];
+    const stays = steadier(sum(firstLeft) / first, sum(secondLeft) / second);
+    return { group, ratio: first / second, stays };
   });
   // What is nearly sure is settled first, so that it can be held against what is not.
   groups.sort((p, q) => abs(log2(q.ratio)) - abs(log2(p.ratio)));
   const told: { group: Int32Array; spells: number }[] = [];
-  for (const { group, ratio } of groups) {
+  for (const { group, ratio, stays } of groups) {
     const calm = calmer(group, whenFirst[group[0]], when[group[0]], even, unsure, width, height);
     const steps = borderSteps(group, first, second, middle, doubt, width, height);
     // The one seen twice as often must be clearly worse to lose.
     const favour = ratio >= 2 ? 1 / 0.7 : ratio <= 0.5 ? 0.7 : 1;
     const wins =
       calm ??
+      stays ??
       brighter(group, first, second, steps) ??
       (steps ? (steps.first < favour * steps.second ? 'first' : 'second') : ratio >= 1 ? 'first' : 'second');
     const chosen = wins === 'first' ? first : second;
@@ -120,20 +127,41 @@ function count(
   return { low, high, n };
 }
 
-/** Spells of the take, a bit each, in which a pixel shows a value of the window more often than not. */
-function spellsOf(even: Uint8Array[], seen: (Uint8Array | null)[], pixel: number, low: number, high: number): number {
-  let bits = 0;
+/** Spells of the take, a bit each, in which a pixel shows a value of the window more often than not; and how often it leaves the window. */
+function spellsOf(
+  even: Uint8Array[],
+  seen: (Uint8Array | null)[],
+  pixel: number,
+  low: number,
+  high: number,
+): { spells: number; left: number } {
+  let spells = 0,
+    left = 0,
+    before = false;
   for (let s = 0; s < SPELLS; s++) {
     const from = floor((s * even.length) / SPELLS),
       to = max(from + 1, floor(((s + 1) * even.length) / SPELLS));
     let hit = 0;
     for (let k = from; k < min(to, even.length); k++) {
       const v = even[k][pixel];
-      if (v >= low && v <= high && (seen[k]?.[pixel] ?? 1)) hit++;
+      const inside = v >= low && v <= high && (seen[k]?.[pixel] ?? 1) > 0;
+      if (inside) hit++;
+      if (before && !inside) left++;
+      before = inside;
     }
-    if (2 * hit > to - from) bits |= 1 << s;
+    if (2 * hit > to - from) spells |= 1 << s;
   }
-  return bits;
+  return { spells, left };
+}
+
+/** Of two values one stays when the other is left this many times as often, and at least at this share of the looks. */
+const STAYS = 2.5;
+const LEFT_OFTEN = 0.15;
+
+/** A background is hidden once or twice; what stirs before it leaves each of its values again and again. */
+function steadier(first: number, second: number): 'first' | 'second' | null {
+  if (max(first, second) < max(LEFT_OFTEN, STAYS * min(first, second))) return null;
+  return first < second ? 'first' : 'second';
 }
 
 /** Steps along the border closer to each other than this share say little. */
