@@ -73,7 +73,6 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
   const stops = stopsTable(curve);
   if (curve !== (input.transfer ?? 'srgb')) evenOutLight(samples, stops);
   const background = buildBackground(samples, reader, stops);
-  (globalThis as any).__bg?.push({ background, stops: samples.stops, frames: samples.frames });
   const free = Uint8Array.from(background.restless, (r) => (r ? 0 : 1));
   const gauge = new LightGauge(stops, background.luma, free, background.sigma, 7);
   const differ = new Differ(background, stops);
