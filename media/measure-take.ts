@@ -236,7 +236,7 @@ function analyse({ probe, lock, repeats, detail, stack, grain }: Decoded, media:
   };
   const first = lossOf(rough);
   let seen = look(first);
-  const again = tellSoftAgain(first, lossOf(seen.focus));
+  const again = tellSoftAgain(first, lossOf(seen.focus), stack, seen.scene?.background ?? null);
   if (again) seen = look(again);
   const { scene, figures, readings, occupied, all, focus } = seen;
   const { usable_run: run } = measure;

@@ -17,22 +17,9 @@ const LOOKS = 60;
  * so, which a lens out of focus leaves alone. A first idea, before anybody is told from the background.
  */
 export function coveredCells(stack: PictureStack, across: number, down: number): Uint8Array[] {
-  const { width, height } = stack.size;
   const count = across * down;
-  const columns = Uint16Array.from({ length: width }, (_, x) => floor((x * across) / width));
-  const size = new Float32Array(count);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) size[floor((y * down) / height) * across + columns[x]]++;
-  const means = Array.from({ length: stack.count }, (_, f) => {
-    const { luma } = stack.read(f);
-    const out = new Float32Array(count);
-    for (let y = 0, i = 0; y < height; y++) {
-      const row = floor((y * down) / height) * across;
-      for (let x = 0; x < width; x++, i++) out[row + columns[x]] += luma[i];
-    }
-    for (let c = 0; c < count; c++) out[c] /= size[c] || 1;
-    return out;
-  });
+  const mean = cellMeans(stack.size.width, stack.size.height, across, down);
+  const means = Array.from({ length: stack.count }, (_, f) => mean(stack.read(f).luma));
   const step = max(1, floor(means.length / LOOKS));
   const some = means.filter((_, f) => f % step === 0);
   const usual = Float32Array.from({ length: count }, (_, c) => median(some.map((m) => m[c])));
@@ -48,4 +35,53 @@ export function coveredCells(stack: PictureStack, across: number, down: number):
   return means.map((m, f) =>
     Uint8Array.from(m, (v, c) => (abs(v / gains[f] - usual[c]) > max(LEAST_LEVELS, SPREADS * spread[c]) ? 1 : 0)),
   );
+}
+
+/** Means of the cells of a grid laid over pictures of one size. */
+function cellMeans(width: number, height: number, across: number, down: number) {
+  const columns = Uint16Array.from({ length: width }, (_, x) => floor((x * across) / width)),
+    rows = Uint16Array.from({ length: height }, (_, y) => floor((y * down) / height) * across);
+  const size = new Float32Array(across * down);
+  for (const row of rows) for (const column of columns) size[row + column]++;
+  return (luma: ArrayLike<number>): Float32Array => {
+    const out = new Float32Array(across * down);
+    for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) out[rows[y] + columns[x]] += luma[i];
+    return out.map((v, c) => v / (size[c] || 1));
+  };
+}
+
+/** A cell's mean agrees within so many levels, or this share of how far the cells round it lie apart. */
+const AGREES = 2.5;
+const BLURRED = 0.3;
+/** So many gains are tried, each as one cell has it. */
+const GAINS = 40;
+
+/**
+ * Share of a grid's cells whose mean is the background's, but for the light: a lens out of focus leaves it alone, or
+ * mixes it with the cells round about; whoever stands before the background does not.
+ */
+export function shareOfBackground(
+  { luma, width, height }: { luma: ArrayLike<number>; width: number; height: number },
+  across: number,
+  down: number,
+): (picture: ArrayLike<number>) => number {
+  const mean = cellMeans(width, height, across, down);
+  const usual = mean(luma);
+  const slack = usual.map((v, c) => {
+    const x = c % across,
+      y = (c - x) / across;
+    let most = 0;
+    for (let j = max(0, y - 1); j <= min(down - 1, y + 1); j++)
+      for (let i = max(0, x - 1); i <= min(across - 1, x + 1); i++) most = max(most, abs(usual[j * across + i] - v));
+    return max(AGREES, BLURRED * most);
+  });
+  const bright = [...usual.keys()].filter((c) => usual[c] > 16);
+  const tried = bright.filter((_, k) => k % max(1, floor(bright.length / GAINS)) === 0);
+  return (picture) => {
+    const own = mean(picture);
+    const agreeing = (gain: number) =>
+      bright.reduce((n, c) => n + (abs(own[c] - gain * usual[c]) <= slack[c] ? 1 : 0), 0);
+    const gains = tried.map((c) => own[c] / usual[c]).filter((g) => g > 1 / MOST_GAIN && g < MOST_GAIN);
+    return bright.length ? max(0, ...gains.map(agreeing)) / bright.length : 1;
+  };
 }
