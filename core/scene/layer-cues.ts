@@ -16,6 +16,12 @@ export function steadier(first: number, second: number): Which | null {
   return first < second ? 'first' : 'second';
 }
 
+/** Whether the one is seen before and after all spells in which the other is (a bit each): whoever came has gone again. */
+export function returns(one: number, other: number): boolean {
+  const before = (other & -other) - 1;
+  return other > 0 && (one & before) > 0 && one > other;
+}
+
 /** Steps along the border closer to each other than this share say little. */
 const ALIKE = 0.4;
 /** A shadow takes light evenly: its ratio to the lit picture varies by less than this, stops at a gamma of 2.2. */

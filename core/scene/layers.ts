@@ -1,4 +1,4 @@
-import { borderSteps, brighter, calmer, steadier } from './layer-cues';
+import { borderSteps, brighter, calmer, returns, steadier } from './layer-cues';
 import { twoValues } from './layer-values';
 import type { SampleSums } from './sample-sums';
 import { ALWAYS, SPELLS, spellOf, type Layers } from './samples';
@@ -12,6 +12,8 @@ const SURE_SHARE = 0.9;
 const OTHER_SPELLS = 2;
 /** One of two values seen this many times as often as the other needs no mending round about. */
 const FAR_MORE = 3;
+/** Steps along the border must be so many times smaller before what is seen only in between is the background. */
+const RETURNED = 2.5;
 /** Spells in which so many of a group's pixels show its background are the group's. */
 const SHARED = 0.9;
 /** Powers of two by which a pixel's proportion of the two values may differ from its group's. */
@@ -73,13 +75,13 @@ export function chooseBetweenLayers(
   for (const { group, ratio, stays } of groups) {
     const calm = calmer(group, whenFirst[group[0]], when[group[0]], even, unsure, width, height);
     const steps = borderSteps(group, first, second, middle, doubt, width, height);
-    // The one seen twice as often must be clearly worse to lose.
-    const favour = ratio >= 2 ? 1 / 0.7 : ratio <= 0.5 ? 0.7 : 1;
+    const back = returns(sharedSpells(group, whenFirst), sharedSpells(group, when));
+    // The one seen twice as often must be clearly worse to lose, and still more so one that was seen before and after.
+    const favour = back ? RETURNED : ratio >= 2 ? 1 / 0.7 : ratio <= 0.5 ? 0.7 : 1;
     const wins =
-      calm ??
-      stays ??
+      (calm && stays && calm !== stays ? null : (calm ?? stays)) ??
       brighter(group, first, second, steps) ??
-      (steps ? (steps.first < favour * steps.second ? 'first' : 'second') : ratio >= 1 ? 'first' : 'second');
+      (steps ? (steps.first < favour * steps.second ? 'first' : 'second') : back || ratio >= 1 ? 'first' : 'second');
     const chosen = wins === 'first' ? first : second;
     const own = wins === 'first' ? whenFirst : when;
     const spells = sharedSpells(group, own);
