@@ -27,6 +27,11 @@ const ALIKE = 0.4;
 /** A shadow takes light evenly: its ratio to the lit picture varies by less than this, stops at a gamma of 2.2. */
 const EVENLY = 0.25;
 
+/** Whether the steps along a region's border in its two pictures tell them apart. */
+export function tellApart({ first, second }: { first: number; second: number }): boolean {
+  return abs(first - second) > ALIKE * max(first, second);
+}
+
 /** Where the border says little and one picture is the other one evenly darkened, it is a shadow's: the brighter is the background. */
 export function brighter(
   group: Int32Array,
@@ -34,7 +39,7 @@ export function brighter(
   second: Float32Array,
   steps: { first: number; second: number } | null,
 ): Which | null {
-  if (steps && abs(steps.first - steps.second) > ALIKE * max(steps.first, steps.second)) return null;
+  if (steps && tellApart(steps)) return null;
   let sum = 0,
     square = 0;
   for (const i of group) {

@@ -1,4 +1,4 @@
-import { borderSteps, brighter, calmer, returns, steadier } from './layer-cues';
+import { borderSteps, brighter, calmer, returns, steadier, tellApart, type Which } from './layer-cues';
 import { twoValues } from './layer-values';
 import type { SampleSums } from './sample-sums';
 import { ALWAYS, SPELLS, spellOf, type Layers } from './samples';
@@ -18,6 +18,14 @@ const RETURNED = 2.5;
 const SHARED = 0.9;
 /** Powers of two by which a pixel's proportion of the two values may differ from its group's. */
 const LIKE_THE_GROUP = 2;
+
+/** Pixels in doubt that changed at the same times. */
+interface Group {
+  group: Int32Array;
+  /** How many times as often as the second value the first was seen. */
+  ratio: number;
+  stays: Which | null;
+}
 
 /**
  * The value seen most often at each pixel; where two values stayed for long, the one that continues what lies round about.
@@ -63,7 +71,7 @@ export function chooseBetweenLayers(
     firstLeft[i] = p.left;
     secondLeft[i] = q.left;
   }
-  const groups = groupByTime(doubt, when, width, height, max(10, pixels / 4000)).map((group) => {
+  const groups: Group[] = groupByTime(doubt, when, width, height, max(10, pixels / 4000)).map((group) => {
     const sum = (counts: Uint8Array) => group.reduce((n, i) => n + counts[i], 0);
     const [first, second] = [sum(firstCount), sum(secondCount)];
     const stays = steadier(sum(firstLeft) / first, sum(secondLeft) / second);
@@ -72,28 +80,48 @@ export function chooseBetweenLayers(
   // What is nearly sure is settled first, so that it can be held against what is not.
   groups.sort((p, q) => abs(log2(q.ratio)) - abs(log2(p.ratio)));
   const told: { group: Int32Array; own: Uint16Array }[] = [];
-  for (const { group, ratio, stays } of groups) {
-    const calm = calmer(group, whenFirst[group[0]], when[group[0]], even, unsure, width, height);
-    const steps = borderSteps(group, first, second, middle, doubt, width, height);
-    const back = returns(sharedSpells(group, whenFirst), sharedSpells(group, when));
-    // The one seen twice as often must be clearly worse to lose, and still more so one that was seen before and after.
-    const favour = back ? RETURNED : ratio >= 2 ? 1 / 0.7 : ratio <= 0.5 ? 0.7 : 1;
-    const wins =
-      (calm && stays && calm !== stays ? null : (calm ?? stays)) ??
-      brighter(group, first, second, steps) ??
-      (steps ? (steps.first < favour * steps.second ? 'first' : 'second') : back || ratio >= 1 ? 'first' : 'second');
+  /** When a settled pixel is known to have shown its background, a bit for each spell. */
+  const known = new Uint16Array(pixels);
+  const settle = ({ group, ratio }: Group, wins: Which) => {
     const chosen = wins === 'first' ? first : second;
     const own = wins === 'first' ? whenFirst : when;
     const spells = sharedSpells(group, own);
     // A pixel that saw the two in quite another proportion belongs to another story.
     const alike = group.filter((i) => abs(log2(firstCount[i] / secondCount[i] / ratio)) < LIKE_THE_GROUP);
-    for (const i of alike) middle[i] = chosen[i];
+    for (const i of alike) {
+      middle[i] = chosen[i];
+      known[i] = own[i];
+    }
     told.push({ group: alike, own });
     // Where the one seen far more often stays there is nothing to mend.
     if (spells && (wins === 'first' ? ratio : 1 / ratio) < FAR_MORE)
       fillIn(alike, spells, even, seen, middle, reach, unsure, width, height);
     for (const i of group) doubt[i] = unsure[i] = 0;
+  };
+  const open: { one: Group; likely: Which }[] = [];
+  for (const one of groups) {
+    const { group, ratio, stays } = one;
+    const calm = calmer(group, whenFirst[group[0]], when[group[0]], even, unsure, width, height);
+    const steps = borderSteps(group, first, second, middle, doubt, width, height);
+    const back = returns(sharedSpells(group, whenFirst), sharedSpells(group, when));
+    // The one seen twice as often must be clearly worse to lose, and still more so one that was seen before and after.
+    const favour = back ? RETURNED : ratio >= 2 ? 1 / 0.7 : ratio <= 0.5 ? 0.7 : 1;
+    const sure =
+      (calm && stays && calm !== stays ? null : (calm ?? stays)) ?? brighter(group, first, second, steps) ?? null;
+    const likely = steps
+      ? steps.first < favour * steps.second
+        ? 'first'
+        : 'second'
+      : back || ratio >= 1
+        ? 'first'
+        : 'second';
+    if (sure || (steps && tellApart(steps))) settle(one, sure ?? likely);
+    else open.push({ one, likely });
   }
+  // What by itself says little shows its background when those beside it do.
+  open.sort((p, q) => q.one.group.length - p.one.group.length);
+  for (const { one, likely } of open)
+    settle(one, likeNeighbours(one.group, whenFirst, when, known, width, height) ?? likely);
   // Of groups side by side the larger one is surer of its story.
   told.sort((p, q) => p.group.length - q.group.length);
   for (const { group, own } of told) trustNear(group, own, trusted, width, height);
@@ -179,6 +207,43 @@ function trustNear(group: Int32Array, own: Uint16Array, trusted: Uint16Array, wi
 /** Pixels up to so far apart that changed at the same times belong to one thing: its patches look like the background by chance. */
 const APART = 5;
 
+/** Which of a group's pictures is seen at the times when the settled pixels beside it show their background; null where they do not say. */
+function likeNeighbours(
+  group: Int32Array,
+  whenFirst: Uint16Array,
+  when: Uint16Array,
+  known: Uint16Array,
+  width: number,
+  height: number,
+): Which | null {
+  let first = 0,
+    second = 0;
+  for (const i of group) {
+    const x = i % width,
+      y = (i - x) / width;
+    for (let v = max(0, y - APART); v <= min(height - 1, y + APART); v++) {
+      for (let u = max(0, x - APART); u <= min(width - 1, x + APART); u++) {
+        const spells = known[v * width + u];
+        if (!spells) continue;
+        first += bits(spells & whenFirst[i]);
+        second += bits(spells & when[i]);
+      }
+    }
+  }
+  if (max(first, second) < group.length || max(first, second) < AGREED * min(first, second)) return null;
+  return first > second ? 'first' : 'second';
+}
+
+/** Neighbours agree on one of two pictures when they say so many times as much for it. */
+const AGREED = 2;
+
+/** How many bits are set. */
+function bits(word: number): number {
+  let n = 0;
+  for (; word; word &= word - 1) n++;
+  return n;
+}
+
 /** Neighbouring pixels in doubt that changed at the same times. */
 function groupByTime(doubt: Uint8Array, when: Uint16Array, width: number, height: number, least: number): Int32Array[] {
   const done = new Uint8Array(doubt.length);
@@ -198,10 +263,7 @@ function groupByTime(doubt: Uint8Array, when: Uint16Array, width: number, height
         for (let u = max(0, x - APART); u <= x + APART && u < width; u++) {
           const o = v * width + u;
           if (!doubt[o] || done[o]) continue;
-          let apart = when[o] ^ when[start],
-            n = 0;
-          for (; apart; apart &= apart - 1) n++;
-          if (n > OTHER_SPELLS) continue;
+          if (bits(when[o] ^ when[start]) > OTHER_SPELLS) continue;
           done[o] = 1;
           queue[tail++] = o;
         }
