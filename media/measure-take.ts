@@ -2,7 +2,7 @@ import { basename } from 'node:path';
 import { coveredCells } from '../core/focus/covered';
 import { DetailMeter } from '../core/focus/detail-meter';
 import { freeDetail, type CellDetail } from '../core/focus/free-detail';
-import { focusWithin, measureFocus } from '../core/focus/measure';
+import { focusWithin, measureFocus, unknownFocus } from '../core/focus/measure';
 import { tellSoftAgain } from '../core/focus/second-look';
 import { IDENTITY, type Similarity } from '../core/geometry/similarity';
 import { grainOf } from '../core/image/plane';
@@ -238,7 +238,10 @@ function analyse({ probe, lock, repeats, detail, stack, grain }: Decoded, media:
   let seen = look(first);
   const again = tellSoftAgain(first, lossOf(seen.focus), stack, seen.scene?.background ?? null);
   if (again) seen = look(again);
-  const { scene, figures, readings, occupied, all, focus } = seen;
+  const { scene, figures, readings, occupied, all } = seen;
+  // Where two things move, whose detail changes is not known either.
+  const told = !MOVES_APART.includes(lockVerdict.reasons[0]?.code ?? '');
+  const focus = told ? seen.focus : unknownFocus(stack.count);
   const { usable_run: run } = measure;
   return {
     probe,
@@ -256,6 +259,9 @@ function analyse({ probe, lock, repeats, detail, stack, grain }: Decoded, media:
     grain,
   };
 }
+
+/** Why a lock is not judged when the camera cannot be told from what moves before it. */
+const MOVES_APART: readonly string[] = ['two-movements', 'part-moves'];
 
 /** Share of fine detail lost in each frame. */
 const lossOf = ({ path }: FocusMeasure) => path.sharpness.map((s) => (s === null ? null : 1 - s));
@@ -355,7 +361,7 @@ function steadyPoses(
   const { dx_px: dx, dy_px: dy, rotation_deg: turn, scale } = lock.path;
   const code = judged.verdict === 'unjudged' ? judged.reasons[0]?.code : null;
   if (code === 'one-frame' || code === 'no-texture') return { poses: dx.map(() => ({ ...IDENTITY })), unjudged: null };
-  if (code === 'no-agreement' || code === 'two-movements' || code === 'part-moves') {
+  if (code === 'no-agreement' || MOVES_APART.includes(code ?? '')) {
     return {
       poses: dx.map(() => null),
       unjudged:

@@ -1,7 +1,8 @@
 import { seededNormal, seededRandom } from '../numeric/random';
 import { smallSize } from '../image/picture';
 import { PictureStack } from '../scene/stack';
-import { coveredCells } from './covered';
+import { coveredCells, shareOfBackground } from './covered';
+import { tellSoftAgain } from './second-look';
 
 const SIZE = smallSize(320, 180);
 const ACROSS = 8,
@@ -46,4 +47,49 @@ test('what fills the picture covers nearly all of it', () => {
   const cells = coveredCells(filled, ACROSS, DOWN);
   expect(share(cells[25])).toBeGreaterThan(0.6);
   expect(share(cells[10])).toBe(0);
+});
+
+const picture = (value: (x: number, y: number) => number) =>
+  Float32Array.from({ length: SIZE.width * SIZE.height }, (_, i) => value(i % SIZE.width, Math.floor(i / SIZE.width)));
+const scene = (x: number, y: number) => 90 + 40 * Math.sin(x / 13) * Math.cos(y / 9) + (x % 4 < 2 ? 12 : -12);
+/** The mean of a square about a pixel: a lens out of focus. */
+const soft = (reach: number) => (x: number, y: number) => {
+  let sum = 0;
+  for (let v = -reach; v <= reach; v++) for (let u = -reach; u <= reach; u++) sum += scene(x + u, y + v);
+  return sum / (2 * reach + 1) ** 2;
+};
+const shareFor = () => shareOfBackground({ luma: picture(scene), width: SIZE.width, height: SIZE.height }, 20, 12);
+
+test.each([1, 3, 6])('a picture out of focus by %d small pixels is as bright as the background', (reach) => {
+  const of = shareFor();
+  expect(of(picture(soft(reach)))).toBeGreaterThan(0.8);
+  expect(of(picture((x, y) => 1.2 * soft(reach)(x, y)))).toBeGreaterThan(0.8);
+});
+
+test('something in front is not as bright as the background, and counts by how much of it is seen', () => {
+  const of = shareFor();
+  expect(of(picture(scene))).toBe(1);
+  expect(of(picture((x, y) => 120 + 50 * Math.sin(x / 21 + y / 5)))).toBeLessThan(0.4);
+  const half = of(picture((x, y) => (x < SIZE.width / 2 ? 200 : scene(x, y))));
+  expect(half).toBeGreaterThan(0.45);
+  expect(half).toBeLessThan(0.6);
+});
+
+test('a frame thought soft is told again: by its brightness, or by what was read where nobody stands', () => {
+  const stack = new PictureStack();
+  const grey = () => new Uint8Array(SIZE.colourWidth * SIZE.colourHeight).fill(128);
+  const shown = [scene, soft(5), (x: number, y: number) => 120 + 50 * Math.sin(x / 21 + y / 5), scene];
+  for (const value of shown) stack.add({ luma: Uint8Array.from(picture(value)), blue: grey(), red: grey() }, SIZE);
+  const background = { luma: picture(scene), width: SIZE.width, height: SIZE.height, moved: false };
+  const first = [0, 0.6, 0.5, null];
+  // The second is soft; before the third something stands.
+  expect(tellSoftAgain(first, [0, 0.62, 0.5, 0], stack, background)).toEqual([0, 0.6, 0, null]);
+  // Where nobody stands the second has lost little: it was the first idea that was wrong.
+  expect(tellSoftAgain([0, 0.6, 0.1, null], [0, 0.05, null, 0], stack, background)).toEqual([0, 0.05, 0.1, null]);
+  // Nothing was thought soft, or the first idea was right.
+  expect(tellSoftAgain([0, 0.1, 0.05, null], [0, 0, 0, 0], stack, background)).toBeNull();
+  expect(tellSoftAgain([0, 0.6, 0, null], [0, 0.58, 0, 0], stack, background)).toBeNull();
+  expect(tellSoftAgain(first, [0, 0.6, 0.5, 0], stack, null)).toBeNull();
+  // A picture that had to be laid back is not held against the background cell by cell.
+  expect(tellSoftAgain(first, [0, 0.6, 0.5, 0], stack, { ...background, moved: true })).toBeNull();
 });

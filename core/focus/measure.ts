@@ -50,6 +50,19 @@ export function measureFocus(meter: DetailMeter, context: FocusContext): FocusMe
   return byLook.textured_share > ENOUGH_TEXTURE ? byLook : measureAgainst(meter, context, context.grain);
 }
 
+/** What is said of the focus of so many frames when nothing is known of it. */
+export function unknownFocus(frames: number): FocusMeasure {
+  return {
+    worst_loss_pct: null,
+    worst_frame: null,
+    hunts: [],
+    breathing: false,
+    textured_share: 0,
+    uncertainty_pct: null,
+    path: { sharpness: Array.from({ length: frames }, () => null) },
+  };
+}
+
 function measureAgainst(meter: DetailMeter, context: FocusContext, level: number): FocusMeasure {
   const seen = context.moved ? meter.coarse : meter.cells;
   const followed = context.shift && followCells(seen, meter, context.shift, context.occupied);
@@ -57,15 +70,7 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
     taken = followed?.taken ?? context.occupied;
   const frames = cells.length,
     count = meter.across * meter.down;
-  const none: FocusMeasure = {
-    worst_loss_pct: null,
-    worst_frame: null,
-    hunts: [],
-    breathing: false,
-    textured_share: 0,
-    uncertainty_pct: null,
-    path: { sharpness: cells.map(() => null) },
-  };
+  const none = unknownFocus(frames);
   if (frames === 0) return none;
   const { kernels, arrays } = Kernels.with({
     energies: ['floats', frames * count],

@@ -22,7 +22,7 @@ export function tellSoftAgain(
   first: readonly (number | null)[],
   told: readonly (number | null)[],
   stack: PictureStack,
-  background: Background | null,
+  background: Pick<Background, 'luma' | 'width' | 'height' | 'moved'> | null,
 ): (number | null)[] | null {
   if (!background || !first.some((v) => v !== null && v > MISTAKEN)) return null;
   const { width, height, moved } = background;

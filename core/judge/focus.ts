@@ -25,7 +25,7 @@ export function judgeFocus(focus: FocusSummary, frameCount: number, limit: numbe
       reasons: [
         {
           code: 'no-detail',
-          text: 'The still background has too little fine detail to tell whether the focus holds.',
+          text: 'Too little fine detail of the still background can be followed to tell whether the focus holds.',
           frames: whole,
           value: focus.textured_share,
           limit: LIMITS.focus.textured_share,

@@ -4,6 +4,7 @@ import type { Background } from '../scene/background';
 import { relight } from '../scene/gauge';
 import type { SteadyPicture } from '../scene/steady-reader';
 import { zoneShapes, type ZoneField } from '../scene/zones';
+import { eachBody } from './bodies';
 import { DefocusedBackground } from './defocus';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -151,6 +152,11 @@ export class Differ {
       share: NINE / 9,
     });
     this.compareColour(picture, light, soft);
+  }
+
+  /** What lies inside somebody's outline is theirs, though it may look like the background: it counts as surely different. */
+  occupy(figures: Parameters<typeof eachBody>[0]): void {
+    eachBody(figures, this.background.width, (first, last) => this.strength.fill(Infinity, first, last + 1));
   }
 
   /** How many pixels are stronger than the bound. */

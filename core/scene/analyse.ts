@@ -3,10 +3,11 @@ import type { Matrix } from '../image/picture';
 import { stopsTable, type Transfer } from '../image/transfer';
 import type { LightReadings } from '../light/measure';
 import { WhiteGauge } from '../light/white';
+import { areaOf, withoutBodies } from '../presence/bodies';
 import { Differ, WARM } from '../presence/differ';
 import { findFigures, type Figure } from '../presence/figures';
 import { ShadeTest } from '../presence/shade';
-import { buildBackground, evenOutLight, type Background } from './background';
+import { buildBackground, evenOutAgain, evenOutLight, type Background } from './background';
 import { chooseCurve } from './curve';
 import { LightGauge, slopes, type GaugeReading } from './gauge';
 import { takeSamples } from './samples';
@@ -57,6 +58,12 @@ const QUIET = 4;
 const EVEN = 0.03;
 const SOFT = 0.05;
 
+/** Light and background are made of each other so many times at most. */
+const ROUNDS = 3;
+/** Whoever fills more than this share of the picture may have misled the first reading of its light; by so much it tells, stops. */
+const LARGE = 0.25;
+const TELLING = 0.02;
+
 /**
  * Learns the background of a whole take, then holds every frame against it: its light, its white, and what stands in
  * front. Null when the take has no frame whose camera position is known.
@@ -72,7 +79,9 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
   const curve = chooseCurve(samples, input.transfer);
   const stops = stopsTable(curve);
   if (curve !== (input.transfer ?? 'srgb')) evenOutLight(samples, stops);
-  const background = buildBackground(samples, reader, stops);
+  let background = buildBackground(samples, reader, stops);
+  for (let round = 0; round < ROUNDS && evenOutAgain(samples, background, stops); round++)
+    background = buildBackground(samples, reader, stops);
   const free = Uint8Array.from(background.restless, (r) => (r ? 0 : 1));
   const gauge = new LightGauge(stops, background.luma, free, background.sigma, 7);
   const differ = new Differ(background, stops);
@@ -91,9 +100,23 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
   /** Frames since something was last seen, and those passed over since the last look. */
   let quiet = 0;
   let passed: number[] = [];
-  const look = (f: number, picture: SteadyPicture, reading: GaugeReading) => {
-    differ.compare(picture, reading.stops, zones, soft(f));
-    out.figures[f] = findFigures(differ, background, picture, shade, reading.stops);
+  const look = (f: number, picture: SteadyPicture, first: GaugeReading) => {
+    let reading = first;
+    const find = () => {
+      differ.compare(picture, reading.stops, zones, soft(f));
+      return (out.figures[f] = findFigures(differ, background, picture, shade, reading.stops));
+    };
+    let figures = find();
+    if (areaOf(figures) > LARGE * differ.strength.length) {
+      // Part of what is so large looks like the background in some light: it is read again beside it.
+      const beside = gauge.read(
+        picture.luma,
+        withoutBodies(figures, picture.seen, background.width, differ.strength.length),
+      );
+      if (beside) reading = beside;
+      if (abs(reading.stops - first.stops) > TELLING) figures = find();
+    }
+    differ.occupy(figures);
     zones.follow(FOLLOWED);
     const common = zones.takeCommon();
     out.light.stops[f] = reading.stops + common;

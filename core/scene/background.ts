@@ -1,9 +1,10 @@
+import type { SmallSize } from '../image/picture';
 import { select } from '../numeric/quantile';
 import { LightGauge, relight } from './gauge';
 import { chooseBetweenLayers } from './layers';
 import { findRestless } from './restless';
 import { SampleSums } from './sample-sums';
-import type { Samples } from './samples';
+import type { Layers, Samples } from './samples';
 import type { SteadyReader } from './steady-reader';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -65,6 +66,25 @@ export function evenOutLight(samples: Samples, stops: Float32Array): void {
     });
     if (samples.stops.every((s) => abs(s) < STEADY)) break;
   }
+}
+
+/** Light of samples read again may differ by so much, stops, before the background is built again. */
+const EVENED = 0.015;
+
+/**
+ * Light of each sample against the background that was made of them: where somebody stood for long before much of the
+ * picture, the middle of the samples was theirs. Whether it changed what was known.
+ */
+export function evenOutAgain(samples: Samples, background: Background, stops: Float32Array): boolean {
+  const { luma, sigma, restless } = background;
+  const free = restless.map((r) => (r ? 0 : 1));
+  const gauge = new LightGauge(stops, luma, free, sigma, luma.length >= LARGE ? LIGHT_STEP : LIGHT_STEP / 3);
+  const again = samples.luma.map((own, k) => gauge.read(own, samples.seen[k])?.stops ?? samples.stops[k]);
+  const by = again.map((s, k) => s - samples.stops[k]);
+  const common = middleOf(Float32Array.from(by), by.length);
+  if (by.every((d) => abs(d - common) < EVENED)) return false;
+  samples.stops.splice(0, again.length, ...again);
+  return true;
 }
 
 /** The median over the samples at every so many pixels (others are left 0), each brought to the common light. */
@@ -136,7 +156,7 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
     noise,
     restless,
     support,
-    colourNoise: colourNoise(samples, blue, red),
+    colourNoise: colourNoise(samples, sums.even, layers, reader.size, blue, red),
     moved,
     gradient,
     rough: steepestNearby(gradient, width, height),
@@ -190,11 +210,23 @@ function smoothBins(bins: number[]): Float32Array {
   });
 }
 
-function colourNoise(samples: Samples, blue: Float32Array, red: Float32Array): number {
+/** Spread of the colour differences about the background's, levels, where luma says that it is the background that is seen. */
+function colourNoise(
+  samples: Samples,
+  even: Uint8Array[],
+  { middle, reach }: Pick<Layers, 'middle' | 'reach'>,
+  { width, height, colourWidth }: SmallSize,
+  blue: Float32Array,
+  red: Float32Array,
+): number {
   const values = new Float32Array(2 * samples.blue.length * ceil(blue.length / 53));
   let n = 0;
   samples.blue.forEach((b, k) => {
     for (let c = k % 53; c < blue.length; c += 53) {
+      const x = c % colourWidth,
+        y = (c - x) / colourWidth;
+      const i = min(height - 1, 2 * y) * width + min(width - 1, 2 * x);
+      if (abs(even[k][i] - middle[i]) > reach[i]) continue;
       values[n++] = abs(b[c] - blue[c]);
       values[n++] = abs(samples.red[k][c] - red[c]);
     }

@@ -145,3 +145,43 @@ test('samples in which a pixel was not seen do not vote there', () => {
   const layers = choose([{ box, value: coat, when: there }], 1, (k) => (there(k) ? hidden : null));
   expect(wallShare(layers, box)).toBe(1);
 });
+
+const large: Box = { x: 12, y: 6, w: 92, h: 58 };
+const pattern = (x: number, y: number) => 120 + 60 * Math.sin(x / 3.1) * Math.sin(y / 2.3);
+
+test.each([1, 2, 3])('seed %d: a detailed thing that stirs before most of the picture is told from it', (seed) => {
+  const layers = choose(
+    [{ box: large, value: pattern, when: (k) => k >= 10 && k < 58, sway: (k) => Math.round(4 * Math.sin(k / 2.3)) }],
+    seed,
+  );
+  expect(wallShare(layers, large)).toBeGreaterThan(0.97);
+});
+
+test('something plain that stands still is in front when the wall is seen before it and after it', () => {
+  const layers = choose([{ box, value: () => 150, when: (k) => k >= 12 && k < 60 }]);
+  expect(wallShare(layers, box)).toBeGreaterThan(0.95);
+});
+
+test('what is seen of the wall only at the start is told by what lies beside it', () => {
+  // It slides in and stays, plain, so that each column is left with a story of its own.
+  const layers = choose([
+    { box: { x: 0, y: 0, w: 40, h: height }, value: () => 76, when: (k) => k >= 14 },
+    { box: { x: 40, y: 0, w: 40, h: height }, value: pattern, when: (k) => k >= 20, sway: (k) => k % 3 },
+  ]);
+  expect(wallShare(layers, { x: 44, y: 0, w: 32, h: height })).toBeGreaterThan(0.9);
+  expect(wallShare(layers, { x: 0, y: 0, w: 40, h: height })).toBeGreaterThan(0.9);
+});
+
+test('each pixel says itself when it showed the wall, though an outline passed over all at different times', () => {
+  const layers = choose([
+    { box: { x: -30, y: 0, w: 30, h: height }, value: pattern, when: (k) => k >= 10, sway: (k) => 2 * (k - 10) },
+  ]);
+  // The middle column is hidden while the thing is over it: those spells are not trusted for its colour.
+  const x = 60,
+    hidden = Math.floor((10 + x / 2 + 7) * (16 / COUNT));
+  for (let y = 8; y < height - 8; y += 8) {
+    const trusted = layers.trusted[y * width + x];
+    if (trusted !== ALWAYS) expect((trusted >> hidden) & 1).toBe(0);
+  }
+  expect(wallShare(layers, { x: 0, y: 0, w: width, h: height })).toBeGreaterThan(0.97);
+});

@@ -101,9 +101,10 @@ export function chooseBetweenLayers(
   const open: { one: Group; likely: Which }[] = [];
   for (const one of groups) {
     const { group, ratio, stays } = one;
-    const calm = calmer(group, whenFirst[group[0]], when[group[0]], even, unsure, width, height);
+    const shared = { first: sharedSpells(group, whenFirst), second: sharedSpells(group, when) };
+    const calm = calmer(group, shared.first, shared.second, even, unsure, width, height);
     const steps = borderSteps(group, first, second, middle, doubt, width, height);
-    const back = returns(sharedSpells(group, whenFirst), sharedSpells(group, when));
+    const back = returns(shared.first, shared.second);
     // The one seen twice as often must be clearly worse to lose, and still more so one that was seen before and after.
     const favour = back ? RETURNED : ratio >= 2 ? 1 / 0.7 : ratio <= 0.5 ? 0.7 : 1;
     const sure =
@@ -125,6 +126,7 @@ export function chooseBetweenLayers(
   // Of groups side by side the larger one is surer of its story.
   told.sort((p, q) => p.group.length - q.group.length);
   for (const { group, own } of told) trustNear(group, own, trusted, width, height);
+  spreadTrust(trusted, width, height);
   return { middle, reach, trusted };
 }
 
@@ -206,6 +208,26 @@ function trustNear(group: Int32Array, own: Uint16Array, trusted: Uint16Array, wi
 
 /** Pixels up to so far apart that changed at the same times belong to one thing: its patches look like the background by chance. */
 const APART = 5;
+
+/** What lies further off, up to a bound, is trusted when the nearest pixel is that says when: whether it was hidden then or not. */
+function spreadTrust(trusted: Uint16Array, width: number, height: number): void {
+  let rim: number[] = [];
+  trusted.forEach((t, i) => {
+    if (t !== ALWAYS) rim.push(i);
+  });
+  for (let step = 0; step < NEAR && rim.length; step++) {
+    const next: number[] = [];
+    for (const i of rim) {
+      const x = i % width;
+      for (const o of [x > 0 ? i - 1 : i, x + 1 < width ? i + 1 : i, i - width, i + width]) {
+        if (o < 0 || o >= width * height || trusted[o] !== ALWAYS) continue;
+        trusted[o] = trusted[i];
+        next.push(o);
+      }
+    }
+    rim = next;
+  }
+}
 
 /** Which of a group's pictures is seen at the times when the settled pixels beside it show their background; null where they do not say. */
 function likeNeighbours(

@@ -1,11 +1,13 @@
 import { IDENTITY } from '../geometry/similarity';
-import { BT709 } from '../image/picture';
+import { BT709, smallSize, type Picture } from '../image/picture';
 import type { Transfer } from '../image/transfer';
 import { measureLight } from '../light/measure';
 import { keepLasting, measurePresence } from '../presence/measure';
 import { renderTake, type TakeOptions } from '../testing/rendered-take';
 import { analyseScene } from './analyse';
 import { PictureStack } from './stack';
+
+const sizeOf = ({ luma }: Picture) => smallSize(luma.width, luma.height);
 
 const SIZE = { width: 480, height: 270, frames: 75, grain: 2, seed: 1 };
 
@@ -159,4 +161,52 @@ test('dark, flat and tiny pictures do not fail', () => {
   const one = analyse({ frames: 1 });
   expect(one.light.steps).toEqual([]);
   expect(analyse({ width: 32, height: 32, frames: 15 }).presence.clear_runs).toEqual([{ start: 0, end: 14 }]);
+});
+
+/** Something large that comes in from the left, stirs before most of the picture, and leaves to the right. */
+const stirrer: TakeOptions['body'] = (f) => {
+  if (f < 8 || f > 66) return null;
+  const middle = 240 + 14 * Math.sin(f / 2.5);
+  const x = f < 18 ? -210 + ((f - 8) / 10) * 450 : f > 56 ? 240 + ((f - 56) / 10) * 450 : middle;
+  return { x, y: 135 + 5 * Math.cos(f / 2), rx: 205, ry: 190 };
+};
+
+test.each([
+  [21, 1.5, 0.45],
+  [22, 2.5, 0.7],
+  [23, 2, 1.6],
+])(
+  'seed %d, grain %d, coat %d: who stays before three quarters of the picture and stirs is somebody, not leaves',
+  (seed, grain, coat) => {
+    const { scene, presence, light, areas } = analyse({ seed, grain, coat, contrast: 45, body: stirrer });
+    expect(Math.max(...areas)).toBeGreaterThan(0.7);
+    const off = areas.map((a, f) => Math.abs(presence.path.area_share[f]! - a)).sort((a, b) => a - b);
+    expect(off[Math.floor(0.9 * off.length)]).toBeLessThan(0.04);
+    // Before it comes and after it went hardly anything is seen: no more than a speck of the background's own faults.
+    areas.forEach((a, f) => a > 0 || expect(presence.path.area_share[f]).toBeLessThan(0.006));
+    const restless = scene.background.restless.reduce((a, b) => a + b, 0) / scene.background.restless.length;
+    expect(restless).toBeLessThan(0.08);
+    expect(light.steps).toEqual([]);
+    expect(light.range_stops).toBeLessThan(0.06);
+  },
+);
+
+test('the light is not read from what stands before the picture, however large', () => {
+  const { light } = analyse({ seed: 31, contrast: 45, light: (f) => -0.004 * f, body: stirrer });
+  expect(light.steps).toEqual([]);
+  const off = light.path.stops.map((v, f) => v! + 0.004 * f);
+  expect(Math.max(...off) - Math.min(...off)).toBeLessThan(0.07);
+});
+
+test('a picture with the deepest black in it is measured like any other', () => {
+  const stack = new PictureStack();
+  for (const { picture } of renderTake({ ...SIZE, frames: 30, body: walker(6, 24), grain: 0 })) {
+    const { small } = picture;
+    for (let i = 0; i < small.luma.length; i++) if (small.luma[i] < 120) (small.luma as Uint8Array)[i] = 0;
+    stack.add(small, sizeOf(picture));
+  }
+  const poses = Array.from({ length: stack.count }, () => IDENTITY);
+  const scene = analyseScene({ stack, poses, factor: stack.size.factor, fps: 25, transfer: null, matrix: BT709 })!;
+  expect(scene.background.luma.every((v) => v >= 0 && v < 256)).toBe(true);
+  expect(scene.figures).toHaveLength(30);
 });
