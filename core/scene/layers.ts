@@ -12,6 +12,8 @@ const SURE_SHARE = 0.9;
 const OTHER_SPELLS = 2;
 /** One of two values seen this many times as often as the other needs no mending round about. */
 const FAR_MORE = 3;
+/** What is seen so many powers of two as often as the other is likelier the background, if nothing says otherwise. */
+const OFTEN = 1;
 /** Steps along the border must be so many times smaller before what is seen only in between is the background. */
 const RETURNED = 2.5;
 /** Spells in which so many of a group's pixels show its background are the group's. */
@@ -116,7 +118,7 @@ export function chooseBetweenLayers(
       : back || ratio >= 1
         ? 'first'
         : 'second';
-    if (sure || (steps && tellApart(steps))) settle(one, sure ?? likely);
+    if (sure || (steps && tellApart(steps)) || abs(log2(ratio)) >= OFTEN) settle(one, sure ?? likely);
     else open.push({ one, likely });
   }
   // What by itself says little shows its background when those beside it do.
