@@ -118,7 +118,7 @@ export function chooseBetweenLayers(
       : back || ratio >= 1
         ? 'first'
         : 'second';
-    if (sure || (steps && tellApart(steps)) || abs(log2(ratio)) >= OFTEN) settle(one, sure ?? likely);
+    if (sure || abs(log2(ratio)) >= OFTEN) settle(one, sure ?? likely);
     else open.push({ one, likely });
   }
   // What by itself says little shows its background when those beside it do.
