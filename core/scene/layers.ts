@@ -1,4 +1,4 @@
-import { borderSteps, brighter, calmer, returns, steadier, tellApart, type Which } from './layer-cues';
+import { borderSteps, brighter, calmer, returns, steadier, type Which } from './layer-cues';
 import { twoValues } from './layer-values';
 import type { SampleSums } from './sample-sums';
 import { ALWAYS, SPELLS, spellOf, type Layers } from './samples';
