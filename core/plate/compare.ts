@@ -4,6 +4,7 @@ import { findRegions } from '../image/regions';
 import { largestSteps } from '../image/steps';
 import { stopsTable, type Transfer } from '../image/transfer';
 import { WhiteGauge } from '../light/white';
+import { eachRun } from '../presence/bodies';
 import { Differ, HOT, WARM } from '../presence/differ';
 import { findFigures, type Figure } from '../presence/figures';
 import { ShadeTest } from '../presence/shade';
@@ -188,8 +189,7 @@ const MOST_STEP = 40;
 function standsIn(figure: Figure, plate: Uint8Array, { width, height, luma }: Background): 'plate' | 'take' | 'both' {
   if (!figure.box) return 'plate';
   const inside = new Uint8Array(width * height);
-  for (let k = 0; k < figure.rows.length; k += 4)
-    inside.fill(1, figure.rows[k] * width + figure.rows[k + 1], figure.rows[k] * width + figure.rows[k + 2] + 1);
+  eachRun([figure], width, (first, last) => inside.fill(1, first, last + 1));
   const there = { across: 0, along: 0 },
     here = { across: 0, along: 0 };
   const step = (a: number, b: number) => min(MOST_STEP, abs(a - b));
@@ -284,10 +284,7 @@ export function whoWasIn(
   scaleY: number,
 ): Box[] {
   const mask = new Uint8Array(width * height);
-  for (const all of figures)
-    for (const f of all ?? [])
-      for (let k = 0; k < f.rows.length; k += 4)
-        mask.fill(1, f.rows[k] * width + f.rows[k + 1], f.rows[k] * width + f.rows[k + 2] + 1);
+  for (const all of figures) eachRun(all ?? [], width, (first, last) => mask.fill(1, first, last + 1));
   return findRegions(mask, width, height, HOT).map((r) => ({
     x: r.left * scaleX,
     y: r.top * scaleY,

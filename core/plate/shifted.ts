@@ -1,3 +1,4 @@
+import { eachRun } from '../presence/bodies';
 import type { Figure } from '../presence/figures';
 import type { Background } from '../scene/background';
 import { grown } from '../cover/mask';
@@ -24,8 +25,7 @@ const LEAST_SPREAD = 3;
  */
 export function standsAside(figure: Figure, plate: Uint8Array, { width, height, luma }: Background): boolean {
   const own = new Uint8Array(width * height);
-  for (let k = 0; k < figure.rows.length; k += 4)
-    own.fill(1, figure.rows[k] * width + figure.rows[k + 1], figure.rows[k] * width + figure.rows[k + 2] + 1);
+  eachRun([figure], width, (first, last) => own.fill(1, first, last + 1));
   const about = grown(own, width, height, ABOUT);
   const places: number[] = [];
   for (let i = 0; i < about.length; i++) if (about[i]) places.push(i);

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { areaOf, eachBody, withoutBodies } from './bodies';
+import { areaOf, eachBody, eachRun, withoutBodies } from './bodies';
 import { BODY, SHADOW } from './shade';
 
 const WIDTH = 12,
@@ -62,4 +62,7 @@ test('the area is that of the bodies, and each run of a body is told once', () =
     [37, 40],
     [34, 35],
   ]);
+  let all = 0;
+  eachRun(two, WIDTH, (first, last) => (all += last - first + 1));
+  expect(all).toBe(14 + 24);
 });

@@ -11,15 +11,26 @@ export function areaOf(figures: readonly Outlined[]): number {
   return figures.reduce((sum, f) => sum + f.body, 0);
 }
 
-/** Calls `span` with each run of a body's pixels, both ends included. */
-export function eachBody(
-  figures: readonly Outlined[],
+/** Calls `span` with each run of some figures' pixels, both ends included: of all, or of one kind. */
+export function eachRun(
+  figures: readonly Pick<Outlined, 'rows'>[],
   width: number,
   span: (first: number, last: number) => void,
+  kind?: number,
 ): void {
   for (const { rows } of figures)
     for (let r = 0; r < rows.length; r += 4)
-      if (rows[r + 3] === BODY) span(rows[r] * width + rows[r + 1], rows[r] * width + rows[r + 2]);
+      if (kind === undefined || rows[r + 3] === kind)
+        span(rows[r] * width + rows[r + 1], rows[r] * width + rows[r + 2]);
+}
+
+/** The same of their bodies alone. */
+export function eachBody(
+  figures: readonly Pick<Outlined, 'rows'>[],
+  width: number,
+  span: (first: number, last: number) => void,
+): void {
+  eachRun(figures, width, span, BODY);
 }
 
 /** 1 for the pixels that were seen and belong to nobody. */

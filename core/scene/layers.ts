@@ -34,7 +34,9 @@ interface Group {
  *
  * Somebody who stands still for most of a take is seen more often than what they hide. But where a figure ends there
  * is an edge in the picture, while the background goes on across the figure's outline: of two pictures of a region,
- * the one with the smaller step along the region's border is the background. And nobody stands as still as a wall.
+ * the one with the smaller step along the region's border is the background. And nobody stands as still as a wall: a
+ * value that is left again and again is somebody's. What was seen before and after is likelier the background than what
+ * was seen in between, and a region that says little by itself showed its background when those beside it did.
  * @param extra levels by which values of one thing may lie further apart than the noise says (pictures laid on each other)
  */
 export function chooseBetweenLayers(
@@ -109,15 +111,8 @@ export function chooseBetweenLayers(
     const back = returns(shared.first, shared.second);
     // The one seen twice as often must be clearly worse to lose, and still more so one that was seen before and after.
     const favour = back ? RETURNED : ratio >= 2 ? 1 / 0.7 : ratio <= 0.5 ? 0.7 : 1;
-    const sure =
-      (calm && stays && calm !== stays ? null : (calm ?? stays)) ?? brighter(group, first, second, steps) ?? null;
-    const likely = steps
-      ? steps.first < favour * steps.second
-        ? 'first'
-        : 'second'
-      : back || ratio >= 1
-        ? 'first'
-        : 'second';
+    const sure = (calm && stays && calm !== stays ? null : (calm ?? stays)) ?? brighter(group, first, second, steps);
+    const likely = (steps ? steps.first < favour * steps.second : back || ratio >= 1) ? 'first' : 'second';
     if (sure || abs(log2(ratio)) >= OFTEN) settle(one, sure ?? likely);
     else open.push({ one, likely });
   }
