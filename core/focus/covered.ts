@@ -2,7 +2,7 @@ import { median } from '../numeric/quantile';
 import type { PictureStack } from '../scene/stack';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, max, min } = Math;
+const { abs, ceil, floor, max, min } = Math;
 
 /** A cell is covered when its mean differs by so many levels, or so many times its own spread, from what it usually is. */
 const LEAST_LEVELS = 7;
@@ -39,14 +39,25 @@ export function coveredCells(stack: PictureStack, across: number, down: number):
 
 /** Means of the cells of a grid laid over pictures of one size. */
 function cellMeans(width: number, height: number, across: number, down: number) {
-  const columns = Uint16Array.from({ length: width }, (_, x) => floor((x * across) / width)),
-    rows = Uint16Array.from({ length: height }, (_, y) => floor((y * down) / height) * across);
-  const size = new Float32Array(across * down);
-  for (const row of rows) for (const column of columns) size[row + column]++;
+  // Each cell's own pixels, as the first of its columns and rows and the first of the next.
+  const firsts = (pixels: number, cells: number) =>
+    Uint16Array.from({ length: cells + 1 }, (_, c) => ceil((c * pixels) / cells));
+  const columns = firsts(width, across),
+    rows = firsts(height, down);
   return (luma: ArrayLike<number>): Float32Array => {
     const out = new Float32Array(across * down);
-    for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) out[rows[y] + columns[x]] += luma[i];
-    return out.map((v, c) => v / (size[c] || 1));
+    for (let r = 0; r < down; r++) {
+      for (let y = rows[r]; y < rows[r + 1]; y++) {
+        for (let c = 0; c < across; c++) {
+          let sum = 0;
+          for (let i = y * width + columns[c], end = y * width + columns[c + 1]; i < end; i++) sum += luma[i];
+          out[r * across + c] += sum;
+        }
+      }
+      for (let c = 0; c < across; c++)
+        out[r * across + c] /= (rows[r + 1] - rows[r]) * (columns[c + 1] - columns[c]) || 1;
+    }
+    return out;
   };
 }
 

@@ -53,7 +53,7 @@ export function boxMean(
     columns: at(arrays.columns),
     out: at(arrays.out),
   });
-  out.set(arrays.out);
+  out.set(arrays.out.subarray(0, width * height));
   return out;
 }
 

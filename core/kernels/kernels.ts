@@ -102,11 +102,11 @@ export function addressOf(array: { byteOffset: number }): number {
   return array.byteOffset;
 }
 
-/** Makes room for pictures of a size once, and again only for another size; what is in it is kept between no two uses. */
+/** Makes room for pictures of a size once, and again only for a larger one; what is in it is kept between no two uses. */
 export function onceForSize<T>(room: (pixels: number) => T): (pixels: number) => T {
   let made: { pixels: number; room: T } | null = null;
   return (pixels) => {
-    if (made?.pixels !== pixels) made = { pixels, room: room(pixels) };
+    if (!made || made.pixels < pixels) made = { pixels, room: room(pixels) };
     return made.room;
   };
 }

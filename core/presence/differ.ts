@@ -8,7 +8,7 @@ import { eachBody } from './bodies';
 import { DefocusedBackground } from './defocus';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, hypot, max, min, sqrt } = Math;
+const { abs, max, min, sqrt } = Math;
 
 /** From this many standard deviations on, a pixel surely is not background; those beside it need less. */
 export const HOT = 6;
@@ -186,9 +186,10 @@ export class Differ {
       background,
       own: { scaled, inverse },
     } = this;
+    const levels = (SOFT_LEVELS * soft * soft) ** 2;
     for (let i = 0; i < scaled.length; i++)
       scaled[i] =
-        difference[i] / hypot(1 / inverse[i], SOFT_SLACK_PX * soft * background.rough[i], SOFT_LEVELS * soft * soft);
+        difference[i] / sqrt(1 / inverse[i] ** 2 + (SOFT_SLACK_PX * soft * background.rough[i]) ** 2 + levels);
   }
 
   private compareColour({ blue, red }: SteadyPicture, light: number, soft: number): void {

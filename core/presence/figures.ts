@@ -58,8 +58,12 @@ export function findFigures(
     for (const i of region.pixels) if (strength[i] > HOT) hot++;
     if (hot < LEAST_HOT || hot < 0.04 * region.pixels.length) continue;
     shade.classify(region, picture, light, kind);
-    const shaded = region.pixels.reduce((n, i) => n + (kind[i] === SHADOW ? 1 : 0), 0);
-    const bodied = region.pixels.reduce((n, i) => n + (kind[i] === BODY ? 1 : 0), 0);
+    let shaded = 0,
+      bodied = 0;
+    for (const i of region.pixels) {
+      if (kind[i] === SHADOW) shaded++;
+      else if (kind[i] === BODY) bodied++;
+    }
     const edge = region.left <= 1 || region.top <= 1 || region.right >= width - 2 || region.bottom >= height - 2;
     if (bodied + shaded < (edge ? LEAST_AREA : LEAST_INSIDE) * pixels) {
       for (const i of region.pixels) kind[i] = NONE;
@@ -148,6 +152,20 @@ function describe(region: Region, kind: Uint8Array, differ: Differ, background: 
     differ.colour[
       min(background.colourHeight - 1, y >> 1) * background.colourWidth + min(background.colourWidth - 1, x >> 1)
     ];
+  // Running totals of what lies well inside, and of how much it differs.
+  const sums = new Float64Array((w + 1) * (h + 1)),
+    deep = new Int32Array((w + 1) * (h + 1));
+  for (let y = 0; y < h; y++) {
+    for (let x = 0, sum = 0, n = 0; x < w; x++) {
+      if (depth[y * w + x] >= RIM) {
+        sum += apart((y + y0) * width + x + x0, x + x0, y + y0);
+        n++;
+      }
+      const o = (y + 1) * (w + 1) + x + 1;
+      sums[o] = sums[o - w - 1] + sum;
+      deep[o] = deep[o - w - 1] + n;
+    }
+  }
   for (let y = y0; y <= y1; y++) {
     let start = x0,
       now = NONE;
@@ -187,24 +205,23 @@ function describe(region: Region, kind: Uint8Array, differ: Differ, background: 
 
   /** How much the body differs close by, a little inside its outline. */
   function inner(x: number, y: number): number {
-    let sum = 0,
-      n = 0,
-      most = 1;
-    for (let v = max(y0, y - RIM - 1); v <= min(y1, y + RIM + 1); v++) {
-      for (let u = max(x0, x - RIM - 1); u <= min(x1, x + RIM + 1); u++) {
-        const d = depth[(v - y0) * w + u - x0];
-        if (d < 1) continue;
-        const a = apart(v * width + u, u, v);
-        if (d >= RIM) {
-          sum += a;
-          n++;
-        }
-        if (a > most) most = a;
-      }
-    }
-    return n >= 3 ? max(1, sum / n) : 0.85 * most;
+    const a = max(0, x - x0 - RIM - 1),
+      b = min(w, x - x0 + RIM + 2),
+      c = max(0, y - y0 - RIM - 1) * (w + 1),
+      d = min(h, y - y0 + RIM + 2) * (w + 1);
+    const n = deep[d + b] - deep[c + b] - deep[d + a] + deep[c + a];
+    if (n >= 3) return max(1, (sums[d + b] - sums[c + b] - sums[d + a] + sums[c + a]) / n);
+    let most = 1;
+    for (let v = max(y0, y - RIM - 1); v <= min(y1, y + RIM + 1); v++)
+      for (let u = max(x0, x - RIM - 1); u <= min(x1, x + RIM + 1); u++)
+        if (depth[(v - y0) * w + u - x0] >= 1) most = max(most, apart(v * width + u, u, v));
+    return 0.85 * most;
   }
 }
+
+/** Pixels that may touch a body's outline from outside, across and down: two to each side, one across a corner. */
+const BESIDE = Int8Array.of(1, 0, -1, 0, 0, 1, 0, -1, 2, 0, -2, 0, 0, 2, 0, -2, 1, 1, -1, 1, 1, -1, -1, -1);
+const REACH = 2;
 
 /**
  * Steps from each body pixel to bare background (sides and corners), up to 9; -1 beside a body, 0 further out. The
@@ -239,30 +256,15 @@ function depths(
         out[y * w + x] = min(out[y * w + x], 1 + min(at(x + 1, y), at(x, y + 1), at(x + 1, y + 1), at(x - 1, y + 1)));
   for (let y = 0; y < h; y++) {
     for (let x = 0; x < w; x++) {
-      const k = y * w + x;
-      if (kind[(y + y0) * width + x + x0] === SHADOW) out[k] = 0;
-      else if (
-        out[k] === 0 &&
-        [
-          [1, 0],
-          [-1, 0],
-          [0, 1],
-          [0, -1],
-          [2, 0],
-          [-2, 0],
-          [0, 2],
-          [0, -2],
-          [1, 1],
-          [-1, 1],
-          [1, -1],
-          [-1, -1],
-        ].some(([a, b]) => {
-          const u = x + a,
-            v = y + b;
-          return u >= 0 && v >= 0 && u < w && v < h && kind[(v + y0) * width + u + x0] === BODY;
-        })
-      )
-        out[k] = -1;
+      const i = (y + y0) * width + x + x0;
+      if (kind[i] === SHADOW) out[y * w + x] = 0;
+      else if (kind[i] === BODY && out[y * w + x] <= REACH)
+        for (let k = 0; k < BESIDE.length; k += 2) {
+          const u = x + BESIDE[k],
+            v = y + BESIDE[k + 1];
+          if (u < 0 || v < 0 || u >= w || v >= h || out[v * w + u] !== 0) continue;
+          if (kind[(v + y0) * width + u + x0] === NONE) out[v * w + u] = -1;
+        }
     }
   }
   return out;

@@ -4,7 +4,7 @@ import { between, slopes } from '../scene/gauge';
 import type { SteadyPicture } from '../scene/steady-reader';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, hypot, max, min, round } = Math;
+const { abs, max, min, round } = Math;
 
 export const NONE = 0;
 export const BODY = 1;
@@ -34,33 +34,43 @@ const FADING = 7;
  * (as in Rosin & Ellis 1995 and Jacques et al. 2005). Where neither has texture, a shadow continues one that is sure.
  */
 export class ShadeTest {
-  private made: { levels: Float32Array; noise: Float32Array } | null = null;
+  private made: ReturnType<ShadeTest['makeTables']> | null = null;
 
   constructor(
     private readonly background: Background,
     private readonly stops: Float32Array,
   ) {}
 
-  /** Light of the background and its noise at each pixel, stops; worked out when somebody is first seen. */
-  private get tables(): { levels: Float32Array; noise: Float32Array } {
-    if (!this.made) {
-      const { luma, sigma } = this.background;
-      const slope = slopes(this.stops);
-      this.made = {
-        levels: luma.map((v) => between(this.stops, v)),
-        noise: luma.map((v, i) => hypot(sigma[i], 0.3) * slope[round(min(255, v))]),
-      };
+  /**
+   * Light of the background at each pixel and its steps to the right and down, stops; the energy of those steps and of
+   * the noise in them. Worked out when somebody is first seen.
+   */
+  private get tables() {
+    return (this.made ??= this.makeTables());
+  }
+
+  private makeTables() {
+    const { luma, sigma, width, height } = this.background;
+    const slope = slopes(this.stops);
+    const levels = luma.map((v) => between(this.stops, v));
+    const across = new Float32Array(luma.length),
+      down = new Float32Array(luma.length),
+      energy = new Float32Array(luma.length);
+    for (let y = 0, i = 0; y < height; y++) {
+      for (let x = 0; x < width; x++, i++) {
+        if (x + 1 < width) across[i] = levels[i + 1] - levels[i];
+        if (y + 1 < height) down[i] = levels[i + width] - levels[i];
+        energy[i] = across[i] ** 2 + down[i] ** 2;
+      }
     }
-    return this.made;
+    const still = luma.map((v, i) => 4 * (sigma[i] ** 2 + 0.09) * slope[round(min(255, v))] ** 2);
+    return { levels, across, down, energy, still };
   }
 
   /** Writes BODY, SHADOW or NONE (light added, not taken) into `kind` for each pixel of the region. */
   classify(region: Region, picture: SteadyPicture, light: number, kind: Uint8Array): void {
-    const {
-      background,
-      stops,
-      tables: { levels, noise },
-    } = this;
+    const { background, stops, tables } = this;
+    const { levels } = tables;
     const { width, height, colourWidth, colourHeight } = background;
     const x0 = max(0, region.left - 3),
       x1 = min(width - 1, region.right + 3);
@@ -78,15 +88,12 @@ export class ShadeTest {
         c = 0;
       for (let x = 0; x < w; x++) {
         const i = (y + y0) * width + x + x0;
-        const right = x + x0 + 1 < width ? i + 1 : i,
-          down = y + y0 + 1 < height ? i + width : i;
-        const hx = stops[picture.luma[right]] - stops[picture.luma[i]],
-          gx = levels[right] - levels[i];
-        const hy = stops[picture.luma[down]] - stops[picture.luma[i]],
-          gy = levels[down] - levels[i];
-        a += (hx - gx) ** 2 + (hy - gy) ** 2;
-        b += hx * hx + hy * hy + gx * gx + gy * gy;
-        c += 4 * noise[i] * noise[i];
+        const own = stops[picture.luma[i]];
+        const hx = x + x0 + 1 < width ? stops[picture.luma[i + 1]] - own : 0,
+          hy = y + y0 + 1 < height ? stops[picture.luma[i + width]] - own : 0;
+        a += (hx - tables.across[i]) ** 2 + (hy - tables.down[i]) ** 2;
+        b += hx * hx + hy * hy + tables.energy[i];
+        c += tables.still[i];
         const o = (y + 1) * (w + 1) + x + 1;
         left[o] = left[o - w - 1] + a;
         energy[o] = energy[o - w - 1] + b;
