@@ -14,17 +14,19 @@ import type { ShotList, ShotPart, ShotSetup, ShotTrick } from '../core/formats/s
 import type { SumKind, SumValues } from '../core/sums/kinds';
 import type { Sensor } from '../core/sums/sensors';
 import type { ChangedPlanned, EyeCheckSaid, NewPlanned, TickSaid } from './plan';
-import { allNotes, rowId } from './schemas';
+import { allNotes, guid, oneLine, rowId } from './schemas';
 
 const key = Joi.string()
   .pattern(/^[a-z0-9]+(-[a-z0-9]+)*$/)
+  // Every object has one of its own.
+  .invalid('constructor')
   .max(120);
 const words = (most: number) => Joi.string().trim().allow('').max(most);
 
 /** A trick, from the library or composed by hand; what its parts and requirements say of each other is checked too. */
 export const trick = Joi.object<Trick, true>({
   key: key.required(),
-  name: Joi.string().trim().max(120).required(),
+  name: oneLine.max(120).required(),
   summary: words(300).required(),
   camera: Joi.string().valid('still', 'moving').required(),
   oneRoll: Joi.boolean().required(),
@@ -34,7 +36,7 @@ export const trick = Joi.object<Trick, true>({
     .items(
       Joi.object<TrickPart, true>({
         key: key.required(),
-        name: Joi.string().trim().max(120).required(),
+        name: oneLine.max(120).required(),
         role: Joi.string().valid('plate', 'pass', 'out-side', 'in-side', 'still').required(),
         what: words(500).required(),
         seconds: Joi.number().required(),
@@ -94,15 +96,19 @@ export const newPlanned = Joi.object<NewPlanned, true>({ key, trick, wishes: wis
     'object.xor': 'Either a trick of the library or one of your own, not both.',
   });
 export const changedPlanned = Joi.object<ChangedPlanned, true>({ trick: trick.required(), wishes: wishes.required() });
-export const copiedPlanned = Joi.object<{ setup_id: string }, true>({ setup_id: Joi.string().guid().required() });
+export const copiedPlanned = Joi.object<{ setup_id: string }, true>({ setup_id: guid.required() });
 
-const moment = Joi.string().isoDate().required();
+/** A moment as a device's clock has it, wrong as that may be. */
+const moment = Joi.string()
+  .isoDate()
+  .pattern(/^(19[7-9]|[2-9]\d\d)\d-/)
+  .required()
+  .messages({ '*': 'Give the moment like 2027-10-05T18:30:00Z.' });
 export const requirementParams = Joi.object<{ id: string; key: string }, true>({ id: rowId, key: key.required() });
 export const eyeCheck = Joi.object<EyeCheckSaid, true>({
   done: Joi.boolean().required(),
   at: moment,
-  by: Joi.string()
-    .trim()
+  by: oneLine
     .min(1)
     .max(80)
     .when('done', { is: true, then: Joi.required().messages({ '*': 'Say who looked: a name is missing.' }) }),
@@ -116,7 +122,7 @@ export const ticks = Joi.object<{ ticks: TickSaid[] }, true>({
       Joi.object<TickSaid, true>({
         line: Joi.string().min(1).max(200).required(),
         done: Joi.boolean().required(),
-        by: Joi.string().trim().allow('').max(80).default(''),
+        by: oneLine.allow('').max(80).default(''),
         at: moment,
       }),
     ),
@@ -134,7 +140,7 @@ export const newSum = Joi.object<{ kind: SumKind; inputs: SumValues }>({
 });
 
 export const sensor = Joi.object<Omit<Sensor, 'key'>, true>({
-  name: Joi.string().trim().min(1).max(120).required(),
+  name: oneLine.min(1).max(120).required(),
   width_mm: Joi.number().min(1).max(100).required(),
   height_mm: Joi.number().min(1).max(100).required(),
 });
@@ -142,7 +148,7 @@ export const sensorParams = Joi.object<{ key: string }, true>({ key: key.max(60)
 
 const shotSetup = Joi.object<ShotSetup, true>({
   number: Joi.number().integer().min(1).max(9999).required(),
-  name: Joi.string().trim().min(1).max(120).required(),
+  name: oneLine.min(1).max(120).required(),
   place: words(200).required(),
   notes: words(2000).required(),
   camera: allNotes.required(),
@@ -151,7 +157,7 @@ const shotSetup = Joi.object<ShotSetup, true>({
     .required()
     .items(
       Joi.object<ShotPart, true>({
-        name: Joi.string().trim().min(1).max(120).required(),
+        name: oneLine.min(1).max(120).required(),
         what: words(500).required(),
         seconds: Joi.number().greater(0).max(3600).required(),
         optional: Joi.boolean().required(),
@@ -164,7 +170,7 @@ const shotSetup = Joi.object<ShotSetup, true>({
     .required()
     .items(
       Joi.object<ShotTrick, true>({
-        name: Joi.string().trim().min(1).max(120).required(),
+        name: oneLine.min(1).max(120).required(),
         definition: trick.required(),
         wishes: wishes.required(),
         parts: Joi.object().pattern(key, Joi.string().max(120)).required(),

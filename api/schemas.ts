@@ -8,9 +8,14 @@ import type { PlateFile } from './plates';
 import type { RollWish } from './rolls';
 import type { NewTake } from './takes';
 
-/** What each request may contain. Everything else is refused with a sentence. */
-const name = Joi.string()
+/** Text of one line: breaks and other control characters, which would lead astray in lists and files, become spaces. */
+export const oneLine = Joi.string()
   .trim()
+  // eslint-disable-next-line no-control-regex
+  .replace(/[\u0001-\u001f\u007f-\u009f\u2028\u2029]+/g, ' ');
+
+/** What each request may contain. Everything else is refused with a sentence. */
+const name = oneLine
   .min(1)
   .max(120)
   .required()
@@ -19,12 +24,10 @@ const name = Joi.string()
     'string.empty': 'A name is missing.',
     'string.max': 'The name is longer than 120 characters.',
   });
+const anId = Joi.string().guid({ separator: '-', wrapper: false });
 /** An id in an address. */
-export const rowId = Joi.string()
-  .guid()
-  .required()
-  .messages({ '*': 'The address is not complete: its id is not valid.' });
-const guid = Joi.string().guid().messages({ '*': 'A take is missing or its id is not valid.' });
+export const rowId = anId.required().messages({ '*': 'The address is not complete: its id is not valid.' });
+export const guid = anId.messages({ '*': 'A take is missing or its id is not valid.' });
 const frameNumber = Joi.number().integer().min(0).max(10_000_000).required();
 
 export const idParams = Joi.object<{ id: string }, true>({ id: rowId });
@@ -49,7 +52,7 @@ function isZone(text: string): boolean {
   }
 }
 
-const place = Joi.string().trim().allow('').max(200);
+const place = oneLine.allow('').max(200);
 const fps = Joi.number().min(1).max(1000);
 const degrees = (most: number) => Joi.number().min(-most).max(most).allow(null);
 const days = Joi.array().items(day).max(60).unique();
@@ -81,8 +84,8 @@ export const SCENES: readonly Scene[] = ['kiosk', 'pillar', 'bench'];
 
 const noted = (least: number, most: number) => Joi.number().min(least).max(most).allow(null);
 const NOTES = {
-  camera: Joi.string().trim().allow('').max(120),
-  lens: Joi.string().trim().allow('').max(120),
+  camera: oneLine.allow('').max(120),
+  lens: oneLine.allow('').max(120),
   focal_mm: noted(1, 5000),
   width: size.allow(null),
   height: size.allow(null),
@@ -137,9 +140,7 @@ export const changedSetup = Joi.object<ChangedSetup, true>({
   camera: cameraNotes,
 }).min(1);
 
-export const order = Joi.object<{ ids: string[] }, true>({
-  ids: Joi.array().items(Joi.string().guid()).max(500).unique().required(),
-});
+export const order = Joi.object<{ ids: string[] }, true>({ ids: Joi.array().items(anId).max(500).unique().required() });
 export const marked = Joi.object<{ on: boolean }, true>({ on: Joi.boolean().required() });
 
 export const newTake = Joi.object<NewTake, true>({
@@ -147,7 +148,7 @@ export const newTake = Joi.object<NewTake, true>({
     .pattern(/^[0-9a-f]{32}$/)
     .required()
     .messages({ '*': 'The upload is not known. Choose the file again.' }),
-  name: Joi.string().trim().min(1).max(255).required(),
+  name: oneLine.min(1).max(255).required(),
 });
 
 export const circle = Joi.object<{ circled: boolean }, true>({ circled: Joi.boolean().required() });

@@ -8,3 +8,11 @@ export class UnusableMedia extends Error {
     this.name = 'UnusableMedia';
   }
 }
+
+/** Looking into a file failed, whatever is in it: the tool was ended or found no memory. Another try may go well. */
+export class LookFailed extends Error {
+  constructor(message: string) {
+    super(message);
+    this.name = 'LookFailed';
+  }
+}

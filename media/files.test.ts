@@ -79,6 +79,25 @@ test('pixels that are not square are made square', async () => {
   expect([probe.width, probe.height]).toEqual([427, 240]);
 });
 
+test.each([
+  ['slits', '64x720', '1/64', '1 x 720'],
+  ['bands', '320x240', '64', '20480 x 240'],
+  ['more pixels than any camera has', '9000x8000', '1', '9000 x 8000'],
+])('%s are refused by what the picture costs, with square pixels', async (_what, size, sar, shown) => {
+  const path = clip('costly.mkv', size, '1', '-vf', `setsar=${sar},format=gray`, '-frames:v', '1', '-c:v', 'ffv1');
+  await expect(probeFile(path)).rejects.toMatchObject({ code: 'size', message: expect.stringContaining(shown) });
+});
+
+test('a picture and a format that is not opened are called what they are', async () => {
+  const tiff = clip('still.tiff', '320x180', '1', '-frames:v', '1');
+  await expect(probeFile(tiff)).rejects.toMatchObject({ code: 'picture' });
+  const nut = clip('clip.nut', '320x180', '5', '-c:v', 'ffv1');
+  await expect(probeFile(nut)).rejects.toMatchObject({
+    code: 'format',
+    message: expect.not.stringContaining('playlist'),
+  });
+});
+
 test('ten bits, odd sizes and timecode are seen', async () => {
   const deep = await probeFile(
     clip('deep.mkv', '322x182', '24', '-c:v', 'libx264', '-pix_fmt', 'yuv420p10le', '-profile:v', 'high10'),

@@ -4,9 +4,18 @@ export interface ProcessLimits {
   memoryBytes: number;
   /** Seconds of wall clock; 0 for none. */
   seconds: number;
-  /** Seconds without any output after which it counts as hung. */
+  /** Seconds without any output after which it counts as hung, where that is listened to. */
   silentSeconds: number;
 }
 
 export const PROBE_LIMITS: ProcessLimits = { memoryBytes: 4 * 1024 ** 3, seconds: 120, silentSeconds: 60 };
-export const DECODE_LIMITS: ProcessLimits = { memoryBytes: 4 * 1024 ** 3, seconds: 3600, silentSeconds: 60 };
+/** However long a take is: what hangs is silent. */
+export const DECODE_LIMITS: ProcessLimits = { memoryBytes: 4 * 1024 ** 3, seconds: 12 * 3600, silentSeconds: 60 };
+
+/** Bytes a second that any disk reads. */
+const SLOWEST_DISK = 10_000_000;
+
+/** What may be used up to read all of a file of so many bytes without decoding. */
+export function readingLimits(bytes: number): ProcessLimits {
+  return { ...PROBE_LIMITS, seconds: PROBE_LIMITS.seconds + bytes / SLOWEST_DISK };
+}

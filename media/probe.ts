@@ -2,8 +2,8 @@ import { open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { BT601, BT709, type Matrix } from '../core/image/picture';
 import { taggedTransfer, type Transfer } from '../core/image/transfer';
-import { UnusableMedia } from './errors';
-import { PROBE_LIMITS } from './limits';
+import { LookFailed, UnusableMedia } from './errors';
+import { PROBE_LIMITS, readingLimits } from './limits';
 import { inputArguments, runTool, type StillFormat } from './run';
 
 /** What a file says of itself before any picture is decoded. */
@@ -96,7 +96,7 @@ export async function probeFile(path: string, shownName = basename(path), stills
     ['-v', 'error', '-print_format', 'json', '-show_format', '-show_streams', ...inputArguments(path, still)],
     PROBE_LIMITS,
   );
-  if (streams.code === null) throw new Error(`ffprobe was ended while it looked into ${name}`);
+  assureLooked(streams, name);
   let json: ProbeJson = {};
   try {
     json = JSON.parse(streams.stdout.toString('utf8') || '{}') as ProbeJson;
@@ -120,16 +120,11 @@ export async function probeFile(path: string, shownName = basename(path), stills
       'codec',
     );
   }
-  if (video.width < 32 || video.height < 32 || video.width > 16384 || video.height > 16384) {
-    throw new UnusableMedia(
-      `${name} is ${video.width} x ${video.height}; pictures from 32 to 16384 px a side can be measured. Use the camera's own file.`,
-      'size',
-    );
-  }
-
   const [sarX, sarY] = ratio(video.sample_aspect_ratio, ':');
-  const turned = rotationOf(video);
   const squareWidth = Math.max(1, Math.round((video.width * sarX) / sarY));
+  assureSize(video.width, video.height, name);
+  if (squareWidth !== video.width) assureSize(squareWidth, video.height, name);
+  const turned = rotationOf(video);
   const upright = turned === 90 || turned === 270;
   return {
     stream: video.index,
@@ -156,6 +151,32 @@ export async function probeFile(path: string, shownName = basename(path), stills
     pictureDuration: secondsOf(video.duration) ?? secondsOf(video.tags?.DURATION),
     declaredFrames: Number(video.nb_frames) > 0 ? Number(video.nb_frames) : null,
   };
+}
+
+/** Sides and pixels of a picture that are taken in: a plate takes some 33 bytes a pixel while it is made. */
+const LEAST_SIDE = 32;
+const MOST_SIDE = 16384;
+const MOST_PIXELS = 64e6;
+
+/** @throws UnusableMedia when a picture of this size, as coded or as shown with square pixels, is not measured */
+function assureSize(width: number, height: number, name: string): void {
+  const sides = Math.min(width, height) < LEAST_SIDE || Math.max(width, height) > MOST_SIDE;
+  if (!sides && width * height <= MOST_PIXELS) return;
+  const limit = sides ? `${LEAST_SIDE} to ${MOST_SIDE} px a side` : `up to ${MOST_PIXELS / 1e6} million pixels`;
+  throw new UnusableMedia(
+    `${name} is ${width} x ${height}; pictures of ${limit} can be measured. Use the camera's own file.`,
+    'size',
+  );
+}
+
+/** What a tool says when this machine, not the file, is at fault. */
+const MACHINE = /Cannot allocate memory|Resource temporarily unavailable|No space left on device|Too many open files/i;
+
+/** @throws LookFailed when a tool was ended, or lacked something, before it could tell */
+function assureLooked({ code, stderr }: { code: number | null; stderr: string }, name: string): void {
+  if (code === null) throw new LookFailed(`ffprobe was ended while it looked into ${name}`);
+  const lack = code === 0 ? null : MACHINE.exec(stderr);
+  if (lack) throw new LookFailed(`ffprobe could not look into ${name}: ${lack[0].toLowerCase()}`);
 }
 
 /** "6.000000" or "00:00:06.000000000" in seconds; null when it says nothing. */
@@ -198,8 +219,10 @@ function stillFormat(bytes: Buffer): StillFormat | null {
   if (text.startsWith('\x89PNG')) return 'png_pipe';
   if (text.startsWith('\xFF\xD8\xFF')) return 'jpeg_pipe';
   if (text.startsWith('RIFF') && text.slice(8, 12) === 'WEBP') return 'webp_pipe';
-  return text.startsWith('II*\0') || text.startsWith('MM\0*') ? 'tiff_pipe' : null;
+  return isTiff(text) ? 'tiff_pipe' : null;
 }
+
+const isTiff = (head: string) => head.startsWith('II*\0') || head.startsWith('MM\0*');
 
 /** Text files, playlists and pictures get their own sentence; everything else is left to the container's own check. */
 function refuseText(bytes: Buffer, name: string): void {
@@ -214,7 +237,8 @@ function refuseText(bytes: Buffer, name: string): void {
     text.startsWith('\x89PNG') ||
     text.startsWith('\xFF\xD8\xFF') ||
     text.startsWith('GIF8') ||
-    (text.startsWith('RIFF') && text.slice(8, 12) === 'WEBP');
+    (text.startsWith('RIFF') && text.slice(8, 12) === 'WEBP') ||
+    isTiff(text);
   if (still) throw new UnusableMedia(`${name} is a still picture. Choose a recording of a second or more.`, 'picture');
 }
 
@@ -230,9 +254,9 @@ function unreadable(name: string, head: Buffer, stderr: string): UnusableMedia {
   }
   if (/whitelist|Protocol not on/i.test(stderr)) {
     return new UnusableMedia(
-      `${name} is a playlist or a format that can point at other files, which is not opened. Give the clip ` +
+      `${name} is in a format that is not opened here: some formats can point at other files. Give the clip ` +
         `itself as MP4, MOV, WebM or MKV.`,
-      'playlist',
+      'format',
     );
   }
   return new UnusableMedia(
@@ -272,9 +296,10 @@ export async function frameIndex(path: string, probe: Probe, shownName = basenam
       'csv=p=0',
       ...inputArguments(path),
     ],
-    PROBE_LIMITS,
+    readingLimits((await stat(path)).size),
   );
-  if (packets.code !== 0) throw new Error(`ffprobe ended with ${packets.code} while it read "${shownName}"`);
+  assureLooked(packets, `"${shownName}"`);
+  if (packets.code !== 0) throw new LookFailed(`ffprobe ended with ${packets.code} while it read "${shownName}"`);
   const csv = packets.stdout.toString('utf8');
   const times = packetTimes(csv);
   if (times.length === 0)

@@ -19,9 +19,25 @@ test('a tool that runs too long is ended', async () => {
 
 test('a tool that stays silent is ended', async () => {
   const started = Date.now();
-  const { code } = await runTool('ffmpeg', endless, { ...GENEROUS, seconds: 0, silentSeconds: 1 });
-  expect(code).not.toBe(0);
+  const child = startTool('ffmpeg', endless, { ...GENEROUS, seconds: 0, silentSeconds: 1 });
+  await new Promise((resolve) => {
+    child.on('close', resolve);
+  });
+  expect(child.signalCode).toBe('SIGKILL');
   expect(Date.now() - started).toBeLessThan(10_000);
+});
+
+test('whoever does not listen for long does not hold a tool up, and gets all that it printed', async () => {
+  const frames = ['-f', 'lavfi', '-i', 'testsrc2=s=64x64:r=25:d=8', '-f', 'rawvideo', '-pix_fmt', 'gray', 'pipe:1'];
+  const running = runTool('ffmpeg', ['-v', 'error', ...frames], { ...GENEROUS, seconds: 3 });
+  // Until it has started; then this process is busy for longer than the tool may take.
+  await new Promise((resolve) => {
+    setTimeout(resolve, 300);
+  });
+  const until = Date.now() + 3500;
+  while (Date.now() < until);
+  const { code, stdout } = await running;
+  expect([code, stdout.length]).toEqual([0, 200 * 64 * 64]);
 });
 
 test('a tool that wants too much memory fails, and nothing else does', async () => {

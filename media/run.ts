@@ -1,4 +1,7 @@
-import { spawn, type ChildProcessByStdio } from 'node:child_process';
+import { spawn, type ChildProcess, type ChildProcessByStdio } from 'node:child_process';
+import { mkdtemp, open, rm, type FileHandle } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import type { ProcessLimits } from './limits';
 
@@ -26,42 +29,69 @@ export function toolCommand(tool: Tool, args: string[], limits: ProcessLimits): 
 export function startTool(tool: Tool, args: string[], limits: ProcessLimits, signal?: AbortSignal): ToolProcess {
   const [command, ...rest] = toolCommand(tool, args, limits);
   const child = spawn(command, rest, { stdio: ['ignore', 'pipe', 'pipe'], signal, killSignal: 'SIGKILL' });
-  const silent = setTimeout(end, limits.silentSeconds * 1000);
-  const overall = limits.seconds ? setTimeout(end, limits.seconds * 1000) : undefined;
-  function end() {
-    child.kill('SIGKILL');
-  }
+  const silent = setTimeout(() => child.kill('SIGKILL'), limits.silentSeconds * 1000);
   const heard = () => silent.refresh();
   child.stdout.on('data', heard);
   child.stderr.on('data', heard);
-  const clear = () => {
-    clearTimeout(silent);
-    clearTimeout(overall);
-  };
+  const clear = () => clearTimeout(silent);
   child.on('close', clear);
   child.on('error', clear);
+  endInTime(child, limits);
   return child;
+}
+
+function endInTime(child: ChildProcess, { seconds }: ProcessLimits): void {
+  if (!seconds) return;
+  const overall = setTimeout(() => child.kill('SIGKILL'), seconds * 1000);
+  child.on('close', () => clearTimeout(overall));
+  child.on('error', () => clearTimeout(overall));
 }
 
 /**
  * Runs a tool to its end and gives what it printed. Rejects only when it cannot be started at all.
+ *
+ * What it prints goes to a file that has no name any more: whoever is busy with pictures meanwhile, and does not
+ * listen, does not hold it up.
  * @param remarks characters of its remarks that are kept
  */
-export function runTool(
+export async function runTool(
   tool: Tool,
   args: string[],
   limits: ProcessLimits,
   remarks = 20000,
 ): Promise<{ code: number | null; stdout: Buffer; stderr: string }> {
-  return new Promise((resolve, reject) => {
-    const child = startTool(tool, args, limits);
-    const out: Buffer[] = [];
-    let err = '';
-    child.stdout.on('data', (d: Buffer) => out.push(d));
-    child.stderr.on('data', (d: Buffer) => {
-      if (err.length < remarks) err += d.toString('utf8');
+  const [command, ...rest] = toolCommand(tool, args, limits);
+  const printed = await openNameless();
+  try {
+    const child = spawn(command, rest, { stdio: ['ignore', printed.fd, 'pipe'] });
+    endInTime(child, limits);
+    let stderr = '';
+    child.stderr!.on('data', (d: Buffer) => {
+      if (stderr.length < remarks) stderr += d.toString('utf8');
     });
-    child.on('error', reject);
-    child.on('close', (code) => resolve({ code, stdout: Buffer.concat(out), stderr: err }));
-  });
+    const code = await new Promise<number | null>((resolve, reject) => {
+      child.on('error', reject);
+      child.on('close', resolve);
+    });
+    const { size } = await printed.stat();
+    const stdout = Buffer.alloc(size);
+    for (let at = 0; at < size;) {
+      const { bytesRead } = await printed.read(stdout, at, size - at, at);
+      if (bytesRead === 0) break;
+      at += bytesRead;
+    }
+    return { code, stdout, stderr };
+  } finally {
+    await printed.close();
+  }
+}
+
+/** A file that is gone when it is closed, however this process ends. */
+async function openNameless(): Promise<FileHandle> {
+  const folder = await mkdtemp(join(tmpdir(), 'umbrastat-printed-'));
+  try {
+    return await open(join(folder, 'out'), 'w+');
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
 }

@@ -25,6 +25,21 @@ export async function needPart(db: Db, id: string): Promise<Part> {
   return part;
 }
 
+/** The part, when nothing it belongs to was deleted: something is rolled for it. @throws Refusal 404 or 409 */
+export async function needLivePart(db: Db, id: string): Promise<Part> {
+  const part = await needPart(db, id);
+  const setup = await needSetup(db, part.setup_id);
+  const shoot = await needShoot(db, setup.shoot_id);
+  const [what] = Object.entries({ part, setup, shoot }).find(([, row]) => row.deleted) ?? [];
+  if (what)
+    throw new Refusal(
+      409,
+      `This ${what} was deleted. Bring it back first, then roll or choose the file again.`,
+      'deleted',
+    );
+  return part;
+}
+
 /** The planned trick. @throws Refusal 404 */
 export async function needPlanned(db: Db, id: string): Promise<Planned> {
   const planned = await findPlanned(db, id);

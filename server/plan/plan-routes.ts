@@ -175,7 +175,8 @@ export function planRoutes(house: House): Router {
     '/setups/:id/ticks',
     answer(async (req) => {
       const setup = await needSetup(pool, idOf(req.params));
-      await putTicks(pool, setup.id, checked(ticks, req.body).ticks);
+      const said = checked(ticks, req.body).ticks;
+      await inTransaction(pool, (db) => putTicks(db, setup.id, said));
       return listTicks(pool, setup.id);
     }),
   );

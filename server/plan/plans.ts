@@ -60,8 +60,9 @@ export async function listEyeChecks(db: Db, plannedIds: readonly string[]): Prom
 export async function sayEyeCheck(db: Db, plannedId: string, key: string, said: EyeCheckSaid): Promise<void> {
   if (said.done)
     await db.query(
-      `INSERT INTO eye_checks (planned_id, requirement_key, checked_by, checked_at) VALUES ($1, $2, $3, $4)
-       ON CONFLICT (planned_id, requirement_key) DO UPDATE SET checked_by = $3, checked_at = $4`,
+      `INSERT INTO eye_checks (planned_id, requirement_key, checked_by, checked_at) VALUES ($1, $2, $3, least($4::timestamptz, now()))
+       ON CONFLICT (planned_id, requirement_key) DO UPDATE
+         SET checked_by = excluded.checked_by, checked_at = excluded.checked_at`,
       [plannedId, key, said.by, said.at],
     );
   else await db.query('DELETE FROM eye_checks WHERE planned_id = $1 AND requirement_key = $2', [plannedId, key]);
@@ -85,18 +86,20 @@ export async function listTicks(db: Db, setupId: string): Promise<Tick[]> {
   return rows;
 }
 
-/** Notes ticks; a line of which a later word is known already stays as it is. */
+/** Notes ticks; a line of which a later word is known already stays as it is. A clock that is ahead counts as now. */
 export async function putTicks(db: Db, setupId: string, ticks: readonly TickSaid[]): Promise<void> {
   // Of several words on one line in one message the latest counts.
   const latest = new Map<string, TickSaid>();
   for (const t of ticks) if (!(Date.parse(latest.get(t.line)?.at ?? '') > Date.parse(t.at))) latest.set(t.line, t);
   await db.query(
     `INSERT INTO ticks (setup_id, line, done, ticked_by, ticked_at)
-     SELECT $1, r.line, r.done, r.by, r.at FROM jsonb_to_recordset($2) AS r(line text, done boolean, by text, at timestamptz)
+     SELECT $1, r.line, r.done, r.by, least(r.at, now())
+     FROM jsonb_to_recordset($2) AS r(line text, done boolean, by text, at timestamptz)
      ON CONFLICT (setup_id, line) DO UPDATE
        SET done = excluded.done, ticked_by = excluded.ticked_by, ticked_at = excluded.ticked_at
        WHERE ticks.ticked_at <= excluded.ticked_at`,
-    [setupId, JSON.stringify([...latest.values()])],
+    // In one order, whoever sends them: so no two wait for each other.
+    [setupId, JSON.stringify([...latest.values()].sort((a, b) => (a.line < b.line ? -1 : 1)))],
   );
 }
 

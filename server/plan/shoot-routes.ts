@@ -138,8 +138,8 @@ export function shootRoutes(house: House): Router {
     '/setups/:id',
     answer(async (req) => {
       const setup = await needSetup(pool, idOf(req.params));
-      const { camera, ...fields } = checked(changedSetup, req.body);
-      await updateSetup(pool, setup.id, camera ? { ...fields, camera: { ...setup.camera, ...camera } } : fields);
+      const fields = checked(changedSetup, req.body);
+      await inTransaction(pool, (db) => updateSetup(db, setup.id, fields));
       return findSetup(pool, setup.id);
     }),
   );

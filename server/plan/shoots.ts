@@ -1,4 +1,4 @@
-import type { Part, PartFields, Setup, SetupFields, Shoot, ShootFields, ShootInList } from '../../api/plan';
+import type { ChangedSetup, Part, PartFields, Setup, Shoot, ShootFields, ShootInList } from '../../api/plan';
 import { NO_NOTES } from '../../core/plan/types';
 import type { Db } from '../platform/database';
 
@@ -137,11 +137,14 @@ export async function findSetupOfTake(db: Db, takeId: string): Promise<Setup | n
   return rows[0] ? withNotes(rows[0]) : null;
 }
 
-export async function updateSetup(db: Db, id: string, fields: Partial<SetupFields>): Promise<void> {
-  await setColumns(db, 'setups', id, ['name', 'notes', 'scene', 'place', 'camera'], {
-    ...fields,
-    camera: fields.camera && JSON.stringify(fields.camera),
-  });
+export async function updateSetup(db: Db, id: string, fields: ChangedSetup): Promise<void> {
+  await setColumns(db, 'setups', id, ['name', 'notes', 'scene', 'place'], fields);
+  // Note by note: somebody else may be noting another.
+  if (fields.camera)
+    await db.query("UPDATE setups SET camera = coalesce(camera, '{}') || $2 WHERE id = $1", [
+      id,
+      JSON.stringify(fields.camera),
+    ]);
 }
 
 /** Puts rows of one parent into the given order; rows not named keep their place after them. */

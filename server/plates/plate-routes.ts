@@ -6,7 +6,7 @@ import type { PlateBenchPage } from '../../api/plates';
 import { benchQuery, idParams, keptPlate, plateFile } from '../../api/schemas';
 import { PLATE, type PlateResult } from '../../core/measures/plate';
 import { readStill, writePng, writeStillClip } from '../../media/still-out';
-import { needPart, needSetup, needShoot } from '../plan/need';
+import { needLivePart, needSetup, needShoot } from '../plan/need';
 import { findSetupOfTake } from '../plan/shoots';
 import { inTransaction, type Db } from '../platform/database';
 import type { House } from '../platform/house';
@@ -89,7 +89,7 @@ export function plateRoutes(house: House): Router {
       const { part_id: partId } = checked(keptPlate, req.body);
       const before = await findKept(pool, plate.id);
       if (before) return findSent(house, pool, before);
-      const part = await needPart(pool, partId);
+      const part = await needLivePart(pool, partId);
       if (part.setup_id !== (await findSetupOfTake(pool, plate.take_id))?.id)
         throw new Refusal(404, 'This part is not here any more. Go back to the setup.', 'missing');
       const from = await findTake(pool, plate.take_id);
@@ -100,6 +100,10 @@ export function plateRoutes(house: House): Router {
       const name = `plate made from ${from?.name ?? 'a take'}`.slice(0, 255);
       const take = { partId, hash, bytes, name, source: 'plate' as const, uploadId: null, circled: false };
       const takeId = await inTransaction(pool, async (db) => {
+        // Somebody else may have kept it while the clip was made.
+        await db.query('SELECT 1 FROM measures WHERE id = $1 FOR UPDATE', [plate.id]);
+        const kept = await findKept(db, plate.id);
+        if (kept) return kept;
         const id = await insertTake(db, queue, { ...take, madeOf: plate.id });
         await circleTake(db, id, true);
         return id;

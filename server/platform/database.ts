@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
 import { Pool, types, type PoolClient } from 'pg';
 
 /** Where a statement runs: by itself, or inside a transaction. */
@@ -29,8 +30,27 @@ export async function migrate(database: string, count = Infinity): Promise<void>
   });
 }
 
-/** Runs `work` in one transaction: all of it, or nothing. */
+/** What PostgreSQL asks to be tried again: two that waited for each other, or saw each other's rows change. */
+const AGAIN = ['40P01', '40001'];
+const MOST_TRIES = 6;
+const PAUSE_MS = 20;
+
+/**
+ * Runs `work` in one transaction: all of it, or nothing; again when the database asks for that, so it must do nothing
+ * outside that may not be done twice.
+ */
 export async function inTransaction<T>(pool: Pool, work: (db: PoolClient) => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await once(pool, work);
+    } catch (error) {
+      if (tries >= MOST_TRIES || !AGAIN.includes((error as { code?: string }).code ?? '')) throw error;
+      await setTimeout(PAUSE_MS * tries * (0.5 + Math.random()));
+    }
+  }
+}
+
+async function once<T>(pool: Pool, work: (db: PoolClient) => Promise<T>): Promise<T> {
   const db = await pool.connect();
   try {
     await db.query('BEGIN');

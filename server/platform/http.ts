@@ -1,7 +1,7 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type Joi from 'joi';
 import type { Logger } from 'pino';
-import { UnusableMedia } from '../../media/errors';
+import { LookFailed, UnusableMedia } from '../../media/errors';
 
 /** An answer that is not the wished one, with a sentence for the person. */
 export class Refusal extends Error {
@@ -16,10 +16,29 @@ export class Refusal extends Error {
 
 /** Checks a part of a request and gives it back with defaults filled in. @throws Refusal 422 */
 export function checked<T>(schema: Joi.ObjectSchema<T>, value: unknown): T {
+  if (!canBeKept(value))
+    throw new Refusal(422, 'A text holds a character that cannot be kept (NUL, or half of one). Remove it.', 'invalid');
   const result = schema.validate(value ?? {}, { abortEarly: false, convert: true });
   if (result.error) throw new Refusal(422, result.error.details.map((d) => d.message).join(' '), 'invalid');
   return result.value as T;
 }
+
+/** Whether the database can hold every text in a value. */
+function canBeKept(value: unknown): boolean {
+  if (typeof value === 'string') return !value.includes('\0') && !LONE.test(value);
+  if (typeof value !== 'object' || value === null) return true;
+  return Object.entries(value).every(([key, own]) => canBeKept(key) && canBeKept(own));
+}
+
+/** Half of a character beyond the first 65536. */
+const LONE = /[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;
+
+/** What is said of requests that could not even be read, by status. */
+const UNREAD: Record<number, string> = {
+  413: 'The request is too large.',
+  415: 'The request is written in a way that is not understood here. Send JSON as UTF-8.',
+  416: 'The file has no such part. Ask for all of it.',
+};
 
 /** A handler whose answer is sent as JSON; nothing is sent when it gives undefined. */
 export function answer(work: (req: Request, res: Response) => Promise<unknown>): RequestHandler {
@@ -41,10 +60,27 @@ export function sayWhatWentWrong(log: Logger) {
       res.status(error.status).json({ error: error.message, code: error.code });
     } else if (error instanceof UnusableMedia) {
       res.status(422).json({ error: error.message, code: error.code });
+    } else if (error instanceof LookFailed) {
+      log.error({ err: error, path: req.path }, 'a file could not be looked into');
+      res
+        .status(503)
+        .json({
+          error: `${error.message}. That says nothing of the file; it is kept. Wait a moment and try again.`,
+          code: 'look-failed',
+        });
     } else if (known.type === 'entity.parse.failed') {
       res.status(400).json({ error: 'The request is not valid JSON.', code: 'invalid' });
     } else if (known.type === 'entity.too.large') {
-      res.status(413).json({ error: 'The request is too large.', code: 'too-large' });
+      res.status(413).json({ error: UNREAD[413], code: 'too-large' });
+    } else if (known.status && known.status >= 400 && known.status < 500) {
+      const said = UNREAD[known.status] ?? 'The request cannot be read: its address or its body is not well formed.';
+      res.status(known.status).json({ error: said, code: 'invalid' });
+    } else if (known.code?.startsWith('22')) {
+      // Class 22 of PostgreSQL: a value that no column can hold.
+      log.warn({ err: error, path: req.path }, 'a value got as far as the database');
+      res
+        .status(422)
+        .json({ error: 'A value in the request cannot be kept. Check it and try again.', code: 'invalid' });
     } else if (known.code === 'ECONNREFUSED' || known.code === '57P01') {
       res
         .status(503)

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { mkdir, rename, rm, stat, statfs, writeFile } from 'node:fs/promises';
+import { link, mkdir, rm, stat, statfs, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { MEASURES, type MeasureKey } from '../../core/measures';
 import { keptPath, type Subject } from '../../media/kept-files';
@@ -49,15 +49,24 @@ export class Storage {
     return Math.max(0, s.bavail * s.bsize - SPARE_BYTES);
   }
 
-  /** Moves a finished recording into its place; gives its hash and size. A recording already there is kept. */
-  async keep(path: string): Promise<{ hash: string; bytes: number }> {
+  /** Lays a finished recording into its place and leaves it where it was too; gives its hash and size. */
+  async keepCopy(path: string): Promise<{ hash: string; bytes: number }> {
     const hash = await hashFile(path);
     const { size } = await stat(path);
     const target = this.file(hash);
     await mkdir(dirname(target), { recursive: true });
-    if (await stat(target).catch(() => null)) await rm(path);
-    else await rename(path, target);
+    // One file under two names: nothing is copied.
+    await link(path, target).catch((error: NodeJS.ErrnoException) => {
+      if (error.code !== 'EEXIST') throw error;
+    });
     return { hash, bytes: size };
+  }
+
+  /** Moves a finished recording into its place; gives its hash and size. A recording already there is kept. */
+  async keep(path: string): Promise<{ hash: string; bytes: number }> {
+    const kept = await this.keepCopy(path);
+    await rm(path);
+    return kept;
   }
 
   async keepTruth(hash: string, truth: unknown): Promise<void> {

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { Router } from 'express';
 import type { Roll } from '../../api/rolls';
 import { idParams, rollWish } from '../../api/schemas';
-import { needPart, needSetup } from '../plan/need';
+import { needLivePart, needSetup } from '../plan/need';
 import { inTransaction, type Db } from '../platform/database';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal } from '../platform/http';
@@ -24,7 +24,7 @@ export function rollRoutes({ pool, storage, queue }: House): Router {
     answer(async (req, res) => {
       const { id } = checked(idParams, req.params);
       const wish = checked(rollWish, req.body);
-      const setup = await needSetup(pool, (await needPart(pool, id)).setup_id);
+      const setup = await needSetup(pool, (await needLivePart(pool, id)).setup_id);
       const rollId = await inTransaction(pool, async (db) => {
         const made = await insertRoll(db, id, { ...wish, scene: wish.scene ?? setup.scene }, false);
         await setJob(db, 'rolls', made, await queue.send(db, 'roll', made, PRIORITY.screen));

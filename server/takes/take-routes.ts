@@ -1,4 +1,4 @@
-import { readFile, stat } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { Router } from 'express';
 import type { TakePage, TakesCompared } from '../../api/takes';
 import { circle, frameParams, idParams, meterReadings, newTake, twoTakes } from '../../api/schemas';
@@ -6,8 +6,7 @@ import { sideBySide } from '../../core/judge/side-by-side';
 import { COMPARE } from '../../core/measures/compare';
 import type { MeasureOf } from '../../api/measures';
 import { pictureOf } from '../../media/picture-row';
-import { frameTimes, probeFile } from '../../media/probe';
-import { needPart, needSetup, needShoot } from '../plan/need';
+import { needSetup, needShoot } from '../plan/need';
 import { clearEyeChecksOfPart } from '../plan/plans';
 import { listLiveSetups } from '../plan/shoots';
 import { inTransaction } from '../platform/database';
@@ -18,8 +17,8 @@ import { findMeasureOf } from '../work/measures';
 import { PRIORITY } from '../work/queue';
 import { needJudged, needTake } from './need';
 import { findJudged, findReport, listTakesToCheck } from './judged';
-import { asTake, circleTake, findTakeByUpload, insertTake, keepMeter } from './takes';
-import { dropUpload, uploadPath } from './uploads';
+import { asTake, circleTake, keepMeter } from './takes';
+import { takeIn } from './taking-in';
 
 /** So many takes are listed to be looked at. */
 const MOST_LISTED = 200;
@@ -44,23 +43,8 @@ export function takeRoutes(house: House): Router {
     answer(async (req, res) => {
       const partId = idOf(req.params);
       const { upload_id: uploadId, name } = checked(newTake, req.body);
-      const before = await findTakeByUpload(pool, uploadId);
-      if (before) return sent(before.id);
-      await needPart(pool, partId);
-      const path = uploadPath(storage, uploadId);
-      if (!(await stat(path).catch(() => null)))
-        throw new Refusal(404, 'The upload is not known. Choose the file again.', 'missing');
-      try {
-        await frameTimes(path, await probeFile(path, name), name);
-      } catch (error) {
-        await dropUpload(storage, uploadId);
-        throw error;
-      }
-      const { hash, bytes } = await storage.keep(path);
-      const take = { partId, hash, bytes, name, source: 'file' as const, uploadId, circled: false };
-      const takeId = await inTransaction(pool, (db) => insertTake(db, queue, take));
-      await dropUpload(storage, uploadId);
-      res.status(201);
+      const { takeId, isNew } = await takeIn(house, partId, uploadId, name);
+      res.status(isNew ? 201 : 200);
       return sent(takeId);
     }),
   );

@@ -98,6 +98,7 @@ export interface NewTakeRow {
   source: TakeSource;
   meter?: MeterReading[];
   uploadId: string | null;
+  /** Whether it is circled where no other take of its part is by then. */
   circled: boolean;
   /** The plate it was made of. */
   madeOf?: string;
@@ -110,7 +111,8 @@ export async function insertTake(db: PoolClient, queue: WorkQueue, t: NewTakeRow
   const meter = t.meter ? JSON.stringify(t.meter) : null;
   const { rows } = await db.query<{ id: string }>(
     `INSERT INTO takes (part_id, number, file_hash, name, source, upload_id, circled, meter, made_of)
-     SELECT $1, coalesce(max(number), 0) + 1, $2, $3, $4, $5, $6, $7, $8 FROM takes WHERE part_id = $1
+     SELECT $1, coalesce(max(number), 0) + 1, $2, $3, $4, $5, $6 AND NOT coalesce(bool_or(circled), false), $7, $8
+     FROM takes WHERE part_id = $1
      RETURNING id`,
     [t.partId, t.hash, t.name, t.source, t.uploadId, t.circled, meter, t.madeOf ?? null],
   );
@@ -122,6 +124,8 @@ export async function insertTake(db: PoolClient, queue: WorkQueue, t: NewTakeRow
 
 /** Circles one take of its part, or none. */
 export async function circleTake(db: PoolClient, takeId: string, circled: boolean): Promise<void> {
+  // Whoever changes what is circled holds the part first, and so in one order.
+  await db.query('SELECT 1 FROM parts WHERE id = (SELECT part_id FROM takes WHERE id = $1) FOR UPDATE', [takeId]);
   await db.query('UPDATE takes SET circled = false WHERE part_id = (SELECT part_id FROM takes WHERE id = $1)', [
     takeId,
   ]);

@@ -9,11 +9,15 @@ import type { Storage } from '../platform/storage';
 /** Largest recording taken in, in bytes. */
 export const MOST_BYTES = 200 * 1024 ** 3;
 
+/** What is kept of uploads, and how long one that broke off waits to be gone on with. */
+const openStore = (storage: Storage) =>
+  new FileStore({ directory: storage.uploads, expirationPeriodInMilliseconds: 7 * 24 * 3600 * 1000 });
+
 /** Resumable uploads (the tus protocol, version 1.0.0): a dropped connection goes on where it stopped. */
 export function uploadRoutes(storage: Storage): Router {
   const tus = new TusServer({
     path: '/api/uploads',
-    datastore: new FileStore({ directory: storage.uploads, expirationPeriodInMilliseconds: 7 * 24 * 3600 * 1000 }),
+    datastore: openStore(storage),
     maxSize: MOST_BYTES,
     relativeLocation: true,
     namingFunction: () => randomBytes(16).toString('hex'),
@@ -40,13 +44,20 @@ export function uploadRoutes(storage: Storage): Router {
   return router;
 }
 
-/** Where a finished upload lies. */
-export function uploadPath(storage: Storage, uploadId: string): string {
-  return join(storage.uploads, uploadId);
+/** Where an upload lies, its size in bytes, and how many of them have arrived; null when it is not known. */
+export async function uploadState(
+  storage: Storage,
+  uploadId: string,
+): Promise<{ path: string; size: number; arrived: number } | null> {
+  const { size, offset } = await openStore(storage)
+    .getUpload(uploadId)
+    .catch(() => ({ size: undefined, offset: 0 }));
+  return size === undefined ? null : { path: join(storage.uploads, uploadId), size, arrived: offset };
 }
 
 /** Removes an upload and what was noted about it. */
 export async function dropUpload(storage: Storage, uploadId: string): Promise<void> {
-  await rm(uploadPath(storage, uploadId), { force: true });
-  await rm(`${uploadPath(storage, uploadId)}.json`, { force: true });
+  const path = join(storage.uploads, uploadId);
+  await rm(path, { force: true });
+  await rm(`${path}.json`, { force: true });
 }

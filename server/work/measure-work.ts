@@ -76,8 +76,15 @@ export function measureWork(house: House, threads: Threads, ended: () => void, t
         await Promise.all(answer.files.map((f) => rm(f.fresh, { force: true })));
         signal.throwIfAborted();
       }
+      const moved = new Set<string>();
       return async (db) => {
-        for (const { name, fresh } of answer.files) await rename(fresh, path(name));
+        for (const { name, fresh } of answer.files) {
+          await rename(fresh, path(name)).catch((error: NodeJS.ErrnoException) => {
+            // The transaction is tried again, and it lies in its place already.
+            if (error.code !== 'ENOENT' || !moved.has(fresh)) throw error;
+          });
+          moved.add(fresh);
+        }
         await keepResult(db, about, measure, answer.result);
       };
     },

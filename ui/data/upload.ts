@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
 import { Upload } from 'tus-js-client';
-import { request } from './client';
+import { request, ServerSays } from './client';
 import type { Take } from '../../api/takes';
 
 export interface UploadState {
@@ -10,6 +10,8 @@ export interface UploadState {
   total: number;
   paused: boolean;
   error: string | null;
+  /** Asks again for a take of what was sent; null where that cannot help. */
+  again: (() => void) | null;
 }
 
 /**
@@ -30,11 +32,31 @@ export function useUpload(onTake: (take: Take) => void) {
           total: 0,
           paused: false,
           error: `"${file.name}" is empty (0 bytes). Copy it from the card again.`,
+          again: null,
         });
         return;
       }
-      setState({ name: file.name, sent: 0, total: file.size, paused: false, error: null });
-      const fail = (error: string) => setState((s) => s && { ...s, paused: false, error });
+      setState({ name: file.name, sent: 0, total: file.size, paused: false, error: null, again: null });
+      const fail = (error: string, again: (() => void) | null = null) =>
+        setState((s) => s && { ...s, paused: false, error, again });
+      const take = (id: string) => {
+        request<Take>(`/parts/${partId}/takes`, { method: 'POST', body: { upload_id: id, name: file.name } }).then(
+          (made) => {
+            setState(null);
+            for (const key of ['setups', 'shoots', 'takes']) void client.invalidateQueries({ queryKey: [key] });
+            onTake(made);
+          },
+          (error: Error) => {
+            // The recording is kept where the server or the way to it failed, not the file.
+            const kept = !(error instanceof ServerSays) || error.status >= 500 || error.status === 409;
+            fail(error.message, kept ? () => retake(id) : null);
+          },
+        );
+      };
+      const retake = (id: string) => {
+        setState((s) => s && { ...s, error: null, again: null });
+        take(id);
+      };
       const upload = new Upload(file, {
         endpoint: '/api/uploads',
         chunkSize: 16 * 1024 * 1024,
@@ -54,17 +76,7 @@ export function useUpload(onTake: (take: Take) => void) {
               'The connection dropped and did not come back. Choose the same file again; it goes on where it stopped.',
           );
         },
-        onSuccess: () => {
-          const id = upload.url?.split('/').pop() ?? '';
-          request<Take>(`/parts/${partId}/takes`, { method: 'POST', body: { upload_id: id, name: file.name } }).then(
-            (take) => {
-              setState(null);
-              for (const key of ['setups', 'shoots', 'takes']) void client.invalidateQueries({ queryKey: [key] });
-              onTake(take);
-            },
-            (error: Error) => fail(error.message),
-          );
-        },
+        onSuccess: () => take(upload.url?.split('/').pop() ?? ''),
       });
       current.current = upload;
       upload.findPreviousUploads().then(

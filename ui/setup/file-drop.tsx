@@ -66,6 +66,7 @@ export function FileDrop({ state, onFile, onClear }: Props) {
             {state.paused && <Mono>the connection dropped; trying again, it goes on where it stopped</Mono>}
           </>
         )}
+        {state.again && <Action label="Try again" onPress={state.again} />}
         <Action quiet label={state.error ? 'Choose another file' : 'Stop'} onPress={onClear} />
       </View>
     );
