@@ -70,12 +70,12 @@ start_database() { # data folder
   [ -f "$data/password" ] || (umask 077 && head -c 24 /dev/urandom | base64 | tr -d '/+=\n' >"$data/password")
   if ! as_pg test -f "$PG_DATA/PG_VERSION"; then
     say "Making the database ..."
-    local pw
-    pw=$(mktemp)
-    cat "$data/password" >"$pw"
-    [ "$(id -u)" = 0 ] && chown postgres "$pw"
-    as_pg "$bin/initdb" -D "$PG_DATA" -U umbrastat --auth=scram-sha-256 --pwfile="$pw" -E UTF8 --locale=C.UTF-8 >"$CACHE/initdb.log" 2>&1 || fail "initdb failed; see $CACHE/initdb.log."
-    rm -f "$pw"
+    PG_WORD=$(mktemp)
+    cat "$data/password" >"$PG_WORD"
+    [ "$(id -u)" = 0 ] && chown postgres "$PG_WORD"
+    as_pg "$bin/initdb" -D "$PG_DATA" -U umbrastat --auth=scram-sha-256 --pwfile="$PG_WORD" -E UTF8 --locale=C.UTF-8 \
+      >"$CACHE/initdb.log" 2>&1 || fail "initdb failed; see $CACHE/initdb.log."
+    rm -f "$PG_WORD"
   fi
   PG_STARTED=no
   if as_pg "$bin/pg_ctl" -D "$PG_DATA" status >/dev/null 2>&1; then
@@ -92,6 +92,8 @@ start_database() { # data folder
 }
 
 stop_database() {
+  # However far making the database came, its password is not left lying about.
+  [ -z "${PG_WORD:-}" ] || rm -f "$PG_WORD"
   [ "${PG_STARTED:-no}" = yes ] || return 0
   as_pg "$(pg_bin)/pg_ctl" -D "$PG_DATA" -m fast -w -t 30 stop >/dev/null 2>&1 || true
 }

@@ -1,4 +1,5 @@
 import { fork, type ChildProcess } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import pino from 'pino';
 import { ALL_MEASURES } from '../core/measures';
@@ -31,15 +32,18 @@ async function run(): Promise<void> {
       setTimeout(startWorker, 1000);
     });
   };
-  startWorker();
 
   const app = makeApp({ pool, queue, storage, log, measures: ALL_MEASURES }, config.web);
+  const address = `http://${config.host}:${config.port}`;
   const server = app.listen(config.port, config.host, (error?: Error) => {
     if (error) {
       process.stderr.write(`Port ${config.port} cannot be used (${error.message}). Give another: PORT=4190 ./start\n`);
       process.exit(1);
     }
-    process.stdout.write(`Umbrastat is ready: http://${config.host}:${config.port}\n`);
+    // Only who has the port has a worker.
+    startWorker();
+    writeFileSync(storage.address, `${address}\n`);
+    process.stdout.write(`Umbrastat is ready: ${address}\n`);
   });
 
   const stop = async () => {

@@ -18,6 +18,8 @@ const SWEEP_MS = 60_000;
 /** Changes that come close together are looked at once. */
 const CALM_MS = 300;
 const STOP_MS = 3000;
+/** However it goes, this process is gone by then. */
+const END_MS = 10_000;
 const AGAIN_MS = 1000;
 
 export interface WorkerOptions {
@@ -103,12 +105,18 @@ export async function startWorker(config: Config, options: WorkerOptions = {}): 
 
 /** The process that measures and records, apart from the one that answers requests. */
 async function run(): Promise<void> {
-  const stop = await startWorker(readConfig());
-  const end = () => void stop().then(() => process.exit(0));
+  // It may be told to stop, or lose its server, while it still starts.
+  const starting = startWorker(readConfig());
+  const end = () => {
+    setTimeout(() => process.exit(1), END_MS).unref();
+    void starting.then((stop) => stop()).finally(() => process.exit(0));
+  };
   process.on('SIGTERM', end);
   process.on('SIGINT', end);
   // Without the server there is nobody to work for.
   process.on('disconnect', end);
+  if (process.send && !process.connected) end();
+  await starting;
   // Nobody listens any more when the server was stopped at once.
   if (process.connected) process.send?.('ready', () => undefined);
 }

@@ -16,6 +16,11 @@ export class Storage {
     return join(this.root, 'uploads');
   }
 
+  /** Holds the address at which the server that works here is reached. */
+  get address(): string {
+    return join(this.root, 'address');
+  }
+
   async prepare(): Promise<void> {
     const kept = Object.values(MEASURES).map((m) => m.files.folder);
     for (const folder of new Set(['uploads', 'files', 'rolling', ...kept]))

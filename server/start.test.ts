@@ -1,0 +1,122 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { once } from 'node:events';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { freePort, until } from './testing/running-server';
+
+/** The start command, as somebody types it. */
+const root = join(__dirname, '..');
+const folder = mkdtempSync(join(tmpdir(), 'umbrastat-start-'));
+// The database's own user must get in.
+chmodSync(folder, 0o755);
+const running: ChildProcess[] = [];
+
+interface Started {
+  process: ChildProcess;
+  said: () => string;
+  code: Promise<number | null>;
+  url: string;
+}
+
+async function start(data: string, port: number): Promise<Started> {
+  const child = spawn(join(root, 'start'), {
+    env: { ...process.env, UMBRASTAT_DATA: join(folder, data), PORT: String(port), UMBRASTAT_DEMO: 'no' },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  running.push(child);
+  let text = '';
+  child.stdout.on('data', (d: Buffer) => (text += d.toString()));
+  child.stderr.on('data', (d: Buffer) => (text += d.toString()));
+  const code = new Promise<number | null>((resolve) => {
+    child.on('close', resolve);
+  });
+  return { process: child, said: () => text, code, url: `http://127.0.0.1:${port}` };
+}
+
+const ready = (s: Started, times = 1) =>
+  until(
+    async () => s.said(),
+    (text) => text.split('is ready').length > times,
+    120,
+  );
+
+/** Processes that work with a data folder, by a word of their command line. */
+function working(data: string, word: string): number[] {
+  return readdirSync('/proc').flatMap((pid) => {
+    try {
+      if (!/^\d+$/.test(pid) || !readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(word)) return [];
+      const own = readFileSync(`/proc/${pid}/environ`, 'utf8')
+        .split('\0')
+        .includes(`UMBRASTAT_DATA=${join(folder, data)}`);
+      return own ? [Number(pid)] : [];
+    } catch {
+      return [];
+    }
+  });
+}
+const none = (data: string) =>
+  until(
+    async () => [...working(data, 'worker.ts'), ...working(data, 'main.ts')],
+    (left) => left.length === 0,
+    20,
+  );
+
+afterAll(async () => {
+  for (const child of running) child.kill('SIGINT');
+  await Promise.all(running.map((child) => child.exitCode !== null || once(child, 'exit')));
+  rmSync(folder, { recursive: true, force: true });
+});
+
+test('a port that is taken: it says so and leaves nothing running', async () => {
+  const other = createServer();
+  const port = await new Promise<number>((resolve) => {
+    other.listen(0, '127.0.0.1', () => resolve((other.address() as { port: number }).port));
+  });
+  const second = await start('taken', port);
+  expect(await second.code).toBe(1);
+  expect(second.said()).toMatch(/Port \d+ cannot be used/);
+  await none('taken');
+  expect(existsSync(join(folder, 'taken', 'postgres', 'postmaster.pid'))).toBe(false);
+  other.close();
+});
+
+test('a second start with the same data points at the first; the server is started again when it dies', async () => {
+  const first = await start('one', await freePort());
+  await ready(first);
+  const second = await start('one', await freePort());
+  expect(await second.code).toBe(1);
+  expect(second.said()).toContain(`already runs with ${join(folder, 'one')}: ${first.url}`);
+  expect((await fetch(`${first.url}/api/health`)).status).toBe(200);
+
+  const [server] = working('one', 'main.ts');
+  process.kill(server, 'SIGKILL');
+  await until(
+    async () => first.said(),
+    (text) => text.includes('Starting it again in 1 s'),
+    20,
+  );
+  await ready(first, 2);
+  expect((await fetch(`${first.url}/api/health`)).status).toBe(200);
+  // The old server's worker went with it.
+  await until(
+    async () => working('one', 'worker.ts'),
+    (left) => left.length === 1,
+    20,
+  );
+
+  first.process.kill('SIGINT');
+  expect(await first.code).toBe(0);
+  await none('one');
+  expect(existsSync(join(folder, 'one', 'postgres', 'postmaster.pid'))).toBe(false);
+  expect(existsSync(join(folder, 'one', 'address'))).toBe(false);
+});
+
+test('one that is stopped does not stop the other’s database', async () => {
+  const [a, b] = [await start('one', await freePort()), await start('two', await freePort())];
+  await Promise.all([ready(a), ready(b)]);
+  a.process.kill('SIGTERM');
+  expect(await a.code).toBe(0);
+  expect((await fetch(`${b.url}/api/health`)).status).toBe(200);
+});
