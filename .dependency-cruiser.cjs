@@ -29,11 +29,11 @@ module.exports = {
       name: 'core-is-pure',
       severity: 'error',
       comment:
-        'The core knows no platform, and no package but pure ones for dates, the sun, CSV, calendars, and the types of Joi.',
+        'The core knows no platform, and no package but pure ones for dates, the sun, CSV, calendars, Fourier transforms, and the types of Joi.',
       from: { path: '^core/', pathNot: '(\\.test\\.ts$|^core/testing/)' },
       to: {
         dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-peer'],
-        pathNot: 'node_modules/(luxon|@types/luxon|suncalc|papaparse|@types/papaparse|ical-generator|joi)/',
+        pathNot: 'node_modules/(luxon|@types/luxon|suncalc|papaparse|@types/papaparse|ical-generator|joi|fft.js)/',
       },
     },
   ],

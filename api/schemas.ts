@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import type { MeterReading } from '../core/judge/meter';
 import { NO_NOTES, type CameraNotes } from '../core/plan/types';
+import type { Joining } from './door';
 import type { MeasureAsked } from './measures';
 import { PURPOSES } from '../core/tricks/purposes';
 import type { ChangedSetup, NewSetup, PartFields, Scene, ShootFields } from './plan';
@@ -220,4 +221,13 @@ export const keptPlate = Joi.object<{ part_id: string }, true>({ part_id: guid.r
 export const proofFile = Joi.object<{ as: 'mp4' | 'webm'; save: boolean }, true>({
   as: Joi.string().valid('mp4', 'webm').default('mp4'),
   save: Joi.boolean().default(false),
+});
+
+export const joining = Joi.object<Joining, true>({
+  code: Joi.string().trim().min(1).max(40).required().messages({ '*': 'Enter the pass code.' }),
+  name: oneLine
+    .min(1)
+    .max(80)
+    .required()
+    .messages({ '*': 'Give this device a name, so that others know whose it is.' }),
 });

@@ -9,7 +9,8 @@ import { Places } from '../ui/components/places';
 import { UndoProvider } from '../ui/components/undo';
 import { useWide } from '../ui/components/screen';
 import { Body } from '../ui/components/words';
-import { ServerSays, useReachable } from '../ui/data/client';
+import { ServerSays, useClosed, useReachable } from '../ui/data/client';
+import { JoinScreen } from '../ui/door/join-screen';
 import { FONT_FILES } from '../ui/theme/fonts';
 import { ThemeProvider, usePalette } from '../ui/theme/theme';
 
@@ -51,13 +52,14 @@ function Frame() {
   const p = usePalette();
   const wide = useWide();
   const reachable = useReachable();
+  const closed = useClosed();
   return (
     <View style={[styles.all, { backgroundColor: p.background, flexDirection: wide ? 'row' : 'column-reverse' }]}>
       <Head>
         <title>Umbrastat</title>
         <meta name="theme-color" content={p.background} />
       </Head>
-      <Places />
+      {!closed && <Places />}
       <View style={styles.page}>
         {!reachable && (
           <View role="alert" style={[styles.banner, { backgroundColor: p.ink }]}>
@@ -66,7 +68,7 @@ function Frame() {
             </Body>
           </View>
         )}
-        <Slot />
+        {closed ? <JoinScreen /> : <Slot />}
       </View>
     </View>
   );

@@ -43,6 +43,8 @@ export default function Shoots() {
         text="Rate for slow motion, cover, softness, headroom, room for a double, daylight, flicker"
         testID="to-sums"
       />
+      <Heading style={{ paddingTop: 24 }}>On the set</Heading>
+      <Row href="/devices" title="Devices" text="Who works here: phones and tablets that joined" testID="to-devices" />
       {archived.length > 0 && <Heading style={{ paddingTop: 24 }}>Archived</Heading>}
       {archived.map((s) => (
         <ShootRow key={s.id} shoot={s} />

@@ -9,11 +9,12 @@ export class AppUnderTest {
   readonly data = mkdtempSync(join(tmpdir(), 'umbrastat-e2e-'));
   /** What the pages threw. */
   readonly complaints: string[] = [];
-  private server!: RunningServer;
+  server!: RunningServer;
   private browser!: Browser;
 
-  async start(): Promise<void> {
-    this.server = await startServer(await freshDatabase(), this.data, { UMBRASTAT_WEB: join(__dirname, '..', 'dist') });
+  async start(more: Record<string, string> = {}): Promise<void> {
+    const web = { UMBRASTAT_WEB: join(__dirname, '..', 'dist') };
+    this.server = await startServer(await freshDatabase(), this.data, { ...web, ...more });
     this.browser = await chromium.launch({
       executablePath: '/usr/bin/chromium',
       args: [

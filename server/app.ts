@@ -1,7 +1,11 @@
 import { join } from 'node:path';
-import express, { type Express } from 'express';
+import cookieParser from 'cookie-parser';
+import express, { type Express, type Request } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
+import { deviceRoutes, doorRoutes } from './door/door-routes';
+import type { Door } from './door/door';
+import { onlyOwnPages } from './door/own-pages';
 import { exchangeRoutes } from './plan/exchange-routes';
 import { planRoutes } from './plan/plan-routes';
 import { shootRoutes } from './plan/shoot-routes';
@@ -14,10 +18,22 @@ import { uploadRoutes } from './takes/uploads';
 import { wipeRoutes } from './wipes/wipe-routes';
 import { measureRoutes } from './work/measure-routes';
 
-/** Puts the request handlers together. `web` is the folder of the built app, or null. */
-export function makeApp(house: House, web: string | null): Express {
+/** Whether a request may have a body before its sender is known. */
+const isJoining = (req: Request) => req.originalUrl === '/api/door/join' && req.is('json') === 'json';
+
+export interface Front {
+  door: Door;
+  /** Names under which the server may be asked. */
+  names: ReadonlySet<string>;
+  /** The folder of the built app, or null. */
+  web: string | null;
+}
+
+/** Puts the request handlers together. */
+export function makeApp(house: House, { door, names, web }: Front): Express {
   const app = express();
   app.disable('x-powered-by');
+  app.use(onlyOwnPages(names));
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -45,12 +61,16 @@ export function makeApp(house: House, web: string | null): Express {
       message: { error: 'Too many requests at once. Wait a few seconds.', code: 'busy' },
     }),
   );
-  app.use('/api', uploadRoutes(house.storage));
-  app.use(express.json({ limit: '3mb' }));
   app.get('/api/health', async (_req, res) => {
     await house.pool.query('SELECT 1');
     res.json({ ok: true });
   });
+  app.use('/api', cookieParser(door.secret));
+  app.use('/api', express.json({ limit: '16kb', type: (req) => isJoining(req as Request) }), doorRoutes(door));
+  app.use('/api', door.guard());
+  app.use('/api', uploadRoutes(house.storage));
+  app.use(express.json({ limit: '3mb' }));
+  app.use('/api', deviceRoutes(door));
   for (const routes of [
     shootRoutes,
     planRoutes,

@@ -7,6 +7,9 @@ import { makeApp } from './app';
 import { LOG_LEVEL, readConfig } from './platform/config';
 import { migrate, openPool } from './platform/database';
 import { makeDemoShoot } from './demo/demo';
+import { Door } from './door/door';
+import { isLoopback, ownNames } from './door/own-pages';
+import { addressOf, welcome } from './door/welcome';
 import { WorkQueue } from './work/queue';
 import { Storage } from './platform/storage';
 
@@ -33,8 +36,12 @@ async function run(): Promise<void> {
     });
   };
 
-  const app = makeApp({ pool, queue, storage, log, measures: ALL_MEASURES }, config.web);
-  const address = `http://${config.host}:${config.port}`;
+  const door = await Door.open(pool, storage, config.doorAlways);
+  const isOpened = config.doorAlways || !isLoopback(config.host);
+  const code = isOpened ? await door.makeCode(config.newCode) : null;
+  const said = await welcome(config, code);
+  const house = { pool, queue, storage, log, measures: ALL_MEASURES };
+  const app = makeApp(house, { door, names: ownNames(config.host, config.names), web: config.web });
   const server = app.listen(config.port, config.host, (error?: Error) => {
     if (error) {
       process.stderr.write(`Port ${config.port} cannot be used (${error.message}). Give another: PORT=4190 ./start\n`);
@@ -42,8 +49,8 @@ async function run(): Promise<void> {
     }
     // Only who has the port has a worker.
     startWorker();
-    writeFileSync(storage.address, `${address}\n`);
-    process.stdout.write(`Umbrastat is ready: ${address}\n`);
+    writeFileSync(storage.address, `${addressOf(config)}\n`);
+    process.stdout.write(said);
   });
 
   const stop = async () => {

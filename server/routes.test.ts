@@ -106,6 +106,7 @@ const CONTENT = [
   'POST /parts/:id/rolls',
   'POST /measures/:id/again',
   'DELETE /sums/:id',
+  'DELETE /devices/:id',
   'DELETE /sensors/:key',
 ];
 

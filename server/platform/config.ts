@@ -8,6 +8,11 @@ export interface Config {
   data: string;
   port: number;
   host: string;
+  /** Further names under which the server may be asked. */
+  names: string[];
+  /** Whether a new pass code is made, and whether it is asked for at this machine too. */
+  newCode: boolean;
+  doorAlways: boolean;
   /** Folder with the built web app; null serves the interface for programs only. */
   web: string | null;
 }
@@ -19,6 +24,9 @@ export function readConfig(env: Record<string, string | undefined> = process.env
     UMBRASTAT_DATA: data,
     UMBRASTAT_HOST: host,
     UMBRASTAT_WEB: web,
+    UMBRASTAT_NAMES: names,
+    UMBRASTAT_NEW_CODE: newCode,
+    UMBRASTAT_DOOR: door,
     PORT: port,
   } = env;
   if (!database)
@@ -28,6 +36,9 @@ export function readConfig(env: Record<string, string | undefined> = process.env
     data: resolve(data ?? './data'),
     port: Number(port ?? 4180),
     host: host ?? '127.0.0.1',
+    names: (names ?? '').split(/[\s,]+/).filter(Boolean),
+    newCode: newCode === 'yes',
+    doorAlways: door === 'always',
     web: web ? resolve(web) : null,
   };
 }

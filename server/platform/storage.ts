@@ -21,6 +21,11 @@ export class Storage {
     return join(this.root, 'address');
   }
 
+  /** Holds what cookies are signed with. */
+  get secret(): string {
+    return join(this.root, 'secret');
+  }
+
   async prepare(): Promise<void> {
     const kept = Object.values(MEASURES).map((m) => m.files.folder);
     for (const folder of new Set(['uploads', 'files', 'rolling', ...kept]))

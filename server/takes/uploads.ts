@@ -19,6 +19,8 @@ export function uploadRoutes(storage: Storage): Router {
     path: '/api/uploads',
     datastore: openStore(storage),
     maxSize: MOST_BYTES,
+    // No page of another site may send anything here.
+    allowedOrigins: [],
     relativeLocation: true,
     namingFunction: () => randomBytes(16).toString('hex'),
     async onUploadCreate(_req, upload) {

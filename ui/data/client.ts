@@ -17,25 +17,30 @@ export class Unreachable extends Error {
   }
 }
 
-let reachable = true;
-const listeners = new Set<() => void>();
-
-function setReachable(next: boolean): void {
-  if (next === reachable) return;
-  reachable = next;
-  listeners.forEach((l) => l());
+/** A fact about the server that every screen may look at. */
+function shared(first: boolean) {
+  let now = first;
+  const listeners = new Set<() => void>();
+  const listen = (l: () => void) => {
+    listeners.add(l);
+    return () => listeners.delete(l);
+  };
+  const set = (next: boolean) => {
+    if (next === now) return;
+    now = next;
+    listeners.forEach((l) => l());
+  };
+  return { set, use: () => useSyncExternalStore(listen, () => now) };
 }
+
+const reachable = shared(true);
+const closed = shared(false);
 
 /** Whether the last request got through. */
-export function useReachable(): boolean {
-  return useSyncExternalStore(
-    (l) => {
-      listeners.add(l);
-      return () => listeners.delete(l);
-    },
-    () => reachable,
-  );
-}
+export const useReachable = reachable.use;
+/** Whether the server asked for the pass code. */
+export const useClosed = closed.use;
+export const setClosed = closed.set;
 
 /** Sends a request and gives the answer's JSON. @throws ServerSays or Unreachable */
 export async function request<T>(path: string, options: { method?: string; body?: unknown } = {}): Promise<T> {
@@ -47,11 +52,12 @@ export async function request<T>(path: string, options: { method?: string; body?
       body: options.body === undefined ? undefined : JSON.stringify(options.body),
     });
   } catch {
-    setReachable(false);
+    reachable.set(false);
     throw new Unreachable();
   }
-  setReachable(true);
-  const body = (await response.json().catch(() => null)) as { error?: string } | null;
+  reachable.set(true);
+  const body = (await response.json().catch(() => null)) as { error?: string; code?: string } | null;
+  if (response.status === 401 && body?.code === 'door') closed.set(true);
   if (!response.ok)
     throw new ServerSays(body?.error ?? `The server answered with ${response.status}. Try again.`, response.status);
   return body as T;

@@ -35,6 +35,7 @@ export function NumberField({
         mode="outlined"
         dense
         label={unit ? `${label}, ${unit}` : label}
+        accessibilityLabel={unit ? `${label}, ${unit}` : label}
         value={shown}
         inputMode="decimal"
         error={wrong}
@@ -67,6 +68,7 @@ export function TextField({ label, value, onChange, multiline, testID }: TextFie
       mode="outlined"
       dense
       label={label}
+      accessibilityLabel={label}
       value={value}
       onChangeText={onChange}
       multiline={multiline}

@@ -47,6 +47,7 @@ export function FormDialog({ visible, title, text, fields, submit, busy, error, 
                 key={f.key}
                 mode="outlined"
                 label={f.label}
+                accessibilityLabel={f.label}
                 value={values[f.key] ?? ''}
                 multiline={f.multiline}
                 inputMode={f.numeric ? 'decimal' : 'text'}

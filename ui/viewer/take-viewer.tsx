@@ -1,3 +1,4 @@
+import { MaterialCommunityIcons } from '@expo/vector-icons';
 import { useCallback, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Chip, Dialog, Portal } from 'react-native-paper';
@@ -23,12 +24,18 @@ interface Props {
   bleed: number;
 }
 
-const OVERLAYS: [keyof OverlayChoice, string, string][] = [
+const OVERLAYS: [keyof OverlayChoice, keyof typeof MaterialCommunityIcons.glyphMap, string][] = [
   ['people', 'account-outline', 'Who is in'],
   ['patches', 'vector-square', 'Patches'],
   ['restless', 'waves', 'Restless'],
   ['light', 'brightness-6', 'Light'],
 ];
+/** An icon beside words that say the same: it is not read out. */
+const hiddenIcon = (name: keyof typeof MaterialCommunityIcons.glyphMap) =>
+  function HiddenIcon({ size, color }: { size: number; color: string }) {
+    return <MaterialCommunityIcons name={name} size={size} color={color} aria-hidden />;
+  };
+
 const OVERLAY_KEYS: Record<string, keyof OverlayChoice> = { p: 'patches', f: 'people', r: 'restless', g: 'light' };
 
 /** The take: picture first, then where in the take, the steps, and the ribbon. */
@@ -112,10 +119,10 @@ export function TakeViewer({ takeId, report, frame, onFrame, maxHeight, bleed }:
           <Chip
             key={key}
             mode="outlined"
-            icon={wide ? icon : undefined}
+            icon={wide ? hiddenIcon(choice[key] ? 'check' : icon) : undefined}
             selected={choice[key]}
             showSelectedOverlay
-            showSelectedCheck={wide}
+            showSelectedCheck={false}
             onPress={() => turn(key)}
             style={styles.chip}
             testID={`over-${key}`}

@@ -2,6 +2,8 @@ import { join } from 'node:path';
 import pino from 'pino';
 import { ALL_MEASURES } from '../../../core/measures';
 import { makeApp } from '../../app';
+import { Door } from '../../door/door';
+import { ownNames } from '../../door/own-pages';
 import { readConfig } from '../../platform/config';
 import { migrate, openPool } from '../../platform/database';
 import { Storage } from '../../platform/storage';
@@ -20,7 +22,8 @@ async function run(): Promise<void> {
   const queue = await WorkQueue.open(config.database, 'server');
   const house = { pool: openPool(config.database), queue, storage, log, measures };
   const stopWorker = await startWorker(config, { measures, log, thread: join(__dirname, 'thread.ts') });
-  makeApp(house, null).listen(config.port, config.host, () => process.stdout.write('ready\n'));
+  const front = { door: await Door.open(house.pool, storage), names: ownNames(config.host), web: null };
+  makeApp(house, front).listen(config.port, config.host, () => process.stdout.write('ready\n'));
   process.on('SIGTERM', () => void stopWorker().then(() => process.exit(0)));
 }
 

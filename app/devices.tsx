@@ -1,0 +1,1 @@
+export { DeviceList as default } from '../ui/door/device-list';
