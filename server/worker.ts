@@ -58,7 +58,7 @@ export async function startWorker(config: Config, options: WorkerOptions = {}): 
   };
   const measuring = measureWork(house, threads, askSoon, options.thread);
   const runners = [
-    new Runner(pool, queue, log, 'measure', measuring, AT_ONCE),
+    new Runner(pool, queue, log, 'measure', measuring, AT_ONCE, 1),
     // One camera: it rolls one take after the other.
     new Runner(pool, queue, log, 'roll', rollWork(house, threads, askSoon), 1),
   ];

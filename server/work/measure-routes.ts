@@ -12,6 +12,7 @@ import { findTake, type TakeRecord } from '../takes/takes';
 import {
   askAgain,
   askFor,
+  callOff,
   findMeasure,
   findMeasureOf,
   markDeleted,
@@ -135,6 +136,16 @@ export function measureRoutes(house: House): Router {
       const row = await needRow(req.params);
       if (!(await inTransaction(pool, (db) => askAgain(db, queue, row))))
         throw new Refusal(409, 'This is already measured or being measured.', 'busy');
+      return asSent(house, await needRow(req.params));
+    }),
+  );
+
+  router.post(
+    '/measures/:id/call-off',
+    answer(async (req) => {
+      const row = await needRow(req.params);
+      if (!(await inTransaction(pool, (db) => callOff(db, queue, row))))
+        throw new Refusal(409, 'This is not being measured any more.', 'done');
       return asSent(house, await needRow(req.params));
     }),
   );

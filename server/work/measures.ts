@@ -120,6 +120,24 @@ export async function setJob(db: Db, table: 'measures' | 'rolls', id: string, jo
   await db.query(`UPDATE ${table} SET job_id = $2 WHERE id = $1`, [id, jobId]);
 }
 
+const CALLED_OFF = 'It was called off by hand. Run it again when there is time for it.';
+
+/** Ends work on a measure, whether it waits or is under way; false when neither. */
+export async function callOff(db: PoolClient, queue: WorkQueue, row: MeasureRow): Promise<boolean> {
+  // Whoever finishes it holds the job's row first: either it is done before, or it is called off.
+  const { rows } = await db.query<{ id: string }>(
+    `SELECT j.id FROM measures m ${JOB_OF.m} WHERE m.id = $1 AND ${JOB_LIVES} FOR UPDATE OF j`.replace(
+      'LEFT JOIN',
+      'JOIN',
+    ),
+    [row.id],
+  );
+  if (!rows[0]) return false;
+  await queue.callOff(db, 'measure', rows[0].id);
+  await keepFailure(db, row.id, CALLED_OFF);
+  return true;
+}
+
 /** Takes a measure out of sight, or back. */
 export async function markDeleted(db: Db, id: string, on: boolean): Promise<void> {
   await db.query('UPDATE measures SET deleted_at = CASE WHEN $2 THEN now() END WHERE id = $1', [id, on]);

@@ -51,6 +51,9 @@ const HOLD = `
   WHERE name = $1 AND id = $2 AND state = 'active' AND retry_count = $3 AND data->>'worker' = $4 FOR UPDATE`;
 const RAISE = `UPDATE pgboss.job SET priority = greatest(priority, $3) WHERE name = $1 AND id = $2 AND state < 'active'`;
 
+const WAITS = `
+  SELECT 1 FROM pgboss.job WHERE name = $1 AND state < 'active' AND start_after <= now() AND priority >= $2 LIMIT 1`;
+
 /** The jobs of measures m, or of rolls r, joined as j. */
 export const JOB_OF = {
   m: "LEFT JOIN pgboss.job j ON j.name = 'measure' AND j.id = m.job_id",
@@ -116,6 +119,17 @@ export class WorkQueue {
   /** Has a waiting job go sooner. */
   async raise(db: Db, kind: JobKind, jobId: string, priority: number): Promise<void> {
     await db.query(RAISE, [kind, jobId, priority]);
+  }
+
+  /** Whether a job of at least this importance waits. */
+  async waits(db: Db, kind: JobKind, priority: number): Promise<boolean> {
+    const { rowCount } = await db.query(WAITS, [kind, priority]);
+    return rowCount === 1;
+  }
+
+  /** Takes a job off the queue as part of the caller's transaction, waiting or worked on: whoever has it stops. */
+  async callOff(db: Db, kind: JobKind, jobId: string): Promise<void> {
+    await this.boss.cancel(kind, jobId, { db: asSql(db) });
   }
 
   /** Takes a job of a kind that waits, or an old one whose worker fell silent. Null when there is none. */

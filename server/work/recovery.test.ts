@@ -118,6 +118,29 @@ test('a worker stopped in its tracks loses its take to another, and what it fini
   expect((await ask.measured(await underWay())).state).toBe('done');
 });
 
+test('work is called off while it is under way: it ends, says so, and can be asked for again', async () => {
+  const id = await underWay();
+  const [{ id: row }] = await query<{ id: string }>(
+    database,
+    "SELECT id FROM measures WHERE take_id = $1 AND measure = 'take'",
+    [id],
+  );
+  const off = await ask.call('POST', `/measures/${row}/call-off`);
+  expect([off.status, off.body.state, off.body.failure]).toEqual([
+    200,
+    'failed',
+    'It was called off by hand. Run it again when there is time for it.',
+  ]);
+  expect((await ask.call('POST', `/measures/${row}/call-off`)).status).toBe(409);
+  // Nobody works on it any more, and what its thread may still find is dropped.
+  await new Promise((resolve) => {
+    setTimeout(resolve, 4000);
+  });
+  expect((await ask.call('GET', `/takes/${id}`)).body.state).toBe('failed');
+  expect((await ask.call('POST', '/measures/take', { take: id })).status).toBe(201);
+  expect((await ask.measured(id)).state).toBe('done');
+});
+
 test('a failed measurement says why and can be run again; one that is done cannot', async () => {
   const { partId } = await ask.newPart();
   const made = await ask.addTake(partId, readFileSync(join(data, 'clip.mp4')), 'again.mp4');

@@ -40,9 +40,9 @@ const note = (about: string, what: string) => {
   (ends[about] ??= []).push(what);
 };
 
-function run(work: Worker['work'], atOnce = 2): Runner {
+function run(work: Worker['work'], atOnce = 2, besides = 0): Runner {
   const worker: Worker = { table: 'measures', work, giveUp: (about) => () => Promise.resolve(note(about, 'gave up')) };
-  const runner = new Runner(pool, queue, silent, 'measure', worker, atOnce);
+  const runner = new Runner(pool, queue, silent, 'measure', worker, atOnce, besides);
   runners.push(runner);
   runner.start();
   return runner;
@@ -80,6 +80,36 @@ test('jobs are done, so many at a time and no more, the most important first', a
   for (const about of asked) expect(await ended(about)).toEqual(['done']);
   expect(most).toBe(2);
   expect(order).toEqual([asked[2], asked[0], asked[1], asked[3]]);
+});
+
+test('what somebody waits for is not held up by long work, however much of it is under way', async () => {
+  const long = [await send(), await send(), await send()];
+  let free = () => undefined as void;
+  const held = new Promise<void>((resolve) => {
+    free = resolve;
+  });
+  const began: string[] = [];
+  const runner = run(
+    async (about) => {
+      began.push(about);
+      if (long.includes(about)) await held;
+      return () => Promise.resolve(note(about, 'done'));
+    },
+    2,
+    1,
+  );
+  await until(
+    () => Promise.resolve(began.length),
+    (n) => n === 2,
+    20,
+  );
+  const wished = await send(PRIORITY.screen);
+  runner.look();
+  expect(await ended(wished)).toEqual(['done']);
+  // The third long one has waited all the while.
+  expect(began).toEqual([long[0], long[1], wished]);
+  free();
+  for (const about of long) expect(await ended(about)).toEqual(['done']);
 });
 
 test('how far it is stands in the queue while it is worked on', async () => {

@@ -38,6 +38,8 @@ export class Runner {
     private readonly kind: JobKind,
     private readonly worker: Worker,
     private readonly atOnce: number,
+    /** So many more at a time of what somebody waits for: long work does not hold it up. */
+    private readonly besides = 0,
   ) {}
 
   start(): void {
@@ -63,7 +65,7 @@ export class Runner {
   private async takeAll(): Promise<void> {
     while (this.again && !this.ending.signal.aborted) {
       this.again = false;
-      while (this.underWay.size < this.atOnce && !this.ending.signal.aborted) {
+      while ((await this.mayTake()) && !this.ending.signal.aborted) {
         const job = await this.queue.take(this.pool, this.kind);
         if (!job) break;
         const work = this.hold(job).finally(() => {
@@ -73,6 +75,12 @@ export class Runner {
         this.underWay.add(work);
       }
     }
+  }
+
+  private async mayTake(): Promise<boolean> {
+    const { size } = this.underWay;
+    if (size < this.atOnce) return true;
+    return size < this.atOnce + this.besides && this.queue.waits(this.pool, this.kind, PRIORITY.screen);
   }
 
   /** Works on a job, saying that it goes on; drops it when it was given to another, gives it back when this process ends. */

@@ -19,8 +19,8 @@ export const ROLLING_THREAD = join(__dirname, '..', '..', 'standin', 'rolling-th
 export class Threads {
   private readonly pool = new Piscina({
     minThreads: 0,
-    // One more for the stand-in camera.
-    maxThreads: AT_ONCE + 1,
+    // One more for the stand-in camera, and one for what somebody waits for.
+    maxThreads: AT_ONCE + 2,
     concurrentTasksPerWorker: 1,
     idleTimeout: IDLE_MS,
     resourceLimits: { maxOldGenerationSizeMb: THREAD_MB },

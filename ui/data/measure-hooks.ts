@@ -35,6 +35,19 @@ export function useAsk<K extends MeasureKey>(key: K, stale: string[]) {
   );
 }
 
+/** Calls work on a measure of takes off, waiting or under way. */
+export function useCallOff(key: MeasureKey, stale: string[]) {
+  return useChange(
+    async (takes: readonly string[]) => {
+      const [take, against] = takes;
+      const query = `take=${take}${against ? `&against=${against}` : ''}`;
+      const found = await request<MeasureSent | null>(`/measures/${key}/of?${query}`);
+      return found && request<MeasureSent>(`/measures/${found.id}/call-off`, { method: 'POST' });
+    },
+    ['measures', ...stale],
+  );
+}
+
 /** Takes something that was made out of sight, or brings it back. */
 export function useDropMeasure(stale: string[]) {
   return useChange(
