@@ -45,6 +45,7 @@ export default function Shoots() {
       />
       <Heading style={{ paddingTop: 24 }}>On the set</Heading>
       <Row href="/devices" title="Devices" text="Who works here: phones and tablets that joined" testID="to-devices" />
+      <Row href="/disk" title="Room on disk" text="What takes how much, and what may go" testID="to-disk" />
       {archived.length > 0 && <Heading style={{ paddingTop: 24 }}>Archived</Heading>}
       {archived.map((s) => (
         <ShootRow key={s.id} shoot={s} />

@@ -30,7 +30,7 @@ beforeAll(async () => {
   );
   const ofSetup = ['', '/plan', '/add-trick', '/sheet', '/roll', '/plates', '/wipes', '/compare'];
   paths = ['/', `/shoots/${shoot}`, `/shoots/${shoot}/import`, ...ofSetup.map((w) => `/setups/${setup}${w}`)].concat(
-    [`/planned/${planned}`, `/takes/${take}`, '/check', '/hand-off', '/devices'],
+    [`/planned/${planned}`, `/takes/${take}`, '/check', '/hand-off', '/devices', '/disk'],
     ['/sums', '/sums/retime', '/sums/sensors'],
   );
 });

@@ -12,6 +12,9 @@ export const PROBE_LIMITS: ProcessLimits = { memoryBytes: 4 * 1024 ** 3, seconds
 /** However long a take is: what hangs is silent. */
 export const DECODE_LIMITS: ProcessLimits = { memoryBytes: 4 * 1024 ** 3, seconds: 12 * 3600, silentSeconds: 60 };
 
+/** Coding looks at some forty pictures at a time, of the largest size that is taken in. */
+export const WRITE_LIMITS: ProcessLimits = { ...DECODE_LIMITS, memoryBytes: 8 * 1024 ** 3 };
+
 /** Bytes a second that any disk reads. */
 const SLOWEST_DISK = 10_000_000;
 

@@ -25,6 +25,8 @@ export interface ThreadWord {
   doing: string;
 }
 
+const FULL = 'The disk is full, so this was not finished. Make room (Plan, Room on disk), then run it again.';
+
 /** A thread that makes measures by these feeds, one at a time. Words 'stop' on the port end it early. */
 export function serveFeeds(feeds: Record<string, Feed<never>>): (job: ThreadJob) => Promise<ThreadAnswer> {
   return async ({ key, task, files, port }) => {
@@ -44,6 +46,7 @@ export function serveFeeds(feeds: Record<string, Feed<never>>): (job: ThreadJob)
     } catch (error) {
       await Promise.all([...written.values()].map((at) => rm(at, { force: true })));
       if (error instanceof UnusableMedia) return { refused: { message: error.message, code: error.code } };
+      if ((error as NodeJS.ErrnoException).code === 'ENOSPC') return { refused: { message: FULL, code: 'full' } };
       throw error;
     } finally {
       port.close();

@@ -15,7 +15,6 @@ export class SpillStore implements FrameStore {
   private slab = new Uint8Array(0);
   private used = 0;
   private bytes = 0;
-  private folder: string | null = null;
   private file = -1;
 
   constructor(private readonly most = MEMORY_BYTES) {}
@@ -33,8 +32,10 @@ export class SpillStore implements FrameStore {
       return;
     }
     if (this.file < 0) {
-      this.folder = mkdtempSync(join(tmpdir(), 'umbrastat-frames-'));
-      this.file = openSync(join(this.folder, 'small'), 'w+');
+      // It has no name once it is open: however this process ends, nothing is left over.
+      const folder = mkdtempSync(join(tmpdir(), 'umbrastat-frames-'));
+      this.file = openSync(join(folder, 'small'), 'w+');
+      rmSync(folder, { recursive: true, force: true });
     }
     writeSync(this.file, bytes, 0, bytes.length, (index - this.kept.length) * bytes.length);
   }
@@ -47,7 +48,5 @@ export class SpillStore implements FrameStore {
   close(): void {
     if (this.file >= 0) closeSync(this.file);
     this.file = -1;
-    if (this.folder) rmSync(this.folder, { recursive: true, force: true });
-    this.folder = null;
   }
 }

@@ -5,7 +5,9 @@ import { basename } from 'node:path';
 import type { ColourPicture } from '../core/plate/stitch';
 import { UnusableMedia } from './errors';
 import { fullPictures } from './frames';
+import { WRITE_LIMITS } from './limits';
 import { probeFile } from './probe';
+import { toolCommand } from './run';
 
 /** Reads a still picture whole. @throws UnusableMedia when it is none */
 export async function readStill(path: string): Promise<ColourPicture> {
@@ -17,21 +19,28 @@ export interface StillOptions {
   /** Size to write; the picture's own when left out. */
   width?: number;
   height?: number;
+  /** Ends the writing; then it throws. */
+  signal?: AbortSignal;
 }
 
 /** Writes a picture as PNG (16 bits a value when it has more than 8), whole or not at all. @throws Error when it cannot be written */
 export async function writePng(picture: ColourPicture, path: string, options: StillOptions = {}): Promise<void> {
-  await write(picture, path, [
-    ...scaled(picture, options, 'format=' + (picture.most === 255 ? 'rgb24' : 'rgb48be')),
-    '-frames:v',
-    '1',
-    '-c:v',
-    'png',
-    '-f',
-    'image2',
-    '-update',
-    '1',
-  ]);
+  await write(
+    picture,
+    path,
+    [
+      ...scaled(picture, options, 'format=' + (picture.most === 255 ? 'rgb24' : 'rgb48be')),
+      '-frames:v',
+      '1',
+      '-c:v',
+      'png',
+      '-f',
+      'image2',
+      '-update',
+      '1',
+    ],
+    options.signal,
+  );
 }
 
 /** Writes a picture as a JPEG at most so wide, for looking at. @throws Error when it cannot be written */
@@ -66,25 +75,30 @@ export async function writeStillClip(
   const even =
     'scale=trunc(iw/2)*2:trunc(ih/2)*2:out_color_matrix=bt709,format=' +
     (picture.most === 255 ? 'yuv420p' : 'yuv420p10le');
-  await write(picture, path, [
-    ...scaled(picture, options, `${even},loop=loop=-1:size=1,fps=${fps},trim=duration=${seconds}`),
-    '-c:v',
-    'libx264',
-    '-preset',
-    'veryfast',
-    '-crf',
-    '12',
-    '-colorspace',
-    'bt709',
-    '-color_primaries',
-    'bt709',
-    '-color_trc',
-    'bt709',
-    '-movflags',
-    '+faststart',
-    '-f',
-    'mp4',
-  ]);
+  await write(
+    picture,
+    path,
+    [
+      ...scaled(picture, options, `${even},loop=loop=-1:size=1,fps=${fps},trim=duration=${seconds}`),
+      '-c:v',
+      'libx264',
+      '-preset',
+      'veryfast',
+      '-crf',
+      '12',
+      '-colorspace',
+      'bt709',
+      '-color_primaries',
+      'bt709',
+      '-color_trc',
+      'bt709',
+      '-movflags',
+      '+faststart',
+      '-f',
+      'mp4',
+    ],
+    options.signal,
+  );
 }
 
 function scaled(picture: ColourPicture, { width, height }: StillOptions, last: string): string[] {
@@ -95,9 +109,14 @@ function scaled(picture: ColourPicture, { width, height }: StillOptions, last: s
   return ['-vf', `${size}${last}`];
 }
 
-async function write({ width, height, data, most }: ColourPicture, path: string, output: string[]): Promise<void> {
+async function write(
+  { width, height, data, most }: ColourPicture,
+  path: string,
+  output: string[],
+  signal?: AbortSignal,
+): Promise<void> {
   const fresh = `${path}.part`;
-  const child = spawn(
+  const [command, ...args] = toolCommand(
     'ffmpeg',
     [
       '-v',
@@ -117,8 +136,9 @@ async function write({ width, height, data, most }: ColourPicture, path: string,
       ...output,
       `file:${fresh}`,
     ],
-    { stdio: ['pipe', 'ignore', 'pipe'] },
+    WRITE_LIMITS,
   );
+  const child = spawn(command, args, { stdio: ['pipe', 'ignore', 'pipe'], signal, killSignal: 'SIGKILL' });
   let errors = '';
   child.stderr.on('data', (d: Buffer) => {
     errors += d.toString('utf8');
@@ -126,7 +146,10 @@ async function write({ width, height, data, most }: ColourPicture, path: string,
   child.stdin.on('error', () => undefined);
   const closed = once(child, 'close');
   child.stdin.end(Buffer.from(data.buffer, data.byteOffset, data.byteLength));
-  const [code] = (await closed) as [number | null];
+  const [code] = (await closed.catch(async (error: unknown) => {
+    await rm(fresh, { force: true });
+    throw error;
+  })) as [number | null];
   if (code !== 0) {
     await rm(fresh, { force: true });
     throw new Error(`The picture could not be written to ${path}: ${errors.split('\n')[0] || 'ffmpeg failed'}`);

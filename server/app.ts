@@ -3,6 +3,7 @@ import cookieParser from 'cookie-parser';
 import express, { type Express, type Request } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
+import { diskRoutes } from './disk/disk-routes';
 import { deviceRoutes, doorRoutes } from './door/door-routes';
 import type { Door } from './door/door';
 import { onlyOwnPages } from './door/own-pages';
@@ -80,6 +81,7 @@ export function makeApp(house: House, { door, names, web }: Front): Express {
     plateRoutes,
     wipeRoutes,
     rollRoutes,
+    diskRoutes,
   ])
     app.use('/api', routes(house));
   app.use('/api', () => {

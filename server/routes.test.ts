@@ -105,8 +105,10 @@ const CONTENT = [
   'POST /setups/:id/copy',
   'POST /parts/:id/rolls',
   'POST /measures/:id/again',
+  'POST /measures/:id/call-off',
   'DELETE /sums/:id',
   'DELETE /devices/:id',
+  'DELETE /disk/waste',
   'DELETE /sensors/:key',
 ];
 

@@ -4,6 +4,7 @@ import pino from 'pino';
 import { ALL_MEASURES, type AnyMeasure } from '../core/measures';
 import { LOG_LEVEL, readConfig, type Config } from './platform/config';
 import { openPool } from './platform/database';
+import { sweep, SWEEP_EVERY_MS } from './disk/sweep';
 import type { House } from './platform/house';
 import { Storage } from './platform/storage';
 import { rollWork } from './rolls/roll-work';
@@ -87,12 +88,21 @@ export async function startWorker(config: Config, options: WorkerOptions = {}): 
   await listen();
   await ask();
   for (const runner of runners) runner.start();
-  const sweep = setInterval(askSoon, SWEEP_MS);
+  const sweeping = setInterval(askSoon, SWEEP_MS);
+  const tidy = () => {
+    sweep(house).then(
+      (swept) => log.info({ swept }, 'what nobody asks for any more was removed'),
+      (err: unknown) => log.warn({ err }, 'the disk could not be swept'),
+    );
+  };
+  tidy();
+  const tidying = setInterval(tidy, SWEEP_EVERY_MS);
 
   return async () => {
     if (stopped) return;
     stopped = true;
-    clearInterval(sweep);
+    clearInterval(sweeping);
+    clearInterval(tidying);
     clearTimeout(calm);
     await Promise.all(runners.map((r) => r.stop(STOP_MS)));
     await asking;

@@ -10,7 +10,7 @@ import { needLivePart, needSetup, needShoot } from '../plan/need';
 import { findSetupOfTake } from '../plan/shoots';
 import { inTransaction, type Db } from '../platform/database';
 import type { House } from '../platform/house';
-import { answer, checked, Refusal } from '../platform/http';
+import { answer, checked, Refusal, whileListening } from '../platform/http';
 import { findSent } from '../takes/judged';
 import { circleTake, findTake, insertTake } from '../takes/takes';
 import { findMeasure, type MeasureRow } from '../work/measures';
@@ -71,9 +71,10 @@ export function plateRoutes(house: House): Router {
       const ending = as === 'clip' ? 'mp4' : 'png';
       const path = join(storage.root, 'rolling', `${randomUUID()}.${ending}`);
       try {
+        const signal = whileListening(res);
         const picture = await readStill(pictureOf(plate.id, 'png'));
-        if (as === 'clip') await writeStillClip(picture, path, seconds, fps, { width, height });
-        else await writePng(picture, path, { width, height });
+        if (as === 'clip') await writeStillClip(picture, path, seconds, fps, { width, height, signal });
+        else await writePng(picture, path, { width, height, signal });
         await sendFile(res, path, `${name}.${ending}`);
       } finally {
         await rm(path, { force: true });

@@ -1,4 +1,5 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { PlateBenchPage } from '../../api/plates';
@@ -128,6 +129,24 @@ test('the bench offers the nearest empty picture first; a plate is made, saved i
   expect(await get('file?as=full', 'p.png')).toMatchObject({ width: 960, height: 540, still: 'png_pipe' });
   expect(await get('file?as=delivery', 'd.png')).toMatchObject(full);
   expect(await get('file?as=clip&seconds=1.2', 'c.mp4')).toMatchObject({ ...full, containerFps: '25/1' });
+
+  // Whoever leaves while a clip is written for them does not leave the writing behind.
+  const writing = () =>
+    spawnSync('pgrep', ['-P', String(server.process.pid), 'ffmpeg'], { encoding: 'utf8' }).stdout.trim();
+  const leave = new AbortController();
+  const left = fetch(`${server.url}/api/plates/${plate.id}/file?as=clip&seconds=60`, { signal: leave.signal }).then(
+    () => 'sent',
+    () => 'left',
+  );
+  await until(() => Promise.resolve(writing()), Boolean, 20);
+  leave.abort();
+  expect(await left).toBe('left');
+  await until(
+    () => Promise.resolve(writing()),
+    (pid) => pid === '',
+    1,
+  );
+  expect(readdirSync(join(data, 'rolling'))).toEqual([]);
 
   const keep = () => ask.call('POST', `/plates/${plate.id}/keep`, { part_id: platePart });
   const kept = await keep();

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import pino from 'pino';
 import type { Request, Response } from 'express';
-import { UnusableMedia } from '../../media/errors';
+import { LookFailed, UnusableMedia } from '../../media/errors';
 import { checked, Refusal, sayWhatWentWrong } from './http';
 
 const quiet = pino({ level: 'silent' });
@@ -38,6 +38,11 @@ test.each<[string, unknown, number, string]>([
   ['a body too large', { type: 'entity.too.large', status: 413 }, 413, 'too-large'],
   ['a database that is gone', { code: 'ECONNREFUSED' }, 503, 'database'],
   ['a database shutting down', { code: '57P01' }, 503, 'database'],
+  ['a full disk', { code: 'ENOSPC' }, 507, 'full'],
+  ['a full disk of the database', { code: '53100' }, 507, 'full'],
+  ['a file that could not be looked into', new LookFailed('ffprobe was ended'), 503, 'look-failed'],
+  ['a value that no column holds', { code: '22003' }, 422, 'invalid'],
+  ['an address that is not well formed', { status: 400 }, 400, 'invalid'],
   ['anything else', new TypeError('x is not a function at secret.ts:12'), 500, 'inside'],
 ])('%s becomes a sentence and a status', (_name, error, status, code) => {
   const answer = answerTo(error);

@@ -33,12 +33,26 @@ function canBeKept(value: unknown): boolean {
 /** Half of a character beyond the first 65536. */
 const LONE = /[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;
 
+export const FULL_DISK =
+  'The disk that Umbrastat keeps its data on is full. Make room (Plan, Room on disk), then try again; nothing is lost.';
+/** The machine's word for it, and PostgreSQL's. */
+const FULL = ['ENOSPC', 'EDQUOT', '53100'];
+
 /** What is said of requests that could not even be read, by status. */
 const UNREAD: Record<number, string> = {
   413: 'The request is too large.',
   415: 'The request is written in a way that is not understood here. Send JSON as UTF-8.',
   416: 'The file has no such part. Ask for all of it.',
 };
+
+/** Aborted when whoever asked goes away before the answer is sent. */
+export function whileListening(res: Response): AbortSignal {
+  const gone = new AbortController();
+  res.on('close', () => {
+    if (!res.writableFinished) gone.abort();
+  });
+  return gone.signal;
+}
 
 /** A handler whose answer is sent as JSON; nothing is sent when it gives undefined. */
 export function answer(work: (req: Request, res: Response) => Promise<unknown>): RequestHandler {
@@ -55,6 +69,8 @@ export function sayWhatWentWrong(log: Logger) {
       next(error);
       return;
     }
+    // Nobody listens any more.
+    if (res.destroyed) return;
     const known = error as { status?: number; type?: string; code?: string };
     if (error instanceof Refusal) {
       res.status(error.status).json({ error: error.message, code: error.code });
@@ -72,6 +88,9 @@ export function sayWhatWentWrong(log: Logger) {
       res.status(400).json({ error: 'The request is not valid JSON.', code: 'invalid' });
     } else if (known.type === 'entity.too.large') {
       res.status(413).json({ error: UNREAD[413], code: 'too-large' });
+    } else if (FULL.includes(known.code ?? '')) {
+      log.error({ err: error, path: req.path }, 'the disk is full');
+      res.status(507).json({ error: FULL_DISK, code: 'full' });
     } else if (known.status && known.status >= 400 && known.status < 500) {
       const said = UNREAD[known.status] ?? 'The request cannot be read: its address or its body is not well formed.';
       res.status(known.status).json({ error: said, code: 'invalid' });

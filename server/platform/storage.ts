@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { link, mkdir, rm, stat, statfs, writeFile } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { link, mkdir, readdir, rm, stat, statfs, utimes, writeFile } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
 import { MEASURES, type MeasureKey } from '../../core/measures';
 import { keptPath, type Subject } from '../../media/kept-files';
 
@@ -28,8 +28,22 @@ export class Storage {
 
   async prepare(): Promise<void> {
     const kept = Object.values(MEASURES).map((m) => m.files.folder);
-    for (const folder of new Set(['uploads', 'files', 'rolling', ...kept]))
+    for (const folder of new Set(['uploads', 'files', 'rolling', 'waste', ...kept]))
       await mkdir(join(this.root, folder), { recursive: true });
+  }
+
+  /** Recordings that no take refers to any more, until they go for good. */
+  get waste(): string {
+    return join(this.root, 'waste');
+  }
+
+  /** Every recording that is stored. */
+  async recordings(): Promise<{ hash: string; path: string }[]> {
+    const names = await readdir(join(this.root, 'files'), { recursive: true });
+    return names.flatMap((name) => {
+      const hash = basename(name);
+      return /^[0-9a-f]{64}$/.test(hash) ? [{ hash, path: this.file(hash) }] : [];
+    });
   }
 
   file(hash: string): string {
@@ -66,8 +80,10 @@ export class Storage {
     const target = this.file(hash);
     await mkdir(dirname(target), { recursive: true });
     // One file under two names: nothing is copied.
-    await link(path, target).catch((error: NodeJS.ErrnoException) => {
+    await link(path, target).catch(async (error: NodeJS.ErrnoException) => {
       if (error.code !== 'EEXIST') throw error;
+      // It may lie there without a take, and is not to be swept up now.
+      await utimes(target, new Date(), new Date());
     });
     return { hash, bytes: size };
   }

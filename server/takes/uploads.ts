@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { FileStore } from '@tus/file-store';
 import { Server as TusServer } from '@tus/server';
 import { Router } from 'express';
+import { FULL_DISK } from '../platform/http';
 import type { Storage } from '../platform/storage';
 
 /** Largest recording taken in, in bytes. */
@@ -11,7 +12,7 @@ export const MOST_BYTES = 200 * 1024 ** 3;
 
 /** What is kept of uploads, and how long one that broke off waits to be gone on with. */
 const openStore = (storage: Storage) =>
-  new FileStore({ directory: storage.uploads, expirationPeriodInMilliseconds: 7 * 24 * 3600 * 1000 });
+  new FileStore({ directory: storage.uploads, expirationPeriodInMilliseconds: 24 * 3600 * 1000 });
 
 /** Resumable uploads (the tus protocol, version 1.0.0): a dropped connection goes on where it stopped. */
 export function uploadRoutes(storage: Storage): Router {
@@ -23,6 +24,12 @@ export function uploadRoutes(storage: Storage): Router {
     allowedOrigins: [],
     relativeLocation: true,
     namingFunction: () => randomBytes(16).toString('hex'),
+    async onResponseError(_req, error) {
+      // The card is not to blame for a full disk here.
+      if (!('status_code' in error) || error.status_code >= 500)
+        if ((await storage.room()) === 0) return { status_code: 507, body: FULL_DISK };
+      return undefined;
+    },
     async onUploadCreate(_req, upload) {
       const room = await storage.room();
       if ((upload.size ?? 0) > room) {

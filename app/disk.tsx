@@ -1,0 +1,1 @@
+export { DiskView as default } from '../ui/disk/disk-view';
