@@ -10,6 +10,8 @@ import { makeDemoShoot } from './demo/demo';
 import { Door } from './door/door';
 import { isLoopback, ownNames } from './door/own-pages';
 import { addressOf, welcome } from './door/welcome';
+import { listenTo } from './platform/ears';
+import { SharedAnswers } from './platform/shared-answers';
 import { WorkQueue } from './work/queue';
 import { Storage } from './platform/storage';
 
@@ -40,7 +42,9 @@ async function run(): Promise<void> {
   const isOpened = config.doorAlways || !isLoopback(config.host);
   const code = isOpened ? await door.makeCode(config.newCode) : null;
   const said = await welcome(config, code);
-  const house = { pool, queue, storage, log, measures: ALL_MEASURES };
+  const answers = new SharedAnswers();
+  const deafen = await listenTo(config.database, ['umbrastat_change'], () => answers.changed());
+  const house = { pool, queue, storage, log, measures: ALL_MEASURES, answers };
   const app = makeApp(house, { door, names: ownNames(config.host, config.names), web: config.web });
   const server = app.listen(config.port, config.host, (error?: Error) => {
     if (error) {
@@ -69,6 +73,7 @@ async function run(): Promise<void> {
         child.kill('SIGTERM');
       });
     }
+    await deafen();
     await queue.close();
     await pool.end().catch(() => undefined);
     process.exit(0);

@@ -1,11 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import { Client } from 'pg';
+import { constants, setPriority } from 'node:os';
 import pino from 'pino';
 import { ALL_MEASURES, type AnyMeasure } from '../core/measures';
 import { LOG_LEVEL, readConfig, type Config } from './platform/config';
 import { openPool } from './platform/database';
 import { sweep, SWEEP_EVERY_MS } from './disk/sweep';
+import { listenTo } from './platform/ears';
 import type { House } from './platform/house';
+import { SharedAnswers } from './platform/shared-answers';
 import { Storage } from './platform/storage';
 import { rollWork } from './rolls/roll-work';
 import { askAgainForOld, askMissing } from './work/asking';
@@ -21,7 +23,6 @@ const CALM_MS = 300;
 const STOP_MS = 3000;
 /** However it goes, this process is gone by then. */
 const END_MS = 10_000;
-const AGAIN_MS = 1000;
 
 export interface WorkerOptions {
   measures?: readonly AnyMeasure[];
@@ -37,7 +38,14 @@ export async function startWorker(config: Config, options: WorkerOptions = {}): 
   const storage = new Storage(config.data);
   await storage.prepare();
   const queue = await WorkQueue.open(config.database, randomUUID());
-  const house: House = { pool, queue, storage, log, measures: options.measures ?? ALL_MEASURES };
+  const house: House = {
+    pool,
+    queue,
+    storage,
+    log,
+    measures: options.measures ?? ALL_MEASURES,
+    answers: new SharedAnswers(),
+  };
   const threads = new Threads();
 
   let stopped = false;
@@ -64,28 +72,10 @@ export async function startWorker(config: Config, options: WorkerOptions = {}): 
     new Runner(pool, queue, log, 'roll', rollWork(house, threads, askSoon), 1),
   ];
 
-  let ears: Client | null = null;
-  const listen = async () => {
-    if (stopped) return;
-    const client = new Client({ connectionString: config.database });
-    client.on('error', () => undefined);
-    client.on('end', () => {
-      ears = null;
-      if (!stopped) setTimeout(() => void listen(), AGAIN_MS);
-    });
-    client.on('notification', ({ channel }) => {
-      if (channel === 'umbrastat_work') for (const runner of runners) runner.look();
-      else askSoon();
-    });
-    try {
-      await client.connect();
-      await client.query('LISTEN umbrastat_work; LISTEN umbrastat_plan');
-      ears = client;
-    } catch {
-      await client.end().catch(() => undefined);
-    }
-  };
-  await listen();
+  const deafen = await listenTo(config.database, ['umbrastat_work', 'umbrastat_plan'], (channel) => {
+    if (channel !== 'umbrastat_plan') for (const runner of runners) runner.look();
+    if (channel !== 'umbrastat_work') askSoon();
+  });
   await ask();
   for (const runner of runners) runner.start();
   const sweeping = setInterval(askSoon, SWEEP_MS);
@@ -106,7 +96,7 @@ export async function startWorker(config: Config, options: WorkerOptions = {}): 
     clearTimeout(calm);
     await Promise.all(runners.map((r) => r.stop(STOP_MS)));
     await asking;
-    await ears?.end().catch(() => undefined);
+    await deafen();
     await queue.close();
     await threads.close();
     await pool.end().catch(() => undefined);
@@ -115,6 +105,8 @@ export async function startWorker(config: Config, options: WorkerOptions = {}): 
 
 /** The process that measures and records, apart from the one that answers requests. */
 async function run(): Promise<void> {
+  // Whoever reads goes before what is measured; what this process starts is as patient as itself.
+  setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
   // It may be told to stop, or lose its server, while it still starts.
   const starting = startWorker(readConfig());
   const end = () => {

@@ -19,7 +19,7 @@ import { workOut } from '../../core/sums/sheets';
 import { findTrick } from '../../core/tricks/library';
 import { inTransaction } from '../platform/database';
 import type { House } from '../platform/house';
-import { answer, checked, Refusal } from '../platform/http';
+import { answer, checked, Refusal, sharedAnswer } from '../platform/http';
 import { readBoards } from './boards';
 import { PlanDraft } from './draft';
 import { needPlanned, needSetup, needShoot } from './need';
@@ -62,7 +62,7 @@ export function planRoutes(house: House): Router {
 
   router.get(
     '/planned/:id',
-    answer(async (req): Promise<PlannedPage> => {
+    sharedAnswer(house.answers, async (req): Promise<PlannedPage> => {
       const planned = await needPlanned(pool, idOf(req.params));
       const setup = await needSetup(pool, planned.setup_id);
       const shoot = await needShoot(pool, setup.shoot_id);
@@ -155,7 +155,7 @@ export function planRoutes(house: House): Router {
 
   router.get(
     '/setups/:id/sheet',
-    answer(async (req): Promise<Sheet> => {
+    sharedAnswer(house.answers, async (req): Promise<Sheet> => {
       const setup = await needSetup(pool, idOf(req.params));
       const shoot = await needShoot(pool, setup.shoot_id);
       const [board] = await readBoards(house, shoot, [setup]);

@@ -13,7 +13,7 @@ import {
 } from '../../api/schemas';
 import { inTransaction } from '../platform/database';
 import type { House } from '../platform/house';
-import { answer, checked, Refusal } from '../platform/http';
+import { answer, checked, Refusal, sharedAnswer } from '../platform/http';
 import { listRollsUnderWay } from '../rolls/rolls';
 import { listShootsGoing, readBoards } from './boards';
 import { PlanDraft } from './draft';
@@ -41,7 +41,7 @@ export function shootRoutes(house: House): Router {
 
   router.get(
     '/shoots',
-    answer(() => listShootsGoing(house)),
+    sharedAnswer(house.answers, () => listShootsGoing(house)),
   );
 
   router.post(
@@ -55,7 +55,7 @@ export function shootRoutes(house: House): Router {
 
   router.get(
     '/shoots/:id',
-    answer(async (req): Promise<ShootPage> => {
+    sharedAnswer(house.answers, async (req): Promise<ShootPage> => {
       const shoot = await needShoot(pool, idOf(req.params));
       const all = await listSetups(pool, shoot.id, true);
       const present = all.filter((s) => !s.deleted);
@@ -114,7 +114,7 @@ export function shootRoutes(house: House): Router {
 
   router.get(
     '/setups/:id',
-    answer(async (req): Promise<SetupPage> => {
+    sharedAnswer(house.answers, async (req): Promise<SetupPage> => {
       const setup = await needSetup(pool, idOf(req.params));
       const shoot = await needShoot(pool, setup.shoot_id);
       const [board] = await readBoards(house, shoot, [setup]);

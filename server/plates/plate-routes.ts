@@ -10,7 +10,7 @@ import { needLivePart, needSetup, needShoot } from '../plan/need';
 import { findSetupOfTake } from '../plan/shoots';
 import { inTransaction, type Db } from '../platform/database';
 import type { House } from '../platform/house';
-import { answer, checked, Refusal, whileListening } from '../platform/http';
+import { answer, checked, Refusal, sharedAnswer, whileListening } from '../platform/http';
 import { findSent } from '../takes/judged';
 import { circleTake, findTake, insertTake } from '../takes/takes';
 import { findMeasure, type MeasureRow } from '../work/measures';
@@ -34,7 +34,7 @@ export function plateRoutes(house: House): Router {
 
   router.get(
     '/setups/:id/plates',
-    answer(async (req): Promise<PlateBenchPage> => {
+    sharedAnswer(house.answers, async (req): Promise<PlateBenchPage> => {
       const setup = await needSetup(pool, checked(idParams, req.params).id);
       const shoot = await needShoot(pool, setup.shoot_id);
       return { setup, shoot, ...(await readBench(house, setup, checked(benchQuery, req.query).for)) };

@@ -2,6 +2,7 @@ import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import type { AnyMeasure } from '../../core/measures';
 import type { WorkQueue } from '../work/queue';
+import type { SharedAnswers } from './shared-answers';
 import type { Storage } from './storage';
 
 /** What every part of the server rests on. */
@@ -12,6 +13,8 @@ export interface House {
   log: Logger;
   /** Every measure that can be asked for. */
   measures: readonly AnyMeasure[];
+  /** Answers that many readers share until something changes. */
+  answers: SharedAnswers;
 }
 
 /** A measure by its key; undefined when there is none of that name. */

@@ -1,6 +1,7 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type Joi from 'joi';
 import type { Logger } from 'pino';
+import type { SharedAnswers } from './shared-answers';
 import { LookFailed, UnusableMedia } from '../../media/errors';
 
 /** An answer that is not the wished one, with a sentence for the person. */
@@ -44,6 +45,16 @@ const UNREAD: Record<number, string> = {
   415: 'The request is written in a way that is not understood here. Send JSON as UTF-8.',
   416: 'The file has no such part. Ask for all of it.',
 };
+
+/** The same for what many read and few change: worked out once for each change, and not sent to who has it already. */
+export function sharedAnswer(answers: SharedAnswers, work: (req: Request) => Promise<unknown>): RequestHandler {
+  return async (req, res) => {
+    const { body, etag } = await answers.at(req.originalUrl, () => work(req));
+    res.set({ ETag: etag, 'Cache-Control': 'private, no-cache' });
+    if (req.fresh) res.status(304).end();
+    else res.type('json').send(body);
+  };
+}
 
 /** Aborted when whoever asked goes away before the answer is sent. */
 export function whileListening(res: Response): AbortSignal {

@@ -17,6 +17,7 @@ import { askAgainForOld } from '../work/asking';
 import { WorkQueue } from '../work/queue';
 import { openPool } from './database';
 import type { House } from './house';
+import { SharedAnswers } from './shared-answers';
 import { Storage } from './storage';
 
 /** A database as it was before measures were kept in one place: made by the app of that day, with work in every state. */
@@ -68,7 +69,7 @@ beforeAll(async () => {
   migrateDatabase(database);
   const queue = await WorkQueue.open(database, 'test');
   const log = pino({ level: 'silent' });
-  house = { pool, queue, storage: new Storage(data), log, measures: ALL_MEASURES };
+  house = { pool, queue, storage: new Storage(data), log, measures: ALL_MEASURES, answers: new SharedAnswers() };
 });
 afterAll(async () => {
   await house?.queue.close();

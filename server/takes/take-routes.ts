@@ -11,7 +11,7 @@ import { clearEyeChecksOfPart } from '../plan/plans';
 import { listLiveSetups } from '../plan/shoots';
 import { inTransaction } from '../platform/database';
 import type { House } from '../platform/house';
-import { answer, checked, Refusal } from '../platform/http';
+import { answer, checked, Refusal, sharedAnswer } from '../platform/http';
 import { asSent } from '../work/measure-routes';
 import { findMeasureOf } from '../work/measures';
 import { PRIORITY } from '../work/queue';
@@ -35,7 +35,7 @@ export function takeRoutes(house: House): Router {
 
   router.get(
     '/takes',
-    answer(async () => listTakesToCheck(house, pool, await listLiveSetups(pool), MOST_LISTED)),
+    sharedAnswer(house.answers, async () => listTakesToCheck(house, pool, await listLiveSetups(pool), MOST_LISTED)),
   );
 
   router.post(
@@ -51,7 +51,7 @@ export function takeRoutes(house: House): Router {
 
   router.get(
     '/takes/:id',
-    answer(async (req): Promise<TakePage> => {
+    sharedAnswer(house.answers, async (req): Promise<TakePage> => {
       const { record: take, judged, of } = await needJudged(house, pool, idOf(req.params));
       // Whoever looks at it waits for it.
       if (take.job_id && take.state === 'waiting') await queue.raise(pool, 'measure', take.job_id, PRIORITY.screen);

@@ -5,7 +5,7 @@ import { PROOF } from '../../core/measures/proof';
 import { pictureOf } from '../../media/picture-row';
 import { needSetup, needShoot } from '../plan/need';
 import type { House } from '../platform/house';
-import { answer, checked, Refusal } from '../platform/http';
+import { answer, checked, Refusal, sharedAnswer } from '../platform/http';
 import { findMeasure } from '../work/measures';
 import { readWipeBench } from './wipe-bench';
 
@@ -22,7 +22,7 @@ export function wipeRoutes(house: House): Router {
 
   router.get(
     '/setups/:id/wipes',
-    answer(async (req): Promise<WipeBenchPage> => {
+    sharedAnswer(house.answers, async (req): Promise<WipeBenchPage> => {
       const setup = await needSetup(pool, checked(idParams, req.params).id);
       const shoot = await needShoot(pool, setup.shoot_id);
       return { setup, shoot, ...(await readWipeBench(house, setup, checked(sidesQuery, req.query))) };

@@ -6,6 +6,7 @@ import { Door } from '../../door/door';
 import { ownNames } from '../../door/own-pages';
 import { readConfig } from '../../platform/config';
 import { migrate, openPool } from '../../platform/database';
+import { SharedAnswers } from '../../platform/shared-answers';
 import { Storage } from '../../platform/storage';
 import { WorkQueue } from '../../work/queue';
 import { startWorker } from '../../worker';
@@ -20,7 +21,7 @@ async function run(): Promise<void> {
   const storage = new Storage(config.data);
   await storage.prepare();
   const queue = await WorkQueue.open(config.database, 'server');
-  const house = { pool: openPool(config.database), queue, storage, log, measures };
+  const house = { pool: openPool(config.database), queue, storage, log, measures, answers: new SharedAnswers() };
   const stopWorker = await startWorker(config, { measures, log, thread: join(__dirname, 'thread.ts') });
   const front = { door: await Door.open(house.pool, storage), names: ownNames(config.host), web: null };
   makeApp(house, front).listen(config.port, config.host, () => process.stdout.write('ready\n'));

@@ -1,0 +1,46 @@
+import { createHash } from 'node:crypto';
+
+/** An answer as it is sent. */
+export interface Sent {
+  body: string;
+  etag: string;
+}
+
+/** How far work is changes without a word of it: no answer is given again after so long. */
+const MOST_MS = 1000;
+/** And so many are kept at a time. */
+const MOST_KEPT = 200;
+
+/** Answers worked out once for each change, and not once for each reader. */
+export class SharedAnswers {
+  private readonly kept = new Map<string, { at: number; sent: Promise<Sent> }>();
+  /** Counts changes: what was begun before one is not given to who asks after it. */
+  private changes = 0;
+
+  constructor(private readonly now: () => number = () => performance.now()) {}
+
+  /** Something was changed: everything is worked out anew. */
+  changed(): void {
+    this.changes++;
+    this.kept.clear();
+  }
+
+  /** The answer at an address, worked out unless somebody asked for it since the last change. */
+  async at(address: string, work: () => Promise<unknown>): Promise<Sent> {
+    const before = this.kept.get(address);
+    if (before && this.now() - before.at < MOST_MS) return before.sent;
+    const began = this.changes;
+    const sent = work().then((answer): Sent => {
+      const body = JSON.stringify(answer);
+      return { body, etag: `"${createHash('sha1').update(body).digest('base64url')}"` };
+    });
+    if (this.kept.size >= MOST_KEPT) this.kept.clear();
+    this.kept.set(address, { at: this.now(), sent });
+    try {
+      return await sent;
+    } catch (error) {
+      if (began === this.changes) this.kept.delete(address);
+      throw error;
+    }
+  }
+}
