@@ -38,7 +38,7 @@ import { measureSize, type DecodeOptions } from './frames';
 import { findCover, type Delivery } from './measure-cover';
 import { frameIndex, matrixOf, transferOf, type FrameIndex, type Probe } from './probe';
 import { openRecording } from './recording';
-import { SpillStore } from './spill-store';
+import { SEEN_BYTES, SpillStore } from './spill-store';
 import { brokenFrames, wholenessOf } from './whole';
 
 export interface MeasureOptions extends DecodeOptions {
@@ -100,10 +100,10 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
       try {
         return placed(analyse(shot, media), media.shot.start);
       } finally {
-        shot.store.close();
+        shot.close();
       }
     } finally {
-      whole.store.close();
+      whole.close();
     }
   } catch (error) {
     if (error instanceof UnusableMedia)
@@ -121,8 +121,8 @@ interface Decoded {
   repeats: RepeatMeter;
   detail: DetailMeter;
   stack: PictureStack;
-  /** To be closed. */
-  store: SpillStore;
+  /** Lets go of what was kept. */
+  close: () => void;
   grain: number;
 }
 
@@ -136,11 +136,12 @@ async function decodeTake(path: string, name: string, options: MeasureOptions): 
     return index;
   });
   reading.catch(() => undefined);
-  const lock = new LockMeter();
+  const stores = [new SpillStore(SEEN_BYTES), new SpillStore(SEEN_BYTES), new SpillStore()];
+  const close = () => stores.forEach((s) => s.close());
+  const lock = new LockMeter(stores[0]);
   const repeats = new RepeatMeter();
-  const detail = new DetailMeter();
-  const store = new SpillStore();
-  const stack = new PictureStack(store);
+  const detail = new DetailMeter(stores[1]);
+  const stack = new PictureStack(stores[2]);
   let grain = NaN;
   try {
     let done = 0;
@@ -154,9 +155,9 @@ async function decodeTake(path: string, name: string, options: MeasureOptions): 
       if (done % 10 === 0) options.onProgress?.(done, Math.max(done, expected));
     }
     const complaints = recording.complaints();
-    return { probe, index: await reading, complaints, lock, repeats, detail, stack, store, grain };
+    return { probe, index: await reading, complaints, lock, repeats, detail, stack, close, grain };
   } catch (error) {
-    store.close();
+    close();
     throw error;
   } finally {
     await recording.close();
@@ -167,8 +168,7 @@ async function decodeTake(path: string, name: string, options: MeasureOptions): 
 async function factsOf(path: string, whole: Decoded, wished: number | undefined): Promise<MediaFacts> {
   const { probe, index, complaints, lock, repeats } = whole;
   const container = { ...probe, times: index.times };
-  const { measured_fps } = mediaFacts(container, repeats);
-  const cuts = lock.cuts(measured_fps ?? 25);
+  const cuts = lock.cuts(mediaFacts(container, repeats).measured_fps ?? 25);
   const shots = shotsOf(cuts, repeats.count);
   if (wished !== undefined && !shots[wished - 1])
     throw new UnusableMedia(

@@ -6,6 +6,9 @@ import type { FrameStore } from '../core/scene/stack';
 /** Small pictures up to this many bytes stay in memory; a long take's further ones go to a file. */
 const MEMORY_BYTES = 192 * 1024 * 1024;
 
+/** The same for what the lock saw of its patches, and for the detail of cells. */
+export const SEEN_BYTES = 48 * 1024 * 1024;
+
 const SLAB_BYTES = 4 * 1024 * 1024;
 
 /** Keeps the small pictures of a take in memory, and those of a long one in a file that is gone when it is closed. */
@@ -16,6 +19,9 @@ export class SpillStore implements FrameStore {
   private used = 0;
   private bytes = 0;
   private file = -1;
+  /** Where each of the further ones begins in the file, and where the next will. */
+  private readonly places: number[] = [];
+  private end = 0;
 
   constructor(private readonly most = MEMORY_BYTES) {}
 
@@ -37,12 +43,14 @@ export class SpillStore implements FrameStore {
       this.file = openSync(join(folder, 'small'), 'w+');
       rmSync(folder, { recursive: true, force: true });
     }
-    writeSync(this.file, bytes, 0, bytes.length, (index - this.kept.length) * bytes.length);
+    this.places[index - this.kept.length] = this.end;
+    writeSync(this.file, bytes, 0, bytes.length, this.end);
+    this.end += bytes.length;
   }
 
   read(index: number, into: Uint8Array): void {
     if (index < this.kept.length) into.set(this.kept[index]);
-    else readSync(this.file, into, 0, into.length, (index - this.kept.length) * into.length);
+    else readSync(this.file, into, 0, into.length, this.places[index - this.kept.length]);
   }
 
   close(): void {

@@ -19,22 +19,24 @@ const LOOKS = 60;
 export function coveredCells(stack: PictureStack, across: number, down: number): Uint8Array[] {
   const count = across * down;
   const mean = cellMeans(stack.size.width, stack.size.height, across, down);
-  const means = Array.from({ length: stack.count }, (_, f) => mean(stack.read(f).luma));
-  const step = max(1, floor(means.length / LOOKS));
-  const some = means.filter((_, f) => f % step === 0);
+  const step = max(1, floor(stack.count / LOOKS));
+  const some = Array.from({ length: ceil(stack.count / step) }, (_, k) => mean(stack.read(k * step).luma));
   const usual = Float32Array.from({ length: count }, (_, c) => median(some.map((m) => m[c])));
   const bright = [...usual.keys()].filter((c) => usual[c] > 16);
-  const gains = means.map((m) => {
+  const gainOf = (m: Float32Array) => {
     const gain = bright.length ? median(bright.map((c) => m[c] / usual[c])) : 1;
     return max(1 / MOST_GAIN, min(MOST_GAIN, gain));
-  });
+  };
+  const gains = some.map(gainOf);
   const spread = Float32Array.from(
     { length: count },
-    (_, c) => 1.4826 * median(some.map((m, k) => abs(m[c] / gains[k * step] - usual[c]))),
+    (_, c) => 1.4826 * median(some.map((m, k) => abs(m[c] / gains[k] - usual[c]))),
   );
-  return means.map((m, f) =>
-    Uint8Array.from(m, (v, c) => (abs(v / gains[f] - usual[c]) > max(LEAST_LEVELS, SPREADS * spread[c]) ? 1 : 0)),
-  );
+  return Array.from({ length: stack.count }, (_, f) => {
+    const m = mean(stack.read(f).luma),
+      gain = gainOf(m);
+    return Uint8Array.from(m, (v, c) => (abs(v / gain - usual[c]) > max(LEAST_LEVELS, SPREADS * spread[c]) ? 1 : 0));
+  });
 }
 
 /** Means of the cells of a grid laid over pictures of one size. */

@@ -1,5 +1,6 @@
 import { asBytes, type Plane } from '../image/plane';
 import { addressOf as at, Kernels } from '../kernels/kernels';
+import { MemoryStore, type FrameStore } from '../scene/stack';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { max, round } = Math;
@@ -9,21 +10,22 @@ const CELL = 40;
 /** Every so many rows are looked at. */
 const ROW_STEP = 12;
 
-/** Notes how much fine detail each cell of each picture holds: `frame` for every frame in order, then read `cells`. */
+/** Notes how much fine detail each cell of each picture holds: `frame` for every frame in order, then `read`. */
 export class DetailMeter {
   across = 0;
   down = 0;
   /** Size of the pictures, measuring pixels. */
   width = 0;
   height = 0;
-  /**
-   * For each frame, the mean square of the detail in each cell, levels squared, row by row: of the finest (two pixels
-   * long), and of coarser (four pixels long), which coding and the resampling of a moving picture leave alone.
-   */
-  readonly cells: Float32Array[] = [];
-  readonly coarse: Float32Array[] = [];
+  /** Frames given so far. */
+  count = 0;
 
   private room: ReturnType<typeof room> | null = null;
+  /** Both kinds of detail of one frame. */
+  private both = new Float32Array(0);
+
+  /** @param store where each frame's detail is kept; in memory when left out */
+  constructor(private readonly store: FrameStore = new MemoryStore()) {}
 
   frame(plane: Plane): void {
     const { width, height } = plane;
@@ -33,6 +35,7 @@ export class DetailMeter {
       this.across = max(1, round(width / CELL));
       this.down = max(1, round(height / CELL));
       this.room = room(width * height, this.across * this.down);
+      this.both = new Float32Array(2 * this.across * this.down);
     }
     const { kernels, arrays } = this.room;
     arrays.plane.set(asBytes(plane));
@@ -47,8 +50,19 @@ export class DetailMeter {
       fine: at(arrays.fine),
       coarse: at(arrays.coarse),
     });
-    this.cells.push(arrays.fine.slice());
-    this.coarse.push(arrays.coarse.slice());
+    this.both.set(arrays.fine);
+    this.both.set(arrays.coarse, arrays.fine.length);
+    this.store.write(this.count++, new Uint8Array(this.both.buffer));
+  }
+
+  /**
+   * The mean square of a frame's detail in each cell, levels squared, row by row: of the finest (two pixels long), or of
+   * coarser (four pixels long), which coding and the resampling of a moving picture leave alone.
+   */
+  read(frame: number, coarser: boolean): Float32Array {
+    this.store.read(frame, new Uint8Array(this.both.buffer));
+    const half = this.both.length / 2;
+    return this.both.slice(coarser ? half : 0, coarser ? undefined : half);
   }
 }
 

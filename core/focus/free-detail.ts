@@ -21,16 +21,18 @@ const BLANK = 0.06;
  * by frame; without it all are.
  */
 export function freeDetail(meter: DetailMeter, occupied: readonly Uint8Array[] | null = null): CellDetail {
-  const { across, down, coarse } = meter;
+  const { across, down, count } = meter;
   const cells = new Float32Array(across * down).fill(NaN);
-  const step = Math.max(1, Math.floor(coarse.length / LOOKS));
-  const grounds = coarse.map((c, f) => (f % step === 0 ? quantile(c, BLANK) : 0));
+  const step = Math.max(1, Math.floor(count / LOOKS));
+  const looks = Array.from({ length: Math.ceil(count / step) }, (_, k) => {
+    const detail = meter.read(k * step, true);
+    return { detail, ground: quantile(detail, BLANK), taken: occupied?.[k * step] };
+  });
   for (let c = 0; c < cells.length; c++) {
-    const seen: number[] = [];
-    for (let f = 0; f < coarse.length; f += step) if (!occupied?.[f][c]) seen.push(coarse[f][c] - grounds[f]);
+    const seen = looks.flatMap(({ detail, ground, taken }) => (taken?.[c] ? [] : [detail[c] - ground]));
     if (seen.length) cells[c] = median(seen);
   }
-  return { across, down, cells, noise: median(grounds.filter((_, f) => f % step === 0)) };
+  return { across, down, cells, noise: median(looks.map((l) => l.ground)) };
 }
 
 /**

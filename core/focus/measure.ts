@@ -64,11 +64,10 @@ export function unknownFocus(frames: number): FocusMeasure {
 }
 
 function measureAgainst(meter: DetailMeter, context: FocusContext, level: number): FocusMeasure {
-  const seen = context.moved ? meter.coarse : meter.cells;
-  const followed = context.shift && followCells(seen, meter, context.shift, context.occupied);
-  const cells = followed?.cells ?? seen,
-    taken = followed?.taken ?? context.occupied;
-  const frames = cells.length,
+  const followed = context.shift && followCells(meter, context.moved, context.shift, context.occupied);
+  const seen = (f: number) =>
+    followed ? followed(f) : { cells: meter.read(f, context.moved), taken: context.occupied?.[f] ?? null };
+  const frames = meter.count,
     count = meter.across * meter.down;
   const none = unknownFocus(frames);
   if (frames === 0) return none;
@@ -83,12 +82,13 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
     chosen: ['words', count],
     ofFrames: ['doubles', 3 * frames],
   });
-  cells.forEach((own, f) => {
-    arrays.energies.set(own, f * count);
-    arrays.grain[f] = grainEnergy(own, level);
+  for (let f = 0; f < frames; f++) {
+    const { cells, taken } = seen(f);
+    arrays.energies.set(cells, f * count);
+    arrays.grain[f] = grainEnergy(cells, level);
     arrays.gain[f] = 2 ** (-(context.light[f] ?? 0) / 2.1);
-    if (taken) arrays.taken.set(taken[f], f * count);
-  });
+    if (taken) arrays.taken.set(taken, f * count);
+  }
   const shared = {
     energies: at(arrays.energies),
     taken: at(arrays.taken),
@@ -121,7 +121,7 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
     out: at(arrays.ofFrames),
   });
   const scatter: number[] = [];
-  const raw = cells.map((_, f) => {
+  const raw = Array.from({ length: frames }, (_, f) => {
     const [seen, middle, spread] = arrays.ofFrames.subarray(3 * f, 3 * f + 3);
     if (seen < max(LEAST_CELLS, LEAST_SEEN * kept)) return null;
     scatter.push((spread * 1.4826) / sqrt(seen));
@@ -146,7 +146,7 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
   });
   const ripple = rippleOf(raw);
   // Cells that follow the picture hold a little of their neighbours.
-  const least = followed?.far ? FOLLOWED_LOSS : HUNT_LOSS;
+  const least = followed ? FOLLOWED_LOSS : HUNT_LOSS;
   const hunts = findHunts(sharpness, max(least, 4 * ripple), max(2, round(context.fps * HUNT_SECONDS)));
   return {
     worst_loss_pct: 100 * (1 - worst),
@@ -160,19 +160,21 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
 }
 
 /**
- * The cells' detail where the picture of the reference frame lies in each frame: between cells in proportion. Null where
- * it never goes far.
+ * Gives the cells' detail where the picture of the reference frame lies in each frame: between cells in proportion. Null
+ * where it never goes far.
  */
 function followCells(
-  cells: readonly Float32Array[],
-  { across, down, width, height }: DetailMeter,
+  meter: DetailMeter,
+  coarser: boolean,
   shift: readonly ([number, number] | null)[],
   occupied: readonly Uint8Array[] | null,
-): { cells: Float32Array[]; taken: Uint8Array[]; far: boolean } | null {
+): ((f: number) => { cells: Float32Array; taken: Uint8Array }) | null {
+  const { across, down, width, height } = meter;
   const places = shift.map((s) => s && [(s[0] * across) / width, (s[1] * down) / height]);
   if (!places.some((p) => p && max(abs(p[0]), abs(p[1])) > FAR)) return null;
-  const taken = cells.map(() => new Uint8Array(across * down));
-  const out = cells.map((own, f) => {
+  return (f) => {
+    const own = meter.read(f, coarser);
+    const taken = new Uint8Array(own.length);
     const grid = new Float32Array(own.length);
     const place = places[f];
     for (let y = 0, k = 0; y < down; y++) {
@@ -188,7 +190,7 @@ function followCells(
           i + 1 > across - 1 + (u === i ? 1 : 0) ||
           j + 1 > down - 1 + (v === j ? 1 : 0)
         ) {
-          taken[f][k] = 1;
+          taken[k] = 1;
           continue;
         }
         const i1 = min(across - 1, i + 1),
@@ -198,13 +200,12 @@ function followCells(
         const weights = [(1 - a) * (1 - b), a * (1 - b), (1 - a) * b, a * b];
         at.forEach((cell, n) => {
           grid[k] += weights[n] * own[cell];
-          if (weights[n] > 0.1 && occupied?.[f][cell]) taken[f][k] = 1;
+          if (weights[n] > 0.1 && occupied?.[f][cell]) taken[k] = 1;
         });
       }
     }
-    return grid;
-  });
-  return { cells: out, taken, far: true };
+    return { cells: grid, taken };
+  };
 }
 
 /** What the grain alone gives the detail filter: 4 in the middle less its four neighbours, for independent pixels. */

@@ -3,6 +3,7 @@ import type { PatchAligner } from './align';
 import type { CoarseFinder } from './coarse';
 import { agrees, type Pose, type Sighting } from './consensus';
 import type { PatchGrid } from './patches';
+import type { KeptSighting } from './sightings';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { hypot, max } = Math;
@@ -31,7 +32,7 @@ export interface Anchor {
 export interface FrameRecord {
   /** Index of the anchor held against; -1 when nothing was recognised. */
   anchor: number;
-  sighting: Sighting | null;
+  sighting: KeptSighting | null;
   /** Movement against the anchor, in measuring pixels. */
   pose: Pose | null;
   /** How far apart its patches were allowed to move, px. */

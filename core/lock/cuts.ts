@@ -46,7 +46,7 @@ export function findCuts(anchors: readonly Anchor[], records: readonly FrameReco
 
 /** Share of the patches looked for that were found. */
 function seenAt(records: readonly FrameRecord[], f: number): number {
-  const s = records[f]?.sighting;
+  const s = records[f]?.sighting?.read();
   if (!s) return 0;
   const looked = s.looked.reduce((a, b) => a + b, 0);
   return s.found.reduce((a, b) => a + b, 0) / max(1, looked);

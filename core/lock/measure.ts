@@ -2,6 +2,7 @@ import { median } from '../numeric/quantile';
 import { greatestDisplacement, IDENTITY, type Similarity } from '../geometry/similarity';
 import type { Plane } from '../image/plane';
 import type { LockMeasure, Run } from '../report/types';
+import type { FrameStore } from '../scene/stack';
 import { makeStillCrop } from './crop';
 import { findCuts } from './cuts';
 import { findKnocks } from './knocks';
@@ -44,10 +45,15 @@ const DEGREES = 180 / PI;
 
 /** Measures how the camera moved over one take: `frame` for every frame in order, then `finish`. */
 export class LockMeter {
-  private readonly tracker = new CameraTracker();
+  private readonly tracker: CameraTracker;
   private width = 0;
   private height = 0;
   private path: CameraPath | null = null;
+
+  /** @param store where what was seen is kept until `finish`; in memory when left out */
+  constructor(store?: FrameStore) {
+    this.tracker = new CameraTracker(store);
+  }
 
   /** @param plane grey picture at measuring size; may be reused afterwards. Throws RangeError when the size changes. */
   frame(plane: Plane): void {

@@ -142,7 +142,7 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
   for (let round = 0; round < 3; round++) {
     let previous: Pose = still;
     for (const f of frames) {
-      const sighting = records[f].sighting!;
+      const sighting = records[f].sighting!.read();
       const start = fits.get(f)?.pose ?? records[f].pose!;
       const starts = [
         { pose: start, favour: 1 },
@@ -163,7 +163,7 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
   const trusted = trustedPatches(weights, strays, slack);
   for (const f of frames) {
     const fit = fits.get(f)!;
-    const s = records[f].sighting!;
+    const s = records[f].sighting!.read();
     let visible = 0,
       going = 0,
       trustedVisible = 0,
@@ -222,7 +222,7 @@ function findWitnesses(anchor: Anchor, records: readonly FrameRecord[], fits: Ma
   const enough = far.filter((f) => f.distance >= 0.3 * far[0].distance);
   for (let n = 0; n < WITNESS_FRAMES && n < enough.length; n++) {
     const { frame, pose } = enough[floor((n * enough.length) / min(WITNESS_FRAMES, enough.length))];
-    const s = records[frame].sighting!;
+    const s = records[frame].sighting!.read();
     for (let i = 0; i < patches.length; i++) {
       if (
         s.found[i] &&
@@ -248,13 +248,14 @@ function judgePatches(
   const spreads = new Float32Array(patches.length);
   const strays = new Float32Array(patches.length);
   const step = max(1, floor(frames.length / 300));
-  const strayed = new Float64Array(frames.length);
+  const looks = frames.flatMap((f, k) =>
+    k % step === 0 ? [{ s: records[f].sighting!.read(), pose: fits.get(f)!.pose }] : [],
+  );
+  const strayed = new Float64Array(looks.length);
   for (let i = 0; i < patches.length; i++) {
     let n = 0;
     let looked = 0;
-    for (let k = 0; k < frames.length; k += step) {
-      const s = records[frames[k]].sighting!;
-      const pose = fits.get(frames[k])!.pose;
+    for (const { s, pose } of looks) {
       if (s.looked[i]) looked++;
       if (!s.found[i]) continue;
       strayed[n++] = strayOf(patches[i], pose, s.dx[i], s.dy[i]);

@@ -11,6 +11,8 @@ import { farFrom, type Anchor, type FrameRecord } from './anchor';
 import { changesAsAWhole, CoarseFinder } from './coarse';
 import { agrees, emptySighting, poseToSimilarity, similarityToPose } from './consensus';
 import { choosePatches, patchSize, type Patch } from './patches';
+import type { FrameStore } from '../scene/stack';
+import { Sightings } from './sightings';
 import { LEAST_MEMBERS, Recogniser, SPREAD, type Expected, type Seen } from './recognise';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -48,6 +50,7 @@ const LATE = 0.04;
 export class CameraTracker {
   readonly anchors: Anchor[] = [];
   readonly records: FrameRecord[] = [];
+  private readonly seen: Sightings;
   private current = -1;
   private expected: Expected = {
     last: similarityToPose(IDENTITY),
@@ -62,6 +65,11 @@ export class CameraTracker {
   /** Share of the frames of late that could not be held against their anchor. */
   private trouble = 0;
   private before!: Plane;
+
+  /** @param store where what was seen is kept until all frames have been given */
+  constructor(store?: FrameStore) {
+    this.seen = new Sightings(store);
+  }
 
   /** Takes the next frame in presentation order; all must have one size. The plane may be reused by the caller afterwards. */
   frame(plane: Plane): void {
@@ -118,7 +126,7 @@ export class CameraTracker {
     expected.usualShare += 0.1 * (seen.share - expected.usualShare);
     this.records[index] = {
       anchor: this.current,
-      sighting: seen.sighting,
+      sighting: this.seen.keep(seen.sighting),
       pose: Float64Array.from(fresh),
       spread: seen.spread,
       share: seen.share,
@@ -170,7 +178,7 @@ export class CameraTracker {
     const sighting = emptySighting(count);
     sighting.found.fill(1);
     sighting.looked.fill(1);
-    return { anchor, sighting, pose: similarityToPose(IDENTITY), spread: SPREAD };
+    return { anchor, sighting: this.seen.keep(sighting), pose: similarityToPose(IDENTITY), spread: SPREAD };
   }
 
   /** An anchor of a picture; null when it has too little texture. @param held how its frame was held against an earlier anchor */
@@ -208,7 +216,7 @@ export class CameraTracker {
   private going(fresh: readonly Patch[], held: FrameRecord): Patch[] {
     const { grid } = this.anchors[held.anchor];
     const pose = held.pose!,
-      s = held.sighting!;
+      s = held.sighting!.read();
     const place = poseToSimilarity(pose);
     const astray: [number, number][] = [];
     grid.patches.forEach((p, i) => {
@@ -303,7 +311,7 @@ export class CameraTracker {
       this.expected = { ...from, last: Float64Array.from(found.fit.pose), lost: 0, usualShare: found.share };
       this.records[index] = {
         anchor: i,
-        sighting: found.sighting,
+        sighting: this.seen.keep(found.sighting),
         pose: Float64Array.from(found.fit.pose),
         spread: found.spread,
       };

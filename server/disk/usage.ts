@@ -8,7 +8,7 @@ interface Tally {
   count: number;
 }
 
-/** Bytes and number of the files below a folder. */
+/** Bytes of the files below a folder, and how many there are; what lies beside a recording is no file of its own. */
 async function tally(folder: string): Promise<Tally> {
   const names = await readdir(folder, { recursive: true, withFileTypes: true }).catch(() => []);
   const all: Tally = { bytes: 0, count: 0 };
@@ -17,7 +17,7 @@ async function tally(folder: string): Promise<Tally> {
     const info = await stat(join(entry.parentPath, entry.name)).catch(() => null);
     if (!info) continue;
     all.bytes += info.size;
-    all.count++;
+    if (!entry.name.endsWith('.truth.json')) all.count++;
   }
   return all;
 }

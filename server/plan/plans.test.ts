@@ -184,10 +184,10 @@ test('ticks: the latest word counts, whenever it arrives, and sending twice is h
   const { setupId } = await newSetup();
   await put(setupId, 'double');
   const tick = (line: string, done: boolean, at: string) => ({ line, done, by: 'Ines', at });
-  const late = [tick('part:a', true, '2027-10-05T18:00:00Z'), tick('part:b', true, '2027-10-05T18:01:00Z')];
+  const late = [tick('part:a', true, '2026-10-05T18:00:00Z'), tick('part:b', true, '2026-10-05T18:01:00Z')];
   await call('PUT', `/setups/${setupId}/ticks`, { ticks: late });
-  await call('PUT', `/setups/${setupId}/ticks`, { ticks: [...late, tick('part:a', false, '2027-10-05T17:00:00Z')] });
-  await call('PUT', `/setups/${setupId}/ticks`, { ticks: [tick('part:b', false, '2027-10-05T19:00:00Z')] });
+  await call('PUT', `/setups/${setupId}/ticks`, { ticks: [...late, tick('part:a', false, '2026-10-05T17:00:00Z')] });
+  await call('PUT', `/setups/${setupId}/ticks`, { ticks: [tick('part:b', false, '2026-10-05T19:00:00Z')] });
   const sheet = await call<{
     ticks: { line: string; done: boolean }[];
     steps: { part: { name: string }; script: unknown[]; why: string }[];
@@ -221,20 +221,20 @@ test('a requirement without a measure waits for an eye, and a new take asks for 
     byEye: false,
   });
   expect(
-    (await call('PUT', `/planned/${wipe.id}/eye-checks/${eyes[0].key}`, { done: true, at: '2027-10-05T18:00:00Z' }))
+    (await call('PUT', `/planned/${wipe.id}/eye-checks/${eyes[0].key}`, { done: true, at: '2026-10-05T18:00:00Z' }))
       .body.error,
   ).toContain('Say who looked');
   for (const r of eyes)
     await call('PUT', `/planned/${wipe.id}/eye-checks/${r.key}`, {
       done: true,
       by: 'Ines',
-      at: '2027-10-05T18:00:00Z',
+      at: '2026-10-05T18:00:00Z',
     });
   gate = (await board(setupId)).gate;
   expect(gate).toMatchObject({ verdict: 'holds', mayStrike: true, toLookAt: 0 });
   expect(gate.tricks[0].requirements.find((r) => r.key === eyes[0].key)).toMatchObject({
     text: 'by eye: Ines',
-    eye: { by: 'Ines', at: '2027-10-05T18:00:00.000Z' },
+    eye: { by: 'Ines', at: '2026-10-05T18:00:00.000Z' },
   });
   // Circling the take that was looked at changes nothing; a new take does.
   const first = (

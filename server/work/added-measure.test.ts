@@ -69,6 +69,20 @@ test('its wishes are checked, its refusals are sentences, and it can be asked fo
   expect(await ask.measure('tiny', [takeId], { least: 5 })).toMatchObject({ state: 'done', failure: null });
 });
 
+test('asked for with another wish while it is made: what the older wish finds is dropped', async () => {
+  const { takeId } = await rolled(1);
+  const wished = (least: number) => ask.call<MeasureSent>('POST', '/measures/tiny', { take: takeId, wish: { least } });
+  for (const least of [3, 4, 5, 13]) await wished(least);
+  const jobs = () =>
+    query<{ n: number }>(
+      server.database,
+      "SELECT count(*)::int AS n FROM pgboss.job WHERE name = 'measure' AND state <= 'active'",
+    );
+  await until(jobs, ([{ n }]) => n === 0, 60);
+  const { body } = await ask.call<MeasureSent>('GET', `/measures/tiny/of?take=${takeId}`);
+  expect(body).toMatchObject({ state: 'failed', failure: expect.stringContaining('bad luck'), wish: { least: 13 } });
+});
+
 test('work that ends its thread is tried three times, then it has failed with a sentence; other work goes on', async () => {
   const { takeId } = await rolled(1);
   const failed = await ask.measure('tiny', [takeId], { least: 17 });

@@ -180,6 +180,8 @@ export async function askFor(
     await db.query('UPDATE measures SET deleted_at = NULL WHERE id = $1 AND deleted_at IS NOT NULL', [found.id]);
     return { id: found.id, isNew: false };
   }
+  // What is made by another wish just now is not wanted any more, nor what it finds.
+  if (found?.lives && found.job_id) await queue.callOff(db, 'measure', found.job_id);
   const id = found ? found.id : await insertMeasure(db, measure, takes, slot, wish);
   if (found)
     await db.query(
