@@ -394,7 +394,7 @@ function drawn(
     width,
     height,
     zone_step: zoneStep,
-    frames: figures.map((all) => (all ?? []).flatMap((a) => a.rows)),
+    frames: figures.map((all) => (all ?? []).flatMap((a) => Array.from(a.rows))),
     zones: zones.map((z) => Array.from(z, (v) => Math.round(100 * v))),
   };
 }

@@ -40,7 +40,7 @@ async function run(): Promise<void> {
 
   const door = await Door.open(pool, storage, config.doorAlways);
   const isOpened = config.doorAlways || !isLoopback(config.host);
-  const code = isOpened ? await door.makeCode(config.newCode) : null;
+  const code = isOpened ? ((await door.makeCode(config.newCode)) ?? 'old') : null;
   const said = await welcome(config, code);
   const answers = new SharedAnswers();
   const deafen = await listenTo(config.database, ['umbrastat_change'], () => answers.changed());

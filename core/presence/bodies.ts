@@ -2,7 +2,7 @@ import { BODY } from './shade';
 
 /** Figures as far as where their bodies are matters: rows of y, first x, last x and kind; and the body's area. */
 interface Outlined {
-  rows: readonly number[];
+  rows: ArrayLike<number>;
   body: number;
 }
 

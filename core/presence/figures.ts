@@ -20,7 +20,7 @@ export interface Figure {
   /** The body's own box; null when only a shadow is seen. */
   box: { left: number; top: number; right: number; bottom: number } | null;
   /** Rows of the mask: y, first x, last x, kind (1 body, 2 shadow), four numbers a piece. */
-  rows: number[];
+  rows: ArrayLike<number>;
 }
 
 /** Fewer surely different pixels than this are a speck. */
@@ -200,7 +200,8 @@ function describe(region: Region, kind: Uint8Array, differ: Differ, background: 
     body,
     shadow,
     box: box.right < 0 ? null : box,
-    rows,
+    // Two bytes a number: half an hour of somebody is a good part of what a long take takes up.
+    rows: Int16Array.from(rows),
   };
 
   /** How much the body differs close by, a little inside its outline. */

@@ -159,6 +159,6 @@ test('the start command shows a code that was just made, with a picture of it, a
   expect(opened).toContain('ready: http://192.168.1.5:4180');
   expect(opened).toContain('K7MP-2QXD');
   expect(opened).toMatch(/[▀▄█]{5}/);
-  expect(await welcome({ host: '192.168.1.5', port: 4180 }, null)).toContain('UMBRASTAT_NEW_CODE=yes');
+  expect(await welcome({ host: '192.168.1.5', port: 4180 }, 'old')).toContain('UMBRASTAT_NEW_CODE=yes');
   expect(await welcome({ host: '127.0.0.1', port: 4180 }, null)).toBe('Umbrastat is ready: http://127.0.0.1:4180\n');
 });

@@ -1,6 +1,6 @@
 import { toString as toQr } from 'qrcode';
 import type { Config } from '../platform/config';
-import { isLoopback, networkAddresses } from './own-pages';
+import { networkAddresses } from './own-pages';
 
 /** The address to open, for other devices where they can reach it. */
 export function addressOf({ host, port }: Pick<Config, 'host' | 'port'>): string {
@@ -9,12 +9,15 @@ export function addressOf({ host, port }: Pick<Config, 'host' | 'port'>): string
   return `http://${name}:${port}`;
 }
 
-/** What the start command prints once the server answers. @param code the pass code, just made; null for one made before */
+/**
+ * What the start command prints once the server answers.
+ * @param code the pass code, just made; 'old' for one made before, null where none is needed
+ */
 export async function welcome(config: Pick<Config, 'host' | 'port'>, code: string | null): Promise<string> {
   const address = addressOf(config);
   const ready = `Umbrastat is ready: ${address}\n`;
-  if (isLoopback(config.host)) return ready;
-  if (!code)
+  if (code === null) return ready;
+  if (code === 'old')
     return (
       `${ready}Devices join with the pass code that was shown when it was made. ` +
       `For a new one: UMBRASTAT_NEW_CODE=yes ./start (who has joined stays).\n`

@@ -73,13 +73,15 @@ export function TakeView({ take, report, error, startFrame }: Props) {
           </View>
         )}
         {(take.state === 'waiting' || take.state === 'working') && (
-          <Action
-            quiet
-            label={off.isPending ? 'Calling it off …' : 'Call it off'}
-            disabled={off.isPending}
-            onPress={() => off.mutate([take.id])}
-            testID="call-off"
-          />
+          <View style={styles.off}>
+            <Action
+              quiet
+              label={off.isPending ? 'Calling it off …' : 'Call it off'}
+              disabled={off.isPending}
+              onPress={() => off.mutate([take.id])}
+              testID="call-off"
+            />
+          </View>
         )}
         {take.state === 'failed' && (
           <Failed
@@ -261,6 +263,7 @@ function OtherTakes({ take }: { take: TakePage }) {
 }
 
 const styles = StyleSheet.create({
+  off: { paddingTop: 16 },
   measuring: { gap: 10, paddingTop: 24 },
   stack: { gap: 16, paddingTop: 8 },
   wide: { flexDirection: 'row', gap: 24, alignItems: 'flex-start' },
