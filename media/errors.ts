@@ -16,3 +16,9 @@ export class LookFailed extends Error {
     this.name = 'LookFailed';
   }
 }
+
+/** What a tool that writes came to: a full disk is called one, with the code that the system itself has for it. */
+export function writingFailed(what: string, said: string): Error {
+  const error = new Error(`${what}: ${said.split('\n')[0] || 'ffmpeg failed'}`);
+  return /No space left on device/.test(said) ? Object.assign(error, { code: 'ENOSPC' }) : error;
+}

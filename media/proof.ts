@@ -5,6 +5,7 @@ import { createCanvas, GlobalFonts, ImageData, type Canvas, type SKRSContext2D }
 import type { CoverShape } from '../core/cover/measure';
 import { RevealMatte } from '../core/cover/reveal';
 import type { ProofPlan } from '../core/cut/proof-plan';
+import { writingFailed } from './errors';
 import { colourPictures } from './frames';
 import { DECODE_LIMITS } from './limits';
 import { probeFile, type Probe } from './probe';
@@ -276,7 +277,7 @@ function startEncoder({ width, height }: { width: number; height: number }, fps:
     end: async () => {
       child.stdin.end();
       const [code] = await closed;
-      if (code !== 0) throw new Error(`The proof could not be written: ${errors.split('\n')[0] || 'ffmpeg failed'}`);
+      if (code !== 0) throw writingFailed('The proof could not be written', errors);
     },
     stop: () => {
       child.kill('SIGKILL');

@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import { rename, rm } from 'node:fs/promises';
 import { basename } from 'node:path';
 import type { ColourPicture } from '../core/plate/stitch';
-import { UnusableMedia } from './errors';
+import { UnusableMedia, writingFailed } from './errors';
 import { fullPictures } from './frames';
 import { WRITE_LIMITS } from './limits';
 import { probeFile } from './probe';
@@ -152,7 +152,7 @@ async function write(
   })) as [number | null];
   if (code !== 0) {
     await rm(fresh, { force: true });
-    throw new Error(`The picture could not be written to ${path}: ${errors.split('\n')[0] || 'ffmpeg failed'}`);
+    throw writingFailed(`The picture could not be written to ${path}`, errors);
   }
   await rename(fresh, path);
 }

@@ -118,6 +118,23 @@ test('a worker stopped in its tracks loses its take to another, and what it fini
   expect((await ask.measured(await underWay())).state).toBe('done');
 });
 
+test('of two workers one has a take, however long it takes: it is claimed once and done once', async () => {
+  const endless = join(data, 'endless.mp4');
+  execFileSync('ffmpeg', ['-v', 'error', '-stream_loop', '60', '-i', join(data, 'clip.mp4'), '-c', 'copy', endless]);
+  const second = await startServer(database, data);
+  try {
+    const { partId } = await ask.newPart();
+    const began = Date.now();
+    const made = await ask.addTake(partId, readFileSync(endless), 'endless.mp4');
+    expect((await ask.measured(made.body.id)).state).toBe('done');
+    // Longer than a worker may be silent.
+    expect(Date.now() - began).toBeGreaterThan(15_000);
+    expect(await workOn(made.body.id)).toMatchObject({ finished: 1, tries: 1 });
+  } finally {
+    await second.stop();
+  }
+});
+
 test('work is called off while it is under way: it ends, says so, and can be asked for again', async () => {
   const id = await underWay();
   const [{ id: row }] = await query<{ id: string }>(

@@ -22,7 +22,11 @@ type PlaceKey = 'plan' | 'roll' | 'check' | 'hand-off';
 function ownPlace(path: string): PlaceKey | null {
   if (path === '/check') return 'check';
   if (path === '/hand-off') return 'hand-off';
-  if (path === '/' || /^\/(shoots|sums|planned|devices|disk)/.test(path) || /^\/setups\/[^/]+\/(plan|add-trick)$/.test(path))
+  if (
+    path === '/' ||
+    /^\/(shoots|sums|planned|devices|disk)/.test(path) ||
+    /^\/setups\/[^/]+\/(plan|add-trick)$/.test(path)
+  )
     return 'plan';
   if (path === '/roll' || /^\/setups\/[^/]+(\/(sheet|roll))?$/.test(path)) return 'roll';
   return null;
