@@ -29,7 +29,7 @@ module.exports = {
       name: 'core-is-pure',
       severity: 'error',
       comment:
-        'The core knows no platform, and no package but pure ones for dates, the sun, CSV, calendars, Fourier transforms, and the types of Joi.',
+        'The core knows no platform, and no package but pure ones: dates, sun, CSV, calendars, Fourier transforms, types of Joi.',
       from: { path: '^core/', pathNot: '(\\.test\\.ts$|^core/testing/)' },
       to: {
         dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-peer'],
