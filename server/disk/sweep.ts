@@ -46,7 +46,11 @@ export async function sweep(house: House, now = Date.now()): Promise<Swept> {
   };
 
   await dropDeleted(house, now);
-  let brokenOff = await drop(storage.uploads, () => true);
+  // An upload and what is noted of it go together: the note is as old as the upload's beginning.
+  const going = new Set<string>();
+  for (const name of await readdir(storage.uploads))
+    if (!(await isOld(join(storage.uploads, name)))) going.add(name.replace(/\.json$/, ''));
+  let brokenOff = await drop(storage.uploads, (name) => !going.has(name.replace(/\.json$/, '')));
   brokenOff += await drop(join(storage.root, 'rolling'), () => true);
   const owners = await readOwners(house);
   let ownerless = 0;

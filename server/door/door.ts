@@ -62,8 +62,10 @@ export class Door {
 
   /** Sends a device away at once; false when it is not here. */
   async sendAway(id: string): Promise<boolean> {
+    const { rowCount } = await this.pool.query('DELETE FROM devices WHERE id = $1', [id]);
+    // Only now: a request of the device that came meanwhile may have made it known again.
     this.known.delete(id);
-    return (await this.pool.query('DELETE FROM devices WHERE id = $1', [id])).rowCount === 1;
+    return rowCount === 1;
   }
 
   /** Whether whoever sends a request must have joined. */
