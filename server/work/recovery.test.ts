@@ -164,7 +164,10 @@ test('a failed measurement says why and can be run again; one that is done canno
     "UPDATE measures SET failure = 'The disk was full.', result = NULL, version = NULL WHERE take_id = $1 AND measure = 'take'",
     [made.body.id],
   );
-  expect((await ask.measured(made.body.id)).failure).toBe('The disk was full.');
+  // The server hears of what was written past it a moment later.
+  const page = () => ask.call<TakePage>('GET', `/takes/${made.body.id}`);
+  const failed = await until(page, ({ body }) => body.state === 'failed', 10);
+  expect(failed.body.failure).toBe('The disk was full.');
   expect((await ask.call('POST', '/measures/take', { take: made.body.id })).status).toBe(201);
   const again = await ask.measured(made.body.id);
   expect(again).toMatchObject({ state: 'done', failure: null });
