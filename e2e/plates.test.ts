@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { probeFile } from '../media/probe';
+import { workerOf } from '../server/testing/running-server';
 import { AppUnderTest, choose, fits, newSetup, putTrick } from './browser';
 
 const app = new AppUnderTest();
@@ -72,7 +73,7 @@ describe.each([
       // The pass's own clear frames lie nearer in light than the plate that was rolled.
       await page.getByTestId('offer-0').waitFor();
       expect(await page.getByTestId('offer-0').textContent()).toMatch(/Pass, take 1.*best.*same light/);
-      await page.getByTestId('offer-0').click();
+      await calledOff(page);
       await page.getByTestId('plate-facts').waitFor({ timeout: 150000 });
       expect(await page.getByTestId('verdict-plate').textContent()).toMatch(/Plate: holds.*The plate fits the take/);
       expect(await page.getByTestId('plate-facts').textContent()).toMatch(/Never seen freenothing/);
@@ -106,6 +107,22 @@ describe.each([
     },
   );
 });
+
+/** Makes the plate that is offered first, calls it off while it waits, and has it made after all. */
+async function calledOff(page: Page): Promise<void> {
+  const worker = workerOf(app.server);
+  process.kill(worker, 'SIGSTOP');
+  try {
+    await page.getByTestId('offer-0').click();
+    await page.getByTestId('call-off').click();
+    await page.getByText(/It was called off by hand/).waitFor();
+    await fits(page);
+    await page.getByRole('button', { name: 'Try again' }).click();
+    await page.getByTestId('plate-making').waitFor();
+  } finally {
+    process.kill(worker, 'SIGCONT');
+  }
+}
 
 /** Mixed, flick, difference, swipe, with lift, loupe, marks and laying on. */
 async function compareInEveryWay(page: Page): Promise<void> {

@@ -20,5 +20,10 @@ export class LookFailed extends Error {
 /** What a tool that writes came to: a full disk is called one, with the code that the system itself has for it. */
 export function writingFailed(what: string, said: string): Error {
   const error = new Error(`${what}: ${said.split('\n')[0] || 'ffmpeg failed'}`);
-  return /No space left on device/.test(said) ? Object.assign(error, { code: 'ENOSPC' }) : error;
+  return foundNoRoom(said) ? Object.assign(error, { code: 'ENOSPC' }) : error;
+}
+
+/** Whether a tool ended because the disk is full, by its own words. */
+export function foundNoRoom(said: string): boolean {
+  return /No space left on device/.test(said);
 }

@@ -1,6 +1,6 @@
 import { availableParallelism } from 'node:os';
 import { basename } from 'node:path';
-import { UnusableMedia } from './errors';
+import { foundNoRoom, UnusableMedia, writingFailed } from './errors';
 import { DECODE_LIMITS } from './limits';
 import type { Run } from '../core/report/types';
 import type { Probe } from './probe';
@@ -220,6 +220,7 @@ function assureWhole(
   wanted: number | null,
 ): void {
   const name = `"${basename(path)}"`;
+  if (code !== 0 && foundNoRoom(errors)) throw writingFailed('Small pictures could not be written', errors);
   const said = errors && ` (${errors.split('\n')[0].slice(0, 120)})`;
   if (count === 0)
     throw new UnusableMedia(

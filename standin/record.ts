@@ -4,6 +4,7 @@ import { rename, writeFile } from 'node:fs/promises';
 import { createCanvas, type SKRSContext2D } from '@napi-rs/canvas';
 import type { Similarity } from '../core/geometry/similarity';
 import { seededNormal, seededRandom } from '../core/numeric/random';
+import { writingFailed } from '../media/errors';
 import { lightTables, paintCrate, paintTree, planFaults, type FaultTruth } from './faults';
 import { paintLostShadow, paintPerformer, performerAt } from './performer';
 import { MARGIN, paintScene, type Scene } from './scenes';
@@ -126,8 +127,7 @@ export async function recordTake(
     if (child.exitCode !== null) break;
     if (!child.stdin.write(Buffer.from(rgb.slice().buffer))) await Promise.race([once(child.stdin, 'drain'), closed]);
     if (options.preview && f % 6 === 0) {
-      await writeFile(`${options.preview}.new`, await canvas.encode('jpeg', 70));
-      await rename(`${options.preview}.new`, options.preview);
+      await keepPreview(options.preview, await canvas.encode('jpeg', 70));
     }
     options.onProgress?.(f + 1);
     // Let timers and messages through between frames.
@@ -137,7 +137,7 @@ export async function recordTake(
   }
   child.stdin.end();
   const [code] = (await closed) as [number | null];
-  if (code !== 0) throw new Error(`The stand-in camera could not write its file: ${errors.split('\n')[0]}`);
+  if (code !== 0) throw writingFailed('The stand-in camera could not write its file', errors);
   return {
     settings,
     present,
@@ -151,6 +151,13 @@ export async function recordTake(
       scale: poses.map((p) => p.scale),
     },
   };
+}
+
+/** A preview that cannot be written is done without: the recording itself tells of a full disk. */
+async function keepPreview(path: string, picture: Buffer): Promise<void> {
+  await writeFile(`${path}.new`, picture)
+    .then(() => rename(`${path}.new`, path))
+    .catch(() => undefined);
 }
 
 /** Paints a frame; says whether a shadow without its owner fell in. */

@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
-import { recordTake } from './record';
+import { recordTake, type TakeTruth } from './record';
 import type { CameraSettings } from './settings';
 
 /** What a rolling thread is given: what to record, where to, and a port for words both ways. */
@@ -10,15 +10,23 @@ export interface RollingJob {
   port: MessagePort;
 }
 
-/** A thread that records with the stand-in camera; gives the truth of the recording. The word 'stop' on the port ends it early. */
-export default async function roll({ settings, path, preview, port }: RollingJob): ReturnType<typeof recordTake> {
+/** The truth of what was recorded, or a sentence saying why there was nothing to record on. */
+export type RollingAnswer = { truth: TakeTruth } | { refused: string };
+
+const FULL = 'The disk is full, so nothing was recorded. Make room (Plan, Room on disk), then roll again.';
+
+/** A thread that records with the stand-in camera. The word 'stop' on the port ends it early. */
+export default async function roll({ settings, path, preview, port }: RollingJob): Promise<RollingAnswer> {
   const stop = new AbortController();
   port.on('message', () => stop.abort(new Error('stopped')));
   const total = Math.round(settings.seconds * settings.fps);
   const onProgress = (done: number) => port.postMessage({ done, total, doing: 'rolling' });
   try {
     onProgress(0);
-    return await recordTake(settings, path, { preview, signal: stop.signal, onProgress });
+    return { truth: await recordTake(settings, path, { preview, signal: stop.signal, onProgress }) };
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOSPC') return { refused: FULL };
+    throw error;
   } finally {
     port.close();
   }

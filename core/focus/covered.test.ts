@@ -29,24 +29,26 @@ const share = (cells: Uint8Array) => cells.reduce((a, b) => a + b, 0) / cells.le
 
 test('a lens out of focus, grain and light that changes cover nothing', () => {
   const soft = stackOf(40, (f, _x, _y, v) => (f >= 15 && f < 25 ? 100 + 0.1 * (v - 100) : v));
-  for (const cells of coveredCells(soft, ACROSS, DOWN)) expect(share(cells)).toBe(0);
+  const none = coveredCells(soft, ACROSS, DOWN);
+  for (let f = 0; f < 40; f++) expect(share(none.read(f))).toBe(0);
   const brighter = stackOf(40, (f, _x, _y, v) => v * (f > 20 ? 1.3 : 1));
-  for (const cells of coveredCells(brighter, ACROSS, DOWN)) expect(share(cells)).toBe(0);
+  const neither = coveredCells(brighter, ACROSS, DOWN);
+  for (let f = 0; f < 40; f++) expect(share(neither.read(f))).toBe(0);
 });
 
 test('what comes in covers the cells it stands in, and no others', () => {
   const crossing = stackOf(40, (f, x, _y, v) => (f >= 12 && f < 30 && x < 0.375 ? 20 : v));
   const cells = coveredCells(crossing, ACROSS, DOWN);
-  for (const f of [0, 11, 30, 39]) expect(share(cells[f])).toBe(0);
+  for (const f of [0, 11, 30, 39]) expect(share(cells.read(f))).toBe(0);
   for (const f of [12, 20, 29])
-    expect([...cells[f]].map((c, k) => c === (k % ACROSS < 3 ? 1 : 0))).not.toContain(false);
+    expect([...cells.read(f)].map((c, k) => c === (k % ACROSS < 3 ? 1 : 0))).not.toContain(false);
 });
 
 test('what fills the picture covers nearly all of it', () => {
   const filled = stackOf(50, (f, _x, y, v) => (f >= 20 && f < 30 ? 235 - 60 * y : v));
   const cells = coveredCells(filled, ACROSS, DOWN);
-  expect(share(cells[25])).toBeGreaterThan(0.6);
-  expect(share(cells[10])).toBe(0);
+  expect(share(cells.read(25))).toBeGreaterThan(0.6);
+  expect(share(cells.read(10))).toBe(0);
 });
 
 const picture = (value: (x: number, y: number) => number) =>

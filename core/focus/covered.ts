@@ -1,5 +1,6 @@
 import { median } from '../numeric/quantile';
 import type { PictureStack } from '../scene/stack';
+import { CellMarks } from './cell-marks';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, ceil, floor, max, min } = Math;
@@ -13,10 +14,10 @@ const MOST_GAIN = 1.6;
 const LOOKS = 60;
 
 /**
- * For each frame 1 for the cells of a grid over the picture in which something else stands than usually: its mean says
- * so, which a lens out of focus leaves alone. A first idea, before anybody is told from the background.
+ * For each frame the cells of a grid over the picture in which something else stands than usually: their mean says so,
+ * which a lens out of focus leaves alone. A first idea, before anybody is told from the background.
  */
-export function coveredCells(stack: PictureStack, across: number, down: number): Uint8Array[] {
+export function coveredCells(stack: PictureStack, across: number, down: number): CellMarks {
   const count = across * down;
   const mean = cellMeans(stack.size.width, stack.size.height, across, down);
   const step = max(1, floor(stack.count / LOOKS));
@@ -32,10 +33,10 @@ export function coveredCells(stack: PictureStack, across: number, down: number):
     { length: count },
     (_, c) => 1.4826 * median(some.map((m, k) => abs(m[c] / gains[k] - usual[c]))),
   );
-  return Array.from({ length: stack.count }, (_, f) => {
+  return new CellMarks(stack.count, count, (f) => {
     const m = mean(stack.read(f).luma),
       gain = gainOf(m);
-    return Uint8Array.from(m, (v, c) => (abs(v / gain - usual[c]) > max(LEAST_LEVELS, SPREADS * spread[c]) ? 1 : 0));
+    return m.map((v, c) => (abs(v / gain - usual[c]) > max(LEAST_LEVELS, SPREADS * spread[c]) ? 1 : 0));
   });
 }
 

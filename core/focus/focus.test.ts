@@ -3,6 +3,7 @@ import { RandomTexture, renderFrame } from '../testing/rendered-scene';
 import { IDENTITY } from '../geometry/similarity';
 import type { Plane } from '../image/plane';
 import { boxMean } from '../image/regions';
+import { CellMarks } from './cell-marks';
 import { DetailMeter } from './detail-meter';
 import { measureFocus, type FocusContext } from './measure';
 
@@ -111,7 +112,7 @@ test('a lens that breathes as it hunts is named; occupied cells are not asked; a
   expect(
     measureFocus(wall(4, 1, soft), {
       ...steady,
-      occupied: Array.from({ length: 60 }, () => new Uint8Array(12 * 7).fill(1)),
+      occupied: new CellMarks(60, 12 * 7, () => new Uint8Array(12 * 7).fill(1)),
     }).worst_loss_pct,
   ).toBeNull();
   const blank = new DetailMeter();
@@ -119,4 +120,22 @@ test('a lens that breathes as it hunts is named; occupied cells are not asked; a
   const measure = measureFocus(blank, steady);
   expect(measure.worst_loss_pct).toBeNull();
   expect(judgeFocus(measure, 10)).toMatchObject({ verdict: 'unjudged', reasons: [{ code: 'no-detail' }] });
+});
+
+test('of a very long take a hunt is found as in a short one', () => {
+  const short = wall(4, 1, (f) => (f >= 20 && f <= 34 ? 1 : 0));
+  const { across, down, width, height } = short;
+  const frames = 20_011;
+  const long = { across, down, width, height, count: frames };
+  const read = (f: number, coarser: boolean) => short.read(f < 60 ? f : f % 10, coarser);
+  const found = measureFocus({ ...long, read } as DetailMeter, {
+    ...steady,
+    light: new Array(frames).fill(0),
+    scale: new Array(frames).fill(1),
+  });
+  const own = measureFocus(short, steady);
+  expect(found.hunts).toEqual(own.hunts);
+  expect(Math.abs(found.worst_loss_pct! - own.worst_loss_pct!)).toBeLessThan(1.5);
+  expect(found.path.sharpness).toHaveLength(frames);
+  expect(Math.min(...found.path.sharpness.slice(60).map((s) => s!))).toBeGreaterThan(0.9);
 });

@@ -1,4 +1,5 @@
 import { median, quantile } from '../numeric/quantile';
+import type { CellMarks } from './cell-marks';
 import type { DetailMeter } from './detail-meter';
 
 /** How much detail of a take each cell of a grid holds where nobody stands in it. */
@@ -17,16 +18,16 @@ const LOOKS = 24;
 const BLANK = 0.06;
 
 /**
- * The middle of each cell's detail over frames in which it is free: `occupied` holds 1 for those that are not, frame
- * by frame; without it all are.
+ * The middle of each cell's detail over frames in which it is free: `occupied` marks those that are not; without it
+ * all are.
  */
-export function freeDetail(meter: DetailMeter, occupied: readonly Uint8Array[] | null = null): CellDetail {
+export function freeDetail(meter: DetailMeter, occupied: CellMarks | null = null): CellDetail {
   const { across, down, count } = meter;
   const cells = new Float32Array(across * down).fill(NaN);
   const step = Math.max(1, Math.floor(count / LOOKS));
   const looks = Array.from({ length: Math.ceil(count / step) }, (_, k) => {
     const detail = meter.read(k * step, true);
-    return { detail, ground: quantile(detail, BLANK), taken: occupied?.[k * step] };
+    return { detail, ground: quantile(detail, BLANK), taken: occupied?.read(k * step) };
   });
   for (let c = 0; c < cells.length; c++) {
     const seen = looks.flatMap(({ detail, ground, taken }) => (taken?.[c] ? [] : [detail[c] - ground]));

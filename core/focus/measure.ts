@@ -1,6 +1,7 @@
 import type { FocusMeasure, Run } from '../report/types';
 import { median, quantile } from '../numeric/quantile';
 import { addressOf as at, Kernels } from '../kernels/kernels';
+import type { CellMarks } from './cell-marks';
 import type { DetailMeter } from './detail-meter';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -22,12 +23,15 @@ const FOLLOWED_LOSS = 0.3;
 /** From this far on, of a cell's side, cells follow the picture. */
 const FAR = 0.08;
 
+/** Frames whose cells are in memory at a time. */
+const BLOCK = 8192;
+
 export interface FocusContext {
   fps: number;
   /** Stops of light against the first frame; null where unknown. */
   light: (number | null)[];
-  /** For each frame 1 for the cells in which something stands, or which move by themselves; null when none is known to. */
-  occupied: readonly Uint8Array[] | null;
+  /** The cells in which something stands, or which move by themselves; null when none is known to. */
+  occupied: CellMarks | null;
   /** Standard deviation of the grain, levels; NaN when it is not known. */
   grain: number;
   /** Whether the camera moved, so that the finest detail changes by itself. */
@@ -66,39 +70,47 @@ export function unknownFocus(frames: number): FocusMeasure {
 function measureAgainst(meter: DetailMeter, context: FocusContext, level: number): FocusMeasure {
   const followed = context.shift && followCells(meter, context.moved, context.shift, context.occupied);
   const seen = (f: number) =>
-    followed ? followed(f) : { cells: meter.read(f, context.moved), taken: context.occupied?.[f] ?? null };
+    followed ? followed(f) : { cells: meter.read(f, context.moved), taken: context.occupied?.read(f) ?? null };
   const frames = meter.count,
     count = meter.across * meter.down;
   const none = unknownFocus(frames);
   if (frames === 0) return none;
+  const room = min(frames, BLOCK);
   const { kernels, arrays } = Kernels.with({
-    energies: ['floats', frames * count],
-    taken: ['bytes', frames * count],
-    grain: ['doubles', frames],
-    gain: ['doubles', frames],
-    values: ['doubles', Math.max(frames, count)],
+    energies: ['floats', room * count],
+    taken: ['bytes', room * count],
+    grain: ['doubles', room],
+    gain: ['doubles', room],
+    values: ['doubles', max(room, count)],
     ofCells: ['doubles', 4 * count],
     best: ['doubles', count],
     chosen: ['words', count],
-    ofFrames: ['doubles', 3 * frames],
+    ofFrames: ['doubles', 3 * room],
   });
-  for (let f = 0; f < frames; f++) {
-    const { cells, taken } = seen(f);
-    arrays.energies.set(cells, f * count);
-    arrays.grain[f] = grainEnergy(cells, level);
-    arrays.gain[f] = 2 ** (-(context.light[f] ?? 0) / 2.1);
-    if (taken) arrays.taken.set(taken, f * count);
-  }
-  const shared = {
-    energies: at(arrays.energies),
-    taken: at(arrays.taken),
-    frames,
-    cells: count,
-    grain: at(arrays.grain),
-    gain: at(arrays.gain),
-    values: at(arrays.values),
+  /** Lays so many frames' cells into the kernels' memory, the first of them and every `step`th after it. */
+  const lay = (first: number, many: number, step: number) => {
+    arrays.taken.fill(0);
+    for (let k = 0; k < many; k++) {
+      const f = floor(first + k * step);
+      const { cells, taken } = seen(f);
+      arrays.energies.set(cells, k * count);
+      arrays.grain[k] = grainEnergy(cells, level);
+      arrays.gain[k] = 2 ** (-(context.light[f] ?? 0) / 2.1);
+      if (taken) arrays.taken.set(taken, k * count);
+    }
+    return {
+      energies: at(arrays.energies),
+      taken: at(arrays.taken),
+      frames: many,
+      cells: count,
+      grain: at(arrays.grain),
+      gain: at(arrays.gain),
+      values: at(arrays.values),
+    };
   };
-  kernels.run.cellsOverFrames({ ...shared, out: at(arrays.ofCells) });
+  // Of a very long take so many frames say what each cell holds at its best.
+  const some = lay(0, room, frames / room);
+  kernels.run.cellsOverFrames({ ...some, out: at(arrays.ofCells) });
   let kept = 0;
   for (let k = 0; k < count; k++) {
     const [seen, energy, noise, best] = arrays.ofCells.subarray(4 * k, 4 * k + 4);
@@ -106,27 +118,31 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
     if (
       seen >= 1 &&
       best > 0 &&
-      seen >= 0.3 * frames &&
+      seen >= 0.3 * room &&
       energy > (Number.isNaN(level) ? TEXTURED : TEXTURED_AT_ALL) * max(noise, seen * 2)
     )
       arrays.chosen[kept++] = k;
   }
   none.textured_share = kept / count;
   if (kept < LEAST_CELLS) return none;
-  kernels.run.framesOverCells({
-    ...shared,
-    chosen: at(arrays.chosen),
-    many: kept,
-    best: at(arrays.best),
-    out: at(arrays.ofFrames),
-  });
   const scatter: number[] = [];
-  const raw = Array.from({ length: frames }, (_, f) => {
-    const [seen, middle, spread] = arrays.ofFrames.subarray(3 * f, 3 * f + 3);
-    if (seen < max(LEAST_CELLS, LEAST_SEEN * kept)) return null;
-    scatter.push((spread * 1.4826) / sqrt(seen));
-    return middle;
-  });
+  const raw: (number | null)[] = [];
+  for (let first = 0; first < frames; first += room) {
+    const block = room === frames ? some : lay(first, min(room, frames - first), 1);
+    kernels.run.framesOverCells({
+      ...block,
+      chosen: at(arrays.chosen),
+      many: kept,
+      best: at(arrays.best),
+      out: at(arrays.ofFrames),
+    });
+    for (let k = 0; k < block.frames; k++) {
+      const [seen, middle, spread] = arrays.ofFrames.subarray(3 * k, 3 * k + 3);
+      const enough = seen >= max(LEAST_CELLS, LEAST_SEEN * kept);
+      raw.push(enough ? middle : null);
+      if (enough) scatter.push((spread * 1.4826) / sqrt(seen));
+    }
+  }
   // One frame alone is the coder's doing: pictures stored whole are sharper than those between.
   const half = max(1, round(context.fps * 0.05));
   const smooth = raw.map((v, f) => (v === null ? null : middle(raw.slice(max(0, f - half), f + half + 1))));
@@ -167,13 +183,14 @@ function followCells(
   meter: DetailMeter,
   coarser: boolean,
   shift: readonly ([number, number] | null)[],
-  occupied: readonly Uint8Array[] | null,
+  occupied: CellMarks | null,
 ): ((f: number) => { cells: Float32Array; taken: Uint8Array }) | null {
   const { across, down, width, height } = meter;
   const places = shift.map((s) => s && [(s[0] * across) / width, (s[1] * down) / height]);
   if (!places.some((p) => p && max(abs(p[0]), abs(p[1])) > FAR)) return null;
   return (f) => {
     const own = meter.read(f, coarser);
+    const marked = occupied?.read(f);
     const taken = new Uint8Array(own.length);
     const grid = new Float32Array(own.length);
     const place = places[f];
@@ -200,7 +217,7 @@ function followCells(
         const weights = [(1 - a) * (1 - b), a * (1 - b), (1 - a) * b, a * b];
         at.forEach((cell, n) => {
           grid[k] += weights[n] * own[cell];
-          if (weights[n] > 0.1 && occupied?.[f][cell]) taken[k] = 1;
+          if (weights[n] > 0.1 && marked?.[cell]) taken[k] = 1;
         });
       }
     }

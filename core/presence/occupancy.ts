@@ -1,3 +1,4 @@
+import { CellMarks } from '../focus/cell-marks';
 import type { Background } from '../scene/background';
 import type { Figure } from './figures';
 
@@ -7,13 +8,13 @@ const { floor, max, min } = Math;
 /** Share of a cell that must move by itself before it counts as occupied always. */
 const RESTLESS_SHARE = 0.2;
 
-/** For each frame 1 for the cells of a grid over the picture in which somebody or their shadow stands, or which move by themselves. */
+/** For each frame the cells of a grid over the picture in which somebody or their shadow stands, or which move by themselves. */
 export function occupancy(
   figures: readonly (Figure[] | null)[],
   background: Background,
   across: number,
   down: number,
-): Uint8Array[] {
+): CellMarks {
   const cellOf = (x: number, y: number) =>
     floor((y * down) / background.height) * across + floor((x * across) / background.width);
   const own = new Float32Array(across * down),
@@ -25,8 +26,9 @@ export function occupancy(
     own[c] += background.restless[i];
   }
   const always = Uint8Array.from(own, (o, c) => (o > RESTLESS_SHARE * size[c] ? 1 : 0));
-  return figures.map((all) => {
-    const cells = always.slice();
+  return new CellMarks(figures.length, always.length, (f) => {
+    const all = figures[f],
+      cells = always.slice();
     if (!all) return cells.fill(1);
     for (const figure of all) {
       for (let k = 0; k < figure.rows.length; k += 4) {

@@ -1,5 +1,5 @@
 import { rm } from 'node:fs/promises';
-import type { TakeTruth } from '../../standin/record';
+import type { RollingAnswer } from '../../standin/rolling-thread';
 import type { House } from '../platform/house';
 import { insertTake } from '../takes/takes';
 import type { Worker } from '../work/runner';
@@ -20,7 +20,9 @@ export function rollWork({ pool, storage, queue }: House, threads: Threads, ende
       const path = storage.rolling(about);
       const preview = storage.preview(about);
       try {
-        const truth = await threads.run<TakeTruth>(ROLLING_THREAD, { settings, path, preview }, signal, say);
+        const rolled = await threads.run<RollingAnswer>(ROLLING_THREAD, { settings, path, preview }, signal, say);
+        if ('refused' in rolled) return (db) => failRoll(db, about, rolled.refused);
+        const { truth } = rolled;
         const { hash, bytes } = await storage.keep(path);
         await storage.keepTruth(hash, truth);
         return async (db) => {

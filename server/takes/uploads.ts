@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { FileStore } from '@tus/file-store';
 import { Server as TusServer } from '@tus/server';
 import { Router } from 'express';
+import { bytesInWords } from '../../core/numeric/bytes';
 import { FULL_DISK } from '../platform/http';
 import type { Storage } from '../platform/storage';
 
@@ -33,12 +34,11 @@ export function uploadRoutes(storage: Storage): Router {
     async onUploadCreate(_req, upload) {
       const room = await storage.room();
       if ((upload.size ?? 0) > room) {
-        const gigabytes = ((upload.size ?? 0) / 1e9).toFixed(1);
         throw {
           status_code: 413,
           body:
-            `This recording (${gigabytes} GB) does not fit on the disk: ${(room / 1e9).toFixed(1)} GB are ` +
-            `free. Make room and try again.`,
+            `This recording (${bytesInWords(upload.size ?? 0)}) does not fit on the disk: ${bytesInWords(room)} are ` +
+            `free for recordings. Make room (Plan, Room on disk), then try again.`,
         };
       }
       return {};

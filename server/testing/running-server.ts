@@ -202,6 +202,11 @@ export async function query<T extends object>(database: string, text: string, va
   }
 }
 
+/** The process that does a server's work. */
+export function workerOf({ process: { pid } }: RunningServer): number {
+  return Number(execFileSync('pgrep', ['-P', String(pid), '-f', 'worker.ts'], { encoding: 'utf8' }));
+}
+
 /** Asks until the answer pleases, or fails after `seconds`. */
 export async function until<T>(ask: () => Promise<T>, pleases: (answer: T) => boolean, seconds: number): Promise<T> {
   const end = Date.now() + seconds * 1000;

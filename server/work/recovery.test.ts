@@ -4,7 +4,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { TakePage } from '../../api/takes';
 import { wallClip } from '../../media/testing/wall-clip';
-import { Caller, freshDatabase, query, startServer, until, type RunningServer } from '../testing/running-server';
+import {
+  Caller,
+  freshDatabase,
+  query,
+  startServer,
+  until,
+  workerOf,
+  type RunningServer,
+} from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-recovery-'));
 const long = join(data, 'long.mp4');
@@ -30,9 +38,6 @@ afterAll(async () => {
 });
 
 /** The process that measures for a server. */
-const workerOf = ({ process: { pid } }: RunningServer) =>
-  Number(execFileSync('pgrep', ['-P', String(pid), '-f', 'worker.ts'], { encoding: 'utf8' }));
-
 /** A take whose measuring has begun and goes on for some seconds. */
 async function underWay(): Promise<string> {
   const { partId } = await ask.newPart();

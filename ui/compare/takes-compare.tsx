@@ -7,9 +7,11 @@ import { LIMITS } from '../../core/judge/limits';
 import { Action } from '../components/action';
 import { Disc } from '../components/disc';
 import { Screen, useWide } from '../components/screen';
-import { Empty, Failed, Progress } from '../components/states';
+import { Empty, Failed } from '../components/states';
+import { UnderWay } from '../components/under-way';
 import { Body, Heading, Mono, Soft, Strong } from '../components/words';
 import { useReport } from '../data/hooks';
+import { useMakeAgain } from '../data/measure-hooks';
 import { useCompared } from '../data/plate-hooks';
 import type { SetupPage } from '../../api/boards';
 import type { TakesCompared } from '../../api/takes';
@@ -157,10 +159,11 @@ function Pictures({ data, bleed }: { data: TakesCompared; bleed: number }) {
 function Findings({ data, delivery }: { data: TakesCompared; delivery: { width: number; height: number } }) {
   const p = usePalette();
   const c = data.comparison;
+  const again = useMakeAgain();
   if (!c || c.state === 'waiting' || c.state === 'working')
-    return <Progress what="Holding one against the other" done={0} total={0} unit="" />;
+    return <UnderWay work={c} what="Holding one against the other" />;
   if (c.state === 'failed' || !c.result)
-    return <Body>{`They could not be compared: ${c.failure ?? 'the reason is not known'}`}</Body>;
+    return <Failed error={new Error(c.failure ?? 'They could not be compared.')} onAgain={() => again.mutate(c.id)} />;
   const straight = c.take_id === data.take.id;
   const [one, two] = straight ? [data.take, data.against] : [data.against, data.take];
   const size = data.settings.find((s) => s.name === 'Picture')?.[straight ? 'first' : 'second'].match(/(\d+) × (\d+)/);

@@ -35,17 +35,27 @@ export function useAsk<K extends MeasureKey>(key: K, stale: string[]) {
   );
 }
 
-/** Calls work on a measure of takes off, waiting or under way. */
-export function useCallOff(key: MeasureKey, stale: string[]) {
-  return useChange(
-    async (takes: readonly string[]) => {
-      const [take, against] = takes;
-      const query = `take=${take}${against ? `&against=${against}` : ''}`;
-      const found = await request<MeasureSent | null>(`/measures/${key}/of?${query}`);
-      return found && request<MeasureSent>(`/measures/${found.id}/call-off`, { method: 'POST' });
-    },
-    ['measures', ...stale],
-  );
+/** What shows how far measures are. */
+const SHOWN = ['measures', 'takes', 'setups', 'shoots', 'bench', 'compared', 'wipes'];
+
+const callOff = (id: string) => request<MeasureSent>(`/measures/${id}/call-off`, { method: 'POST' });
+
+/** Calls work on a measure off, by its id, waiting or under way. */
+export function useCallOff() {
+  return useChange(callOff, SHOWN);
+}
+
+/** The same for the measuring of a take itself, by the take's id. */
+export function useCallTakeOff() {
+  return useChange(async (take: string) => {
+    const found = await request<MeasureSent | null>(`/measures/take/of?take=${take}`);
+    return found && callOff(found.id);
+  }, SHOWN);
+}
+
+/** Has a measure that failed, or was called off, made again. */
+export function useMakeAgain() {
+  return useChange((id: string) => request<MeasureSent>(`/measures/${id}/again`, { method: 'POST' }), SHOWN);
 }
 
 /** Takes something that was made out of sight, or brings it back. */

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import type { DiskRow, DiskUse } from '../../api/disk';
+import { bytesInWords } from '../../core/numeric/bytes';
 import { Action } from '../components/action';
 import { Row } from '../components/row';
 import { Screen } from '../components/screen';
@@ -15,10 +16,6 @@ const WORDS: Record<DiskRow['what'], { title: string; text: string }> = {
   waste: { title: 'Waste', text: 'recordings without a take; they go for good after a week' },
 };
 
-function size(bytes: number): string {
-  return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`;
-}
-
 /** What takes how much room on the disk, and what of it may go. */
 export function DiskView() {
   const disk = useQuery({ queryKey: ['disk'], queryFn: () => request<DiskUse>('/disk') });
@@ -31,7 +28,7 @@ export function DiskView() {
       action={
         waste?.count ? (
           <Action
-            label={empty.isPending ? 'Emptying …' : `Empty the waste: ${size(waste.bytes)}`}
+            label={empty.isPending ? 'Emptying …' : `Empty the waste: ${bytesInWords(waste.bytes)}`}
             disabled={empty.isPending}
             onPress={() => empty.mutate(undefined)}
             testID="empty-waste"
@@ -43,7 +40,7 @@ export function DiskView() {
       {disk.error && !disk.data && <Failed error={disk.error} onAgain={disk.refetch} />}
       {disk.data && (
         <Soft>
-          {`${size(disk.data.free)} are free. Half a gigabyte more is kept for the database, so that it never stops.`}
+          {`${bytesInWords(disk.data.free)} are free. Half a gigabyte more is kept for the database, so that it never stops.`}
         </Soft>
       )}
       {disk.data?.rows.map((r) => (
@@ -51,7 +48,7 @@ export function DiskView() {
           key={r.what}
           title={WORDS[r.what].title}
           text={WORDS[r.what].text}
-          trail={<Mono>{`${size(r.bytes)}, ${r.count} ${r.count === 1 ? 'file' : 'files'}`}</Mono>}
+          trail={<Mono>{`${bytesInWords(r.bytes)}, ${r.count} ${r.count === 1 ? 'file' : 'files'}`}</Mono>}
         />
       ))}
       {empty.error && <Failed error={empty.error} />}

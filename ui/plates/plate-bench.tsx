@@ -5,13 +5,14 @@ import { Action } from '../components/action';
 import { Disc } from '../components/disc';
 import { Row } from '../components/row';
 import { Screen, useWide } from '../components/screen';
-import { Empty, Failed, Progress } from '../components/states';
+import { Empty, Failed } from '../components/states';
+import { UnderWay } from '../components/under-way';
 import { useUndo } from '../components/undo';
 import { VerdictCard } from '../components/verdict-card';
 import { Body, Heading, Mono, Soft } from '../components/words';
 import { TwoPictures } from '../compare/two-pictures';
 import { useReport } from '../data/hooks';
-import { useAsk, useDropMeasure } from '../data/measure-hooks';
+import { useAsk, useDropMeasure, useMakeAgain } from '../data/measure-hooks';
 import { platePicture, useKeepPlate } from '../data/plate-hooks';
 import { saveFile } from '../data/save-file';
 import type { Plate, PlateBenchPage, PlateOffer } from '../../api/plates';
@@ -145,6 +146,7 @@ export function PlateBench({ bench, onFor }: Props) {
 /** The plate beside the take, frame by frame. */
 function PlateBeside({ bench, plate, bleed }: { bench: PlateBenchPage; plate: Plate; bleed: number }) {
   const report = useReport(plate.against_id ?? '', plate.against_id !== null);
+  const again = useMakeAgain();
   const take = bench.takes.find((t) => t.id === plate.against_id);
   const [frame, setFrame] = useState<number | null>(null);
   const bands = useMemo(
@@ -155,12 +157,18 @@ function PlateBeside({ bench, plate, bleed }: { bench: PlateBenchPage; plate: Pl
   const at = frame ?? busiest(report.data?.presence.path.area_share ?? []) ?? count >> 1;
   const go = useCallback((to: number) => setFrame(Math.max(0, Math.min(count - 1, to))), [count]);
   const step = useCallback((by: number) => go(at + by), [go, at]);
-  if (plate.state === 'failed') return <Failed error={new Error(plate.failure ?? 'The plate could not be made.')} />;
+  if (plate.state === 'failed')
+    return (
+      <Failed
+        error={new Error(plate.failure ?? 'The plate could not be made.')}
+        onAgain={() => again.mutate(plate.id)}
+      />
+    );
   if (plate.state !== 'done' || !take) {
     return (
       <View style={styles.idle} testID="plate-making">
         <Heading>Making the plate</Heading>
-        <Progress what={plate.doing || 'waiting for its turn'} done={0} total={0} unit="" />
+        <UnderWay work={plate} what={plate.doing || 'being made'} />
       </View>
     );
   }

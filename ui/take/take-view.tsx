@@ -12,7 +12,7 @@ import { Failed, Loading, Progress } from '../components/states';
 import { VerdictCard } from '../components/verdict-card';
 import { Body, Heading } from '../components/words';
 import { useCircle, useSetup } from '../data/hooks';
-import { useAsk, useCallOff } from '../data/measure-hooks';
+import { useAsk, useCallTakeOff } from '../data/measure-hooks';
 import type { TakePage } from '../../api/takes';
 import { takeLine } from '../setup/take-line';
 import { TakeViewer } from '../viewer/take-viewer';
@@ -35,7 +35,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
   const size = useWindowDimensions();
   const circle = useCircle();
   const again = useAsk('take', ['takes', 'setups']);
-  const off = useCallOff('take', ['takes', 'setups', 'shoots']);
+  const off = useCallTakeOff();
   const [chosen, setChosen] = useState<number | null>(startFrame);
   const frame = chosen ?? report?.lock.peak_frame ?? 0;
   const onFrame = useCallback((f: number) => setChosen(f), []);
@@ -78,7 +78,7 @@ export function TakeView({ take, report, error, startFrame }: Props) {
               quiet
               label={off.isPending ? 'Calling it off …' : 'Call it off'}
               disabled={off.isPending}
-              onPress={() => off.mutate([take.id])}
+              onPress={() => off.mutate(take.id)}
               testID="call-off"
             />
           </View>

@@ -1,6 +1,7 @@
 import { StyleSheet, View } from 'react-native';
 import { Action } from '../components/action';
-import { Failed, Progress } from '../components/states';
+import { Failed } from '../components/states';
+import { UnderWay } from '../components/under-way';
 import { VerdictCard } from '../components/verdict-card';
 import { Heading, Mono } from '../components/words';
 import type { WipeBenchPage } from '../../api/wipes';
@@ -23,12 +24,7 @@ export function CoverFinding({
     return (
       <View testID="cover-measuring">
         <Heading>Looking for what covers the picture</Heading>
-        <Progress
-          what={cover?.state === 'working' ? 'frames gone through' : 'waiting for its turn'}
-          done={cover?.frames_done ?? 0}
-          total={cover?.frames_total ?? 0}
-          unit="frames"
-        />
+        <UnderWay work={cover} what="frames gone through" />
       </View>
     );
   if (cover.state === 'failed' || !cover.verdict || !cover.result)
@@ -69,12 +65,7 @@ export function CutFinding({
     return (
       <View testID="cut-measuring">
         <Heading>Holding both sides against each other</Heading>
-        <Progress
-          what={cut?.state === 'working' ? 'following the picture' : 'waiting for its turn'}
-          done={0}
-          total={0}
-          unit=""
-        />
+        <UnderWay work={cut} what="following the picture" />
       </View>
     );
   const noted = (id: string | null) => sides.find((s) => s.id === id)?.shutter_s ?? null;

@@ -1,9 +1,10 @@
 import { createElement, useCallback, useEffect, useRef, useState } from 'react';
 import { Image, StyleSheet, View } from 'react-native';
 import { Action } from '../components/action';
-import { Progress } from '../components/states';
 import { ToolButton } from '../components/tool-button';
+import { UnderWay } from '../components/under-way';
 import { Body, Heading, Mono, Soft } from '../components/words';
+import { useMakeAgain } from '../data/measure-hooks';
 import { saveFile } from '../data/save-file';
 import type { Proof } from '../../api/wipes';
 import { proofFilm, proofFrame } from '../data/wipe-hooks';
@@ -17,6 +18,7 @@ export const PROOF_KEYS = 'Keys: space plays, ← → frames';
 export function ProofPlayer({ proof, wide, onRemove }: { proof: Proof; wide: boolean; onRemove: () => void }) {
   const p = usePalette();
   const { result } = proof;
+  const again = useMakeAgain();
   const [playing, setPlaying] = useState(true);
   const [frame, setFrame] = useState(0);
   const film = useRef<HTMLVideoElement | null>(null);
@@ -52,18 +54,17 @@ export function ProofPlayer({ proof, wide, onRemove }: { proof: Proof; wide: boo
       <View style={styles.box} testID="proof-failed">
         <Heading>No proof</Heading>
         <Body>{proof.failure}</Body>
+        <View style={styles.saves}>
+          <Action quiet label="Try again" onPress={() => again.mutate(proof.id)} />
+          <Action quiet icon="trash-can-outline" label="Remove" onPress={onRemove} />
+        </View>
       </View>
     );
   if (proof.state !== 'done' || !result) {
     return (
       <View style={styles.box} testID="proof-making">
         <Heading>Making the proof</Heading>
-        <Progress
-          what={proof.state === 'waiting' ? 'waiting for its turn' : 'rendering'}
-          done={proof.frames_done}
-          total={proof.frames_total}
-          unit="frames"
-        />
+        <UnderWay work={proof} what="rendering" />
       </View>
     );
   }

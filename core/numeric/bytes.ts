@@ -1,0 +1,4 @@
+/** A size as people say it: megabytes, or gigabytes from one on. */
+export function bytesInWords(bytes: number): string {
+  return bytes < 1e9 ? `${(bytes / 1e6).toFixed(1)} MB` : `${(bytes / 1e9).toFixed(2)} GB`;
+}
