@@ -15,6 +15,7 @@ import {
 } from './consensus';
 import { reliabilities, type Anchor, type FrameRecord } from './anchor';
 import { LEAST_MEMBERS, STILL_FAVOUR } from './recognise';
+import { SightingRoom } from './sightings';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { floor, hypot, max, min, sqrt } = Math;
@@ -139,10 +140,11 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
   const still = similarityToPose(IDENTITY);
   let strays: Float32Array = new Float32Array(patches.length);
   let slack = 1;
+  const room = new SightingRoom();
   for (let round = 0; round < 3; round++) {
     let previous: Pose = still;
     for (const f of frames) {
-      const sighting = records[f].sighting!.read();
+      const sighting = records[f].sighting!.read(room);
       const start = fits.get(f)?.pose ?? records[f].pose!;
       const starts = [
         { pose: start, favour: 1 },
@@ -163,7 +165,7 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
   const trusted = trustedPatches(weights, strays, slack);
   for (const f of frames) {
     const fit = fits.get(f)!;
-    const s = records[f].sighting!.read();
+    const s = records[f].sighting!.read(room);
     let visible = 0,
       going = 0,
       trustedVisible = 0,

@@ -3,8 +3,19 @@ import type { Sighting } from './consensus';
 
 /** What was seen in one frame, kept for later. */
 export interface KeptSighting {
-  /** A copy of it. */
-  read: () => Sighting;
+  /** A copy of it; in `room`, where that is given, which ends what was read into it before. */
+  read: (room?: SightingRoom) => Sighting;
+}
+
+/** Memory that is used again for each sighting that is read: so that those of a long take leave no heaps behind. */
+export class SightingRoom {
+  private bytes = new ArrayBuffer(0);
+
+  /** So many bytes; what was there before is lost. */
+  take(size: number): ArrayBuffer {
+    if (this.bytes.byteLength !== size) this.bytes = new ArrayBuffer(size);
+    return this.bytes;
+  }
 }
 
 /** Numbers a patch takes: three of four bytes, besides two of one. */
@@ -32,8 +43,8 @@ export class Sightings {
     const index = this.count++;
     this.store.write(index, new Uint8Array(bytes));
     return {
-      read: () => {
-        const again = new ArrayBuffer(size);
+      read: (room) => {
+        const again = room?.take(size) ?? new ArrayBuffer(size);
         this.store.read(index, new Uint8Array(again));
         return over(again, patches);
       },

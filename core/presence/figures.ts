@@ -1,4 +1,5 @@
 import { findRegions, type Region } from '../image/regions';
+import { onceForSize } from '../kernels/kernels';
 import type { Background } from '../scene/background';
 import type { SteadyPicture } from '../scene/steady-reader';
 import { HOT, WARM, type Differ } from './differ';
@@ -48,11 +49,10 @@ export function findFigures(
   const { strength } = differ;
   const pixels = width * height;
   if (differ.countAbove(HOT) < LEAST_HOT) return [];
-  const warm = new Uint8Array(pixels);
+  const { warm, kind, before } = masksOf(pixels);
   markAbove(strength, WARM, warm);
-  close(warm, width, height);
+  close(warm, before, width, height);
   const out: Figure[] = [];
-  const kind = new Uint8Array(pixels);
   for (const region of findRegions(warm, width, height, max(8, LEAST_AREA * pixels))) {
     let hot = 0;
     for (const i of region.pixels) if (strength[i] > HOT) hot++;
@@ -87,13 +87,22 @@ export function findFigures(
   return out;
 }
 
+const roomFor = onceForSize((pixels) => new Uint8Array(3 * pixels));
+
+/** Three empty masks of a picture, in memory that is used again for the next. */
+function masksOf(pixels: number): Record<'warm' | 'kind' | 'before', Uint8Array> {
+  const room = roomFor(pixels).fill(0);
+  const mask = (k: number) => room.subarray(k * pixels, (k + 1) * pixels);
+  return { warm: mask(0), kind: mask(1), before: mask(2) };
+}
+
 function markAbove(strength: Float32Array, bound: number, mask: Uint8Array): void {
   for (let i = 0; i < mask.length; i++) if (strength[i] > bound) mask[i] = 1;
 }
 
-/** Sets pixels most of whose neighbours are set. */
-function close(mask: Uint8Array, width: number, height: number): void {
-  const before = mask.slice();
+/** Sets pixels most of whose neighbours are set. @param before room for as many */
+function close(mask: Uint8Array, before: Uint8Array, width: number, height: number): void {
+  before.set(mask);
   for (let y = 1; y < height - 1; y++) {
     for (let x = 1, i = y * width + 1; x < width - 1; x++, i++) {
       if (before[i]) continue;

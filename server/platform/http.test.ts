@@ -1,8 +1,11 @@
+import { once } from 'node:events';
 import Joi from 'joi';
 import pino from 'pino';
-import type { Request, Response } from 'express';
+import express, { type Request, type Response } from 'express';
+import type { AddressInfo } from 'node:net';
 import { LookFailed, UnusableMedia } from '../../media/errors';
-import { checked, Refusal, sayWhatWentWrong } from './http';
+import { checked, Refusal, sayWhatWentWrong, sharedAnswer } from './http';
+import { SharedAnswers } from './shared-answers';
 
 const quiet = pino({ level: 'silent' });
 
@@ -66,4 +69,29 @@ test('what is checked comes back with defaults; what is wrong says all that is w
   expect(() => checked(schema, { c: 'perhaps' })).toThrow('a is missing. c is yes or no.');
   expect(() => checked(schema, undefined)).toThrow('a is missing.');
   expect(() => checked(schema, { a: 1, d: 2 })).toThrow(Refusal);
+});
+
+test('a shared answer is packed for who takes that, plain for who does not, and not sent to who has it', async () => {
+  const page = { words: 'trolley and crates '.repeat(400) };
+  const app = express();
+  app.get(
+    '/page',
+    sharedAnswer(new SharedAnswers(), async () => page),
+  );
+  const server = app.listen(0, '127.0.0.1');
+  await once(server, 'listening');
+  try {
+    const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/page`;
+    const read = (headers: Record<string, string>) => fetch(url, { headers });
+    const packed = await read({ 'Accept-Encoding': 'gzip' });
+    const plain = await read({ 'Accept-Encoding': 'identity' });
+    expect([packed, plain].map((r) => r.headers.get('content-encoding'))).toEqual(['gzip', null]);
+    expect(await packed.json()).toEqual(page);
+    expect(await plain.json()).toEqual(page);
+    const etag = packed.headers.get('etag')!;
+    expect(plain.headers.get('etag')).toBe(etag);
+    expect((await read({ 'If-None-Match': etag })).status).toBe(304);
+  } finally {
+    server.close();
+  }
 });

@@ -49,9 +49,11 @@ const UNREAD: Record<number, string> = {
 /** The same for what many read and few change: worked out once for each change, and not sent to who has it already. */
 export function sharedAnswer(answers: SharedAnswers, work: (req: Request) => Promise<unknown>): RequestHandler {
   return async (req, res) => {
-    const { body, etag } = await answers.at(req.originalUrl, () => work(req));
-    res.set({ ETag: etag, 'Cache-Control': 'private, no-cache' });
+    const { body, packed, etag } = await answers.at(req.originalUrl, () => work(req));
+    res.set({ ETag: etag, 'Cache-Control': 'private, no-cache', Vary: 'Accept-Encoding' });
     if (req.fresh) res.status(304).end();
+    else if (packed && req.acceptsEncodings('gzip'))
+      res.set({ 'Content-Encoding': 'gzip', 'Content-Type': 'application/json; charset=utf-8' }).send(packed);
     else res.type('json').send(body);
   };
 }

@@ -1,3 +1,4 @@
+import { gunzipSync } from 'node:zlib';
 import { SharedAnswers } from './shared-answers';
 
 let time = 0;
@@ -56,4 +57,12 @@ test('no answer is given again after a second, and a failure is not kept', async
   expect(asked).toBe(2);
   await expect(answers.at('/c', () => Promise.reject(new Error('no')))).rejects.toThrow('no');
   expect((await answers.at('/c', work)).body).toContain('one');
+});
+
+test('what is long is packed once, and says the same', async () => {
+  const answers = fresh();
+  expect((await answers.at('/a', work)).packed).toBeNull();
+  const long = await answers.at('/long', async () => ({ words: 'trolley and crates '.repeat(400) }));
+  expect(long.packed!.length).toBeLessThan(long.body.length / 10);
+  expect(gunzipSync(long.packed!).toString('utf8')).toBe(long.body);
 });

@@ -1,10 +1,19 @@
 import { createHash } from 'node:crypto';
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
 
 /** An answer as it is sent. */
 export interface Sent {
   body: string;
+  /** The same made small (RFC 1952); null where it is short anyhow. */
+  packed: Buffer | null;
   etag: string;
 }
+
+const pack = promisify(gzip);
+/** Shorter answers go as they are; longer ones are packed once, fast rather than well. */
+const SHORT_BYTES = 4096;
+const LEVEL = 4;
 
 /** How far work is changes without a word of it: no answer is given again after so long. */
 const MOST_MS = 1000;
@@ -30,9 +39,11 @@ export class SharedAnswers {
     const before = this.kept.get(address);
     if (before && this.now() - before.at < MOST_MS) return before.sent;
     const began = this.changes;
-    const sent = work().then((answer): Sent => {
+    const sent = work().then(async (answer): Promise<Sent> => {
       const body = JSON.stringify(answer);
-      return { body, etag: `"${createHash('sha1').update(body).digest('base64url')}"` };
+      const packed = body.length < SHORT_BYTES ? null : await pack(body, { level: LEVEL });
+      // Weak: it is the same packed or not.
+      return { body, packed, etag: `W/"${createHash('sha1').update(body).digest('base64url')}"` };
     });
     if (this.kept.size >= MOST_KEPT) this.kept.clear();
     this.kept.set(address, { at: this.now(), sent });
