@@ -3,10 +3,24 @@
  * Each client reads the boards of the first shoot, its list of takes and their pages one after the other without a
  * pause, which is some hundred times as often as the app does.
  */
+import { Agent, get } from 'node:http';
+
 interface Told {
   path: string;
   ms: number;
   status: number;
+}
+
+const agent = new Agent({ keepAlive: true });
+
+/** Reads an answer to its end as a browser asks for it, and leaves it packed: a phone unpacks it by itself. Gives its status; 0 for none. */
+function take(url: string): Promise<number> {
+  return new Promise((resolve) => {
+    get(url, { agent, headers: { 'Accept-Encoding': 'gzip, deflate, br' } }, (answer) => {
+      answer.on('end', () => resolve(answer.statusCode ?? 0)).on('error', () => resolve(0));
+      answer.resume();
+    }).on('error', () => resolve(0));
+  });
 }
 
 const median = (sorted: number[], q: number) => sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))];
@@ -33,9 +47,8 @@ async function main(): Promise<void> {
     for (let n = k; performance.now() < end; n++) {
       const [name, path] = paths[n % paths.length];
       const began = performance.now();
-      const answer = await fetch(`${base}/api${path}`).catch(() => null);
-      await answer?.arrayBuffer().catch(() => null);
-      told.push({ path: name, ms: performance.now() - began, status: answer?.status ?? 0 });
+      const status = await take(`${base}/api${path}`);
+      told.push({ path: name, ms: performance.now() - began, status });
     }
   };
   await Promise.all(Array.from({ length: Number(clients) }, (_, k) => client(k)));
