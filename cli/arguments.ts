@@ -62,3 +62,11 @@ export function shutterSeconds(shutter: Shutter | undefined, fps: number | null)
   if ('seconds' in shutter) return shutter.seconds;
   return fps === null ? null : shutter.degrees / 360 / fps;
 }
+
+/** How many frames later something is laid; negative for earlier, 0 where nothing is said. @throws UsageError */
+export function parseSlide(text: string | undefined): number {
+  if (text === undefined) return 0;
+  if (!/^[+-]?\d{1,6}$/.test(text.trim()))
+    throw new UsageError(`--slide "${text}" is not a number of frames. Write it like 12, or like --slide=-12.`);
+  return Number(text);
+}

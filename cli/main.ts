@@ -39,6 +39,9 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat proof OUT IN --out proof.mp4 [--at FRAME] [--in-at FRAME] [--mirror] [--speed 100] [--json]
       The in side appearing behind the object's edge, small, with frame numbers; --at is the out side's frame to cut at.
 
+  umbrastat pair A B [--plate FILE] [--slide N] [--delivery 1920x1080@24] [--json] [--gate]
+      Do two passes of one setup ever meet, and which line parts them?
+
   umbrastat compare TAKE AGAINST [--json] [--gate]
       What lies between two takes of one setup: place, light, and what stands in one of them only?
 
@@ -53,6 +56,8 @@ const HELP = `umbrastat: checks takes for masking effects
   --at          the last frame of the out side that is seen (default: its last)
   --in-at       the first frame of the in side that is seen (default: its first)
   --out-shutter, --in-shutter  what the sides were shot with, as noted: a time (1/50) or an angle (180deg)
+  --plate       the empty picture of a setup, a still or a recording
+  --slide       lays B so many frames later (negative: earlier) before anything is measured
   --keep-grain  the plate keeps a frame's own grain instead of the smooth mean of many
   With --delivery a saved plate has that size.
 
@@ -93,6 +98,8 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
         'out-shutter': { type: 'string' },
         'in-shutter': { type: 'string' },
         edges: { type: 'string' },
+        plate: { type: 'string' },
+        slide: { type: 'string' },
         mirror: { type: 'boolean' },
         speed: { type: 'string' },
         wish: { type: 'string' },
@@ -150,6 +157,7 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
     print(report, cutText(report));
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }
+  if (command === 'pair') return (await import('./pair')).pair(files, values, { delivery, say, print });
   // Drawing and checking of edges are loaded only where they are wanted: starting is part of every check's time.
   if (command === 'proof') return (await import('./proof')).proof(files, values, say, print);
   if (command !== 'take') {

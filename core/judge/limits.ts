@@ -91,6 +91,14 @@ export const LIMITS = {
     /** Restless regions larger than this share of the picture hide too much to call a plate clean. */
     restless_share: 0.35,
   },
+  pair: {
+    /** A soft line wants this share of the picture's width; a harder one is seen. */
+    feather_share: 0.015,
+    /** Up to this step of light, stops, a soft line between two passes is not seen. */
+    light_stops: 0.1,
+    /** Who is in must be known in this share of the frames. */
+    known_share: 0.9,
+  },
   one_roll: {
     /** Nothing may have shifted by more than this, delivery pixels and stops, when the camera was stopped between two parts. */
     px: 0.5,

@@ -46,8 +46,6 @@ const DEGREES = 180 / PI;
 /** Measures how the camera moved over one take: `frame` for every frame in order, then `finish`. */
 export class LockMeter {
   private readonly tracker: CameraTracker;
-  private width = 0;
-  private height = 0;
   private path: CameraPath | null = null;
 
   /** @param store where what was seen is kept until `finish`; in memory when left out */
@@ -57,8 +55,6 @@ export class LockMeter {
 
   /** @param plane grey picture at measuring size; may be reused afterwards. Throws RangeError when the size changes. */
   frame(plane: Plane): void {
-    this.width = plane.width;
-    this.height = plane.height;
     this.tracker.frame(plane);
   }
 
@@ -70,7 +66,7 @@ export class LockMeter {
   /** The camera's movement in source pixels, with its summary; may be asked again when more is known. */
   finish(scale: LockScale): LockMeasure {
     const { anchors, records } = this.tracker;
-    this.path ??= refinePath(anchors, records, this.width, this.height, scale.againstFirst);
+    this.path ??= refinePath(anchors, records, scale.againstFirst);
     return summarise(this.path, scale);
   }
 }

@@ -69,8 +69,6 @@ const WITNESS_FRAMES = 12;
 export function refinePath(
   anchors: readonly Anchor[],
   records: readonly FrameRecord[],
-  width: number,
-  height: number,
   againstFirst = false,
 ): CameraPath {
   const path: CameraPath = {
@@ -88,8 +86,7 @@ export function refinePath(
   };
   if (anchors.length === 0) return path;
   const refined = anchors.map((anchor, index) => refineAnchor(anchor, records, index));
-  const corners = cornersAndCentre(width, height);
-  const links = linkAnchors(anchors, records, refined, corners);
+  const links = linkAnchors(anchors, records, refined);
   const island = againstFirst ? 0 : largestIsland(links, records, refined);
   const first = anchors[island];
   path.referenceFrame = first.frame;
@@ -110,7 +107,7 @@ export function refinePath(
     path.pieces[f] = { island: link.island, pose: composeSimilarity(poseToSimilarity(fit.pose), link.fromFirst) };
     if (link.island !== island) return;
     path.poses[f] = path.pieces[f].pose;
-    const own = f === first.frame ? 0 : cornerSigma(fit, corners);
+    const own = f === first.frame ? 0 : fit.sigma;
     path.cornerSigma[f] = own === null ? null : hypot(own, links[record.anchor].sigma);
     path.stillShare[f] = fit.share;
     if (own !== null) steps.push(own);
@@ -119,8 +116,12 @@ export function refinePath(
   return path;
 }
 
-interface RefinedFit extends Fit {
+/** What is kept of a frame's fit: a long take has many. */
+interface RefinedFit {
+  pose: Pose;
   share: number;
+  /** Standard deviation of the place of the worst corner, measuring pixels; null when too little agrees. */
+  sigma: number | null;
 }
 interface RefinedAnchor {
   fits: Map<number, RefinedFit>;
@@ -137,6 +138,7 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
   let weights = reliabilities(anchor);
   let spreads: Float32Array = new Float32Array(patches.length).fill(0.06);
   const fits = new Map<number, RefinedFit>();
+  const corners = cornersAndCentre(2 * anchor.halfWidth, 2 * anchor.halfHeight);
   const still = similarityToPose(IDENTITY);
   let strays: Float32Array = new Float32Array(patches.length);
   let slack = 1;
@@ -155,7 +157,12 @@ function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: nu
         round < 2
           ? searchPose(patches, sighting, starts, weights, spreads, 0, random, 2, 3)
           : fitPose(patches, sighting, start, weights, spreads, 1.5, 4);
-      fits.set(f, { ...fit, share: 0 });
+      const kept = fits.get(f);
+      const sigma = round < 2 ? null : cornerSigma(fit, corners);
+      if (kept) {
+        kept.pose.set(fit.pose);
+        kept.sigma = sigma;
+      } else fits.set(f, { pose: fit.pose, share: 0, sigma });
       previous = fit.pose;
     }
     ({ weights, spreads, strays } = judgePatches(anchor, frames, records, fits, slack));
@@ -288,7 +295,6 @@ function linkAnchors(
   anchors: readonly Anchor[],
   records: readonly FrameRecord[],
   refined: readonly RefinedAnchor[],
-  corners: [number, number][],
 ): Link[] {
   const links: Link[] = [];
   anchors.forEach((anchor, i) => {
@@ -307,7 +313,7 @@ function linkAnchors(
     links.push({
       island: base.island,
       fromFirst: composeSimilarity(poseToSimilarity(fit.pose), base.fromFirst),
-      sigma: hypot(base.sigma, cornerSigma(fit, corners) ?? LOOSE_LINK),
+      sigma: hypot(base.sigma, fit.sigma ?? LOOSE_LINK),
     });
   });
   return links;

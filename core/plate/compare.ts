@@ -11,7 +11,7 @@ import { ShadeTest } from '../presence/shade';
 import type { Background } from '../scene/background';
 import { LightGauge, slopes } from '../scene/gauge';
 import { PictureStack } from '../scene/stack';
-import { SteadyReader } from '../scene/steady-reader';
+import { SteadyReader, type SteadyPicture } from '../scene/steady-reader';
 import { ZoneField, ZONES_ACROSS, ZONES_DOWN } from '../scene/zones';
 import { standsAside } from './shifted';
 import type { Box, PlateComparison } from '../report/types';
@@ -45,8 +45,25 @@ export type PictureGap = Pick<PlateComparison, 'light' | 'moved' | 'intruders'>;
 /** Rounds by which the zones' light settles on one picture. */
 const ROUNDS = 14;
 
-/** Holds a plate against a take's background, laid on each other; null when too little of them agrees. */
-export function comparePictures(input: CompareInput): PictureGap | null {
+/** A plate laid on a take's background: how their light differs, and what stands in one of them only. */
+export interface LaidOn {
+  /** The plate as it lies on the take's background. */
+  picture: SteadyPicture;
+  /** Take less plate, stops; of the zone where it is the most out of line, with that zone; and of colours. */
+  gap: number;
+  worst: number;
+  zones: Float32Array;
+  white: { red: number; blue: number } | null;
+  /** Share of the picture that agrees on the light. */
+  share: number;
+  figures: Figure[];
+  /** Which of both each of them stands in. */
+  stands: ('plate' | 'take' | 'both')[];
+  differ: Differ;
+}
+
+/** Lays a plate on a take's background and holds them against each other; null when too little of them agrees. */
+export function layOnBackground(input: CompareInput): LaidOn | null {
   const { background, plate, offset, factor } = input;
   const stack = new PictureStack();
   if ('background' in plate) {
@@ -101,6 +118,16 @@ export function comparePictures(input: CompareInput): PictureGap | null {
   even.forEach((s, z) => {
     if (!Number.isNaN(s) && (worst < 0 || abs(gap - s) > abs(gap - even[worst]))) worst = z;
   });
+  const stands = figures.map((f) => standsIn(f, picture.luma, background));
+  return { picture, gap, worst, zones: even, white, share: reading.share, figures, stands, differ };
+}
+
+/** Holds a plate against a take's background, laid on each other; null when too little of them agrees. */
+export function comparePictures(input: CompareInput): PictureGap | null {
+  const laid = layOnBackground(input);
+  if (!laid) return null;
+  const { background } = input;
+  const { picture, gap, worst, zones: even, white, figures, stands, differ } = laid;
   const sx = input.width / background.width,
     sy = input.height / background.height;
   const box = (f: { left: number; top: number; right: number; bottom: number }): Box => ({
@@ -109,7 +136,6 @@ export function comparePictures(input: CompareInput): PictureGap | null {
     width: (f.right - f.left + 1) * sx,
     height: (f.bottom - f.top + 1) * sy,
   });
-  const stands = figures.map((f) => standsIn(f, picture.luma, background));
   const intrudes = figures.map((_, k) => stands[k] === 'plate' && !hasCounterpart(k, figures, stands));
   const moved = figures.flatMap((f, k) =>
     intrudes[k]
@@ -142,7 +168,7 @@ export function comparePictures(input: CompareInput): PictureGap | null {
               stops: gap - even[worst],
             },
       fade_in_frames: 0,
-      uncertainty_stops: 0.005 + 0.02 * (1 - min(1, reading.share)),
+      uncertainty_stops: 0.005 + 0.02 * (1 - min(1, laid.share)),
     },
     moved: moved.sort((a, b) => b.strength * b.width * b.height - a.strength * a.width * a.height),
     intruders,

@@ -1,0 +1,161 @@
+import { greatestDisplacement, IDENTITY } from '../geometry/similarity';
+import type { PairFound } from '../report/pair-types';
+import type { Reason, Run, Verdict, VerdictWord } from '../report/types';
+import { LIMITS } from './limits';
+import { listRuns } from './runs';
+import { byWorst } from './verdicts';
+
+interface Size {
+  width: number;
+  height: number;
+}
+
+/** What two passes are judged with. */
+export interface PairJudgedWith {
+  /** The passes' picture, source pixels, and what the edit is finished at. */
+  size: Size;
+  delivery: Size;
+  /** Why nothing can be said of who is in, as a sentence; null where it can. */
+  unjudged: string | null;
+}
+
+interface Found {
+  word: VerdictWord;
+  reason: Reason;
+}
+
+const LOOK = 'Look at both by eye, mixed half and half.';
+const many = (n: number) => `${n} ${n === 1 ? 'frame' : 'frames'}`;
+const lengthOf = (runs: readonly Run[]) => runs.reduce((n, r) => n + r.end - r.start + 1, 0);
+const said = (word: VerdictWord, code: string, text: string, more: Partial<Reason> = {}): Found => ({
+  word,
+  reason: { code, text, frames: [], value: null, limit: null, fix: null, ...more },
+});
+
+/** Can two passes of one setup be joined along a line? */
+export function judgePair(p: PairFound, by: PairJudgedWith): Verdict {
+  const { feather_share: feather } = LIMITS.pair;
+  const reasons = [...whoIsIn(p, by), ...placeOf(p, by), ...lightOf(p)].sort((a, b) => byWorst(a.word, b.word));
+  return {
+    verdict: reasons[0].word,
+    reasons: reasons.map((r) => r.reason),
+    deciding: [
+      ...(p.closest_px === null
+        ? []
+        : [{ name: 'nearest', value: p.closest_px, unit: 'px' as const, limit: null, frame: p.closest_frame }]),
+      ...(p.seam
+        ? [
+            {
+              name: 'feather',
+              value: p.seam.feather_px,
+              unit: 'px' as const,
+              limit: feather * by.size.width,
+              frame: p.seam.narrowest_frame,
+            },
+          ]
+        : []),
+    ],
+  };
+}
+
+function whoIsIn(p: PairFound, { size, unjudged }: PairJudgedWith): Found[] {
+  const { known_share: least, feather_share: share } = LIMITS.pair;
+  if (unjudged || p.known_share < least) {
+    const text = unjudged ?? `Who is in is known in ${Math.round(100 * p.known_share)} % of the frames only.`;
+    return [said('unjudged', 'not-known', text, { value: p.known_share, limit: least, fix: LOOK })];
+  }
+  const empty = [p.in_share.a === 0 ? 'first' : null, p.in_share.b === 0 ? 'second' : null].filter(Boolean);
+  if (empty.length)
+    return [
+      said('unjudged', 'nobody-in', `Nobody was seen in the ${empty.join(' and the ')} pass.`, {
+        fix: 'Choose passes with somebody in them; who stands still from first to last is told by a plate.',
+      }),
+    ];
+  const { overlap_runs: overlap, slide, seam, moving_mask_runs: moving } = p;
+  if (overlap.length) {
+    const text = `The two overlap in frames ${listRuns(overlap)}, shadows included.`;
+    const more = { frames: overlap, value: lengthOf(overlap), limit: 0 };
+    if (!slide)
+      return [said('reshoot', 'overlap', text, { ...more, fix: 'Roll one of the two again, farther from the other.' })];
+    const by = slide.frames - p.laid;
+    const fix =
+      `Let the second pass start ${many(Math.abs(by))} ${by > 0 ? 'later' : 'earlier'}: then they never come nearer ` +
+      `than ${slide.closest_px.toFixed(0)} px, and glances miss by as many frames. Or roll one of the two again.`;
+    return [said('workable', 'overlap', text, { ...more, fix })];
+  }
+  if (!seam)
+    return [
+      said('reshoot', 'no-seam', 'No line from edge to edge parts the two.', {
+        fix: 'Roll one of the two again, with room between them.',
+      }),
+    ];
+  const limit = share * size.width,
+    value = seam.feather_px;
+  if (!seam.fixed)
+    return [
+      said(
+        'workable',
+        'moving-seam',
+        `No one line serves the whole shot: in frames ${listRuns(moving)} it must move.`,
+        {
+          frames: moving,
+          value: lengthOf(moving),
+          limit: 0,
+          fix: `Move the line in those ${many(lengthOf(moving))}, or roll one of the two again, farther from the other.`,
+        },
+      ),
+    ];
+  const at = seam.narrowest_frame === null ? [] : [{ start: seam.narrowest_frame, end: seam.narrowest_frame }];
+  if (value < limit)
+    return [
+      said('workable', 'narrow', `The line has room for a feather of ${value.toFixed(0)} px only.`, {
+        frames: at,
+        value,
+        limit,
+        fix: 'Keep the feather that narrow, or roll one of the two again, farther from the other.',
+      }),
+    ];
+  const text = `One line parts them for the whole shot, with a feather of up to ${value.toFixed(0)} px.`;
+  return [said('holds', 'parted', text, { value, limit })];
+}
+
+function placeOf({ offset }: PairFound, { size, delivery }: PairJudgedWith): Found[] {
+  if (!offset)
+    return [
+      said('unjudged', 'no-match', 'The two could not be laid on each other: they show too little in common.', {
+        fix: LOOK,
+      }),
+    ];
+  const { dx_px: dx, dy_px: dy, rotation_deg: turn, scale } = offset;
+  const lies = { dx, dy, rotation: (turn * Math.PI) / 180, scale };
+  const off = greatestDisplacement(lies, IDENTITY, size.width, size.height);
+  const limit = LIMITS.plate.offset_px;
+  if (Math.max(0, off - 3 * offset.uncertainty_px) * (delivery.width / size.width) <= limit) return [];
+  const word = (200 * off) / size.width > LIMITS.lock.crop_pct ? 'reshoot' : 'workable';
+  return [
+    said(
+      word,
+      'offset',
+      `The second pass lies ${off.toFixed(1)} px off the first: the camera was moved between them.`,
+      {
+        value: off,
+        limit,
+        fix: 'Put the camera back and roll the second pass again; or lay one on the other by that much.',
+      },
+    ),
+  ];
+}
+
+function lightOf({ light }: PairFound): Found[] {
+  const gap = light?.gap_stops ?? 0,
+    limit = LIMITS.pair.light_stops;
+  if (Math.abs(gap) <= limit) return [];
+  const text = `The second pass is ${Math.abs(gap).toFixed(2)} stop ${gap > 0 ? 'brighter' : 'darker'} than the first.`;
+  return [
+    said(Math.abs(gap) > LIMITS.light.grade_stops ? 'reshoot' : 'workable', 'light', text, {
+      value: gap,
+      limit,
+      fix: 'Roll it again in the light of the first; or grade one to the other before they are joined.',
+    }),
+  ];
+}

@@ -1,0 +1,140 @@
+import { median } from '../numeric/quantile';
+import { runsOf } from '../presence/measure';
+import type { PairFound, Seam } from '../report/pair-types';
+import { freeingSlide, gapsOf, gapTable, type GapTable } from './gaps';
+import { seamOfShot, type Together } from './moving';
+import type { SeamLine } from './seam';
+import type { Silhouettes } from './silhouettes';
+
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { hypot, max, min } = Math;
+
+export interface PairInput {
+  a: Silhouettes;
+  b: Silhouettes;
+  /** By how many frames the second is laid later. */
+  slide: number;
+  /** Source pixels for one small pixel. */
+  factor: number;
+  /** Stops by which the second pass's empty picture is brighter, at each small pixel; NaN where not known. Null for nowhere. */
+  light: Float32Array | null;
+}
+
+/** What was found, and every frame of one against every frame of the other: what sliding would do follows from that. */
+export interface PairSums {
+  found: Omit<PairFound, 'light' | 'offset'>;
+  table: GapTable | null;
+}
+
+/** Two that come nearer than this share of the picture's width leave no room for a seam: a slide must free them by as much. */
+const ROOM = 0.012;
+
+/** Holds two passes of one setup against each other. */
+export function measurePair({ a, b, slide, factor, light }: PairInput): PairSums {
+  const start = max(0, slide),
+    end = min(a.count, b.count + slide) - 1;
+  const run = { start, end };
+  const gaps = gapsOf(a, b, slide);
+  const closest = gaps.reduce((best, g, f) => (g && (best < 0 || g.gap < gaps[best]!.gap) ? f : best), -1);
+  const overlap = runsOf(gaps.map((g) => g !== null && g.gap === 0));
+  const inA = presence(a, start, end),
+    inB = presence(b, start - slide, end - slide);
+  const free = ROOM * a.width;
+  const table = overlap.length ? gapTable(a, b) : null;
+  const freed = table && freeingSlide(table, slide, free);
+  const together: Together = { a, b, slide, run };
+  const wanted = end >= start && inA.some > 0 && inB.some > 0;
+  const { line, moving } = wanted ? seamOfShot(together, light) : { line: null, moving: [] };
+  const at = closest < 0 ? null : gaps[closest]!.at;
+  return {
+    table,
+    found: {
+      overlap_runs: overlap,
+      closest_px: closest < 0 ? null : gaps[closest]!.gap * factor,
+      closest_frame: closest < 0 ? null : closest,
+      closest_at:
+        at === null ? null : { x_px: ((at % a.width) + 0.5) * factor, y_px: (Math.floor(at / a.width) + 0.5) * factor },
+      slide: freed && { frames: freed.frames, closest_px: freed.closest * factor },
+      seam: line && seamFound(line, together, moving.length === 0, factor, light),
+      moving_mask_runs: moving,
+      known_share: min(inA.known, inB.known),
+      in_share: { a: inA.some, b: inB.some },
+      laid: slide,
+      path: { gap_px: gaps.map((g) => g && g.gap * factor) },
+    },
+  };
+}
+
+/** Share of some frames in which it is known who is in, and in which anybody is. */
+function presence(pass: Silhouettes, start: number, end: number): { known: number; some: number } {
+  const mask = new Uint8Array(pass.width * pass.height);
+  let known = 0,
+    some = 0;
+  for (let f = start; f <= end; f++) {
+    const any = pass.mask(f, mask);
+    if (any !== null) known++;
+    if (any) some++;
+  }
+  const frames = max(1, end - start + 1);
+  return { known: known / frames, some: some / frames };
+}
+
+function seamFound(
+  line: SeamLine,
+  together: Together,
+  fixed: boolean,
+  factor: number,
+  light: Float32Array | null,
+): Seam {
+  const { width, height } = together.a;
+  const apart = light
+    ? along(line.points).flatMap(([x, y]) => {
+        const v = light[min(height - 1, y | 0) * width + min(width - 1, x | 0)];
+        return Number.isNaN(v) ? [] : [v];
+      })
+    : [];
+  // A line that nobody comes near may be as wide as the picture.
+  const most = line.upright ? width : height;
+  return {
+    fixed,
+    points: line.points.map(([x, y]) => [x * factor, y * factor]),
+    narrowest_px: min(most, line.corridor) * factor,
+    narrowest_frame: nearestFrame(line.narrowest, together),
+    feather_px: min(most, line.feather) * factor,
+    light_gap_stops: apart.length ? median(apart) : null,
+  };
+}
+
+/** Places along a line, a small pixel apart. */
+function along(points: readonly [number, number][]): [number, number][] {
+  const out: [number, number][] = [];
+  for (let k = 0; k + 1 < points.length; k++) {
+    const [ax, ay] = points[k],
+      [bx, by] = points[k + 1];
+    const steps = max(1, Math.round(hypot(bx - ax, by - ay)));
+    for (let s = 0; s < steps; s++) out.push([ax + ((bx - ax) * s) / steps, ay + ((by - ay) * s) / steps]);
+  }
+  return out;
+}
+
+/** The frame in which somebody is nearest to a place. */
+function nearestFrame([x, y]: [number, number], { a, b, slide, run }: Together): number | null {
+  const { width, height } = a;
+  const mask = new Uint8Array(width * height);
+  let best: number | null = null,
+    least = Infinity;
+  for (let f = run.start; f <= run.end; f++)
+    for (const [pass, frame] of [
+      [a, f],
+      [b, f - slide],
+    ] as const) {
+      if (!pass.mask(frame, mask)) continue;
+      for (let i = 0, v = 0; v < height; v++)
+        for (let u = 0; u < width; u++, i++) {
+          if (!mask[i]) continue;
+          const d = (u + 0.5 - x) ** 2 + (v + 0.5 - y) ** 2;
+          if (d < least) [least, best] = [d, f];
+        }
+    }
+  return best;
+}

@@ -1,0 +1,40 @@
+import type { PlateGap, Run, Verdict } from './types';
+
+/** A line that parts two passes of one setup. Source pixels of the first one's reference frame. */
+export interface Seam {
+  /** Whether it serves every frame; else all but those that want a moving mask. */
+  fixed: boolean;
+  points: [number, number][];
+  /** Width of its corridor at the narrowest place over the whole shot, and the frame in which it is that narrow. */
+  narrowest_px: number;
+  narrowest_frame: number | null;
+  /** The widest feather that stays inside the corridor everywhere. */
+  feather_px: number;
+  /** Second pass less first along the line; null when the light of one is not known there. */
+  light_gap_stops: number | null;
+}
+
+/** Two passes of one setup, held against each other frame by frame. Frames are the first pass's; differences are the second less the first. */
+export interface PairFound {
+  overlap_runs: Run[];
+  /** The smallest distance between the two, where both are in; 0 where they overlap. */
+  closest_px: number | null;
+  closest_frame: number | null;
+  /** Where that is. */
+  closest_at: { x_px: number; y_px: number } | null;
+  /** The smallest slide in time that frees two that overlap: positive when the second must start later. */
+  slide: { frames: number; closest_px: number } | null;
+  /** Null when nobody needs parting, or no line parts them. */
+  seam: Seam | null;
+  moving_mask_runs: Run[];
+  light: { gap_stops: number; red_stops: number | null; blue_stops: number | null } | null;
+  offset: PlateGap['offset'];
+  /** Share of the frames of both together in which it is known who is in; and in which anybody is in, of each pass. */
+  known_share: number;
+  in_share: { a: number; b: number };
+  /** By how many frames the second was laid later. */
+  laid: number;
+  path: { gap_px: (number | null)[] };
+}
+
+export type PairReport = { file: string; against: string } & PairFound & Verdict;

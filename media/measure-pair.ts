@@ -1,0 +1,170 @@
+import { basename } from 'node:path';
+import { invertSimilarity, type Similarity } from '../core/geometry/similarity';
+import { judgePair } from '../core/judge/pair';
+import { measurePair, type PairSums } from '../core/pair/measure';
+import { atSize, silhouettesOf } from '../core/pair/silhouettes';
+import { layOnBackground, type LaidOn, type SmallPlate } from '../core/plate/compare';
+import type { Picture } from '../core/image/picture';
+import { eachRun } from '../core/presence/bodies';
+import type { PairFound, PairReport } from '../core/report/pair-types';
+import { lightBetween } from '../core/pair/light';
+import { UnusableMedia } from './errors';
+import { layTogether, type LaidTogether } from './lay-on';
+import { analyseTake, type TakeAnalysis } from './measure-take';
+import type { TakeFile } from './plate';
+import { matrixOf } from './probe';
+
+export interface PairOptions {
+  /** The empty picture of both, a still or a recording; what stands in a pass from first to last is told by it. */
+  plate?: { path: string; name: string };
+  /** By how many frames the second pass is laid later. */
+  slide?: number;
+  signal?: AbortSignal;
+  onProgress?: (doing: string) => void;
+}
+
+/** What was found between two passes, with the table that sliding is worked out from. */
+export interface PairResult {
+  found: PairFound;
+  table: PairSums['table'];
+}
+
+/**
+ * Holds two passes of one setup against each other: who is where, and what parts them.
+ * @throws UnusableMedia when a file cannot be used, or the two are of different sizes
+ */
+export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = {}): Promise<PairResult> {
+  const [one, two] = [a.analysis, b.analysis];
+  if (one.probe.width !== two.probe.width || one.probe.height !== two.probe.height)
+    throw new UnusableMedia(
+      `"${a.name}" is ${one.probe.width} x ${one.probe.height} and "${b.name}" ${two.probe.width} x ${two.probe.height}: ` +
+        `two passes of one setup have one size. Roll both at the same setting.`,
+      'sizes',
+    );
+  options.onProgress?.('laying both on each other');
+  const { signal } = options;
+  const laid = await layTogether(b, { ...a, analysis: one }, { signal });
+  const place = laid.offset?.references ?? null;
+  const size = one.scene?.background ?? { width: 1, height: 1 };
+  // Who stands in one of them from first to last is told by the plate; without one, by the other pass.
+  const apart = one.scene && two.scene && place ? betweenBackgrounds(one, two, place) : null;
+  let always: { a: Uint8Array | null; b: Uint8Array | null } = {
+    a: apart && standing(apart, 'take', size),
+    b: apart && standing(apart, 'plate', size),
+  };
+  if (options.plate) {
+    options.onProgress?.('laying the plate on both');
+    const onA = await layTogether(a, options.plate, { signal }),
+      onB = await layTogether(b, options.plate, { signal });
+    const ownA = againstPlate(one, onA),
+      ownB = againstPlate(two, onB);
+    const onShared = ownB && place ? laidBack(standing(ownB, 'take', size), place, one.factor, size) : null;
+    always = { a: ownA && standing(ownA, 'take', size), b: onShared };
+  }
+  options.onProgress?.('looking for what parts them');
+  const still = place && atSize(place, one.factor);
+  const { found, table } = measurePair({
+    a: silhouettesOf({ ...size, figures: one.figures, always: always.a, place: null }),
+    b: silhouettesOf({ ...size, figures: two.figures, always: always.b, place: still }),
+    slide: options.slide ?? 0,
+    factor: one.factor,
+    light: apart && lightBetween(apart, one.scene!),
+  });
+  return { table, found: { ...found, light: lightOf(apart), offset: offsetOf(laid) } };
+}
+
+/** The second pass's empty picture laid on the first one's. */
+function betweenBackgrounds(one: TakeAnalysis, two: TakeAnalysis, place: Similarity): LaidOn | null {
+  return against(one, { background: two.scene!.background }, invertSimilarity(place));
+}
+
+function againstPlate(take: TakeAnalysis, { recording, clear, picture, offset }: LaidTogether): LaidOn | null {
+  if (!take.scene || !offset) return null;
+  const behind = recording?.scene && clear === null ? { background: recording.scene.background } : null;
+  return against(take, behind ?? picture, behind ? offset.references : offset.pictures);
+}
+
+function against(take: TakeAnalysis, plate: Picture | SmallPlate, offset: Similarity): LaidOn | null {
+  const { background, curve } = take.scene!;
+  const { width, height } = take.probe;
+  return layOnBackground({
+    background,
+    curve,
+    matrix: matrixOf(take.probe),
+    plate,
+    offset,
+    factor: take.factor,
+    width,
+    height,
+  });
+}
+
+/** 1 where something stands in one of two pictures only; null where nothing does. */
+function standing(
+  { figures, stands }: LaidOn,
+  where: 'take' | 'plate',
+  { width, height }: { width: number; height: number },
+): Uint8Array | null {
+  const only = figures.filter((_, k) => stands[k] === where);
+  if (only.length === 0) return null;
+  const mask = new Uint8Array(width * height);
+  eachRun(only, width, (first, last) => mask.fill(1, first, last + 1));
+  return mask;
+}
+
+/** A mask of the second pass's own picture, on the first one's. */
+function laidBack(
+  mask: Uint8Array | null,
+  place: Similarity,
+  factor: number,
+  size: { width: number; height: number },
+): Uint8Array | null {
+  if (!mask) return null;
+  const out = new Uint8Array(mask.length);
+  const rows: number[] = [];
+  for (let i = 0; i < mask.length; i++)
+    if (mask[i]) rows.push(Math.floor(i / size.width), i % size.width, i % size.width, 1);
+  silhouettesOf({ ...size, figures: [[{ rows }]], always: null, place: atSize(place, factor) }).mask(0, out);
+  return out;
+}
+
+function lightOf(apart: LaidOn | null): PairFound['light'] {
+  return apart && { gap_stops: -apart.gap, red_stops: apart.white?.red ?? null, blue_stops: apart.white?.blue ?? null };
+}
+
+function offsetOf({ offset, uncertainty, recording, clear }: LaidTogether): PairFound['offset'] {
+  const shown = offset && (recording && clear === null ? offset.references : offset.pictures);
+  return (
+    shown && {
+      dx_px: shown.dx,
+      dy_px: shown.dy,
+      rotation_deg: (shown.rotation * 180) / Math.PI,
+      scale: shown.scale,
+      uncertainty_px: uncertainty ?? 0.1,
+    }
+  );
+}
+
+/** Measures and judges two passes. @throws UnusableMedia when a file cannot be used */
+export async function measurePairFiles(
+  first: string,
+  second: string,
+  { delivery, ...options }: PairOptions & { delivery?: { width: number; height: number } } = {},
+): Promise<PairReport> {
+  const open = async (path: string): Promise<TakeFile> => {
+    const name = basename(path);
+    options.onProgress?.(`measuring ${name}`);
+    return { path, name, analysis: await analyseTake(path, { name, signal: options.signal }) };
+  };
+  const a = await open(first),
+    b = await open(second);
+  const { found } = await findPair(a, b, options);
+  const { width, height } = a.analysis.probe;
+  const why = [a, b].find((t) => t.analysis.unjudged)?.analysis.unjudged ?? null;
+  return {
+    file: a.name,
+    against: b.name,
+    ...found,
+    ...judgePair(found, { size: { width, height }, delivery: delivery ?? { width, height }, unjudged: why }),
+  };
+}
