@@ -3,12 +3,13 @@ import { invertSimilarity, type Similarity } from '../core/geometry/similarity';
 import { judgePair } from '../core/judge/pair';
 import { measurePair, type PairSums } from '../core/pair/measure';
 import { atSize, silhouettesOf } from '../core/pair/silhouettes';
-import { layOnBackground, type LaidOn, type SmallPlate } from '../core/plate/compare';
+import { hasCounterpart, layOnBackground, type LaidOn, type SmallPlate } from '../core/plate/compare';
 import type { Picture } from '../core/image/picture';
 import { eachRun } from '../core/presence/bodies';
 import type { PairFound, PairReport } from '../core/report/pair-types';
 import { lightBetween } from '../core/pair/light';
 import { UnusableMedia } from './errors';
+import { decodeFinely } from './fine-outlines';
 import { layTogether, type LaidTogether } from './lay-on';
 import { analyseTake, type TakeAnalysis } from './measure-take';
 import type { TakeFile } from './plate';
@@ -48,9 +49,10 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
   const size = one.scene?.background ?? { width: 1, height: 1 };
   // Who stands in one of them from first to last is told by the plate; without one, by the other pass.
   const apart = one.scene && two.scene && place ? betweenBackgrounds(one, two, place) : null;
+  const without = emptyOf(one, two);
   let always: { a: Uint8Array | null; b: Uint8Array | null } = {
-    a: apart && standing(apart, 'take', size),
-    b: apart && standing(apart, 'plate', size),
+    a: apart && standing(apart, 'take', size, without),
+    b: apart && standing(apart, 'plate', size, without),
   };
   if (options.plate) {
     options.onProgress?.('laying the plate on both');
@@ -58,19 +60,54 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
       onB = await layTogether(b, options.plate, { signal });
     const ownA = againstPlate(one, onA),
       ownB = againstPlate(two, onB);
-    const onShared = ownB && place ? laidBack(standing(ownB, 'take', size), place, one.factor, size) : null;
-    always = { a: ownA && standing(ownA, 'take', size), b: onShared };
+    const onShared = ownB && place ? laidBack(standing(ownB, 'take', size, 'take'), place, one.factor, size) : null;
+    always = { a: ownA && standing(ownA, 'take', size, 'take'), b: onShared };
   }
+  options.onProgress?.('outlining who is in');
+  const fineA = one.fine ?? (await decodeFinely(a.path, one, signal)),
+    fineB = two.fine ?? (await decodeFinely(b.path, two, signal));
+  const grid = fineA ?? { width: 1, height: 1, factor: one.factor, frames: one.figures };
   options.onProgress?.('looking for what parts them');
-  const still = place && atSize(place, one.factor);
+  const { width, height, factor } = grid;
+  const shared = { width, height };
   const { found, table } = measurePair({
-    a: silhouettesOf({ ...size, figures: one.figures, always: always.a, place: null }),
-    b: silhouettesOf({ ...size, figures: two.figures, always: always.b, place: still }),
+    a: silhouettesOf({ ...shared, figures: grid.frames, always: enlarged(always.a, size, shared), place: null }),
+    b: silhouettesOf({
+      ...shared,
+      figures: fineB?.frames ?? two.figures.map(() => null),
+      always: enlarged(always.b, size, shared),
+      place: place && atSize(place, factor),
+    }),
     slide: options.slide ?? 0,
-    factor: one.factor,
-    light: apart && lightBetween(apart, one.scene!),
+    factor,
+    light: apart && enlarged(lightBetween(apart, one.scene!), size, shared),
   });
   return { table, found: { ...found, light: lightOf(apart), offset: offsetOf(laid) } };
+}
+
+/** Values of a small picture on a finer grid. */
+function enlarged<T extends Uint8Array | Float32Array>(values: T | null, small: Size, fine: Size): T | null {
+  if (!values) return null;
+  const out = (
+    values instanceof Uint8Array ? new Uint8Array(fine.width * fine.height) : new Float32Array(fine.width * fine.height)
+  ) as T;
+  for (let y = 0, i = 0; y < fine.height; y++) {
+    const row = Math.min(small.height - 1, Math.floor(((y + 0.5) * small.height) / fine.height)) * small.width;
+    for (let x = 0; x < fine.width; x++, i++)
+      out[i] = values[row + Math.min(small.width - 1, Math.floor(((x + 0.5) * small.width) / fine.width))];
+  }
+  return out;
+}
+
+interface Size {
+  width: number;
+  height: number;
+}
+
+/** Which of two passes nobody was seen in; null for neither, or both. */
+function emptyOf(one: TakeAnalysis, two: TakeAnalysis): 'take' | 'plate' | null {
+  const [a, b] = [one, two].map((t) => t.figures.some((f) => f?.length));
+  return a === b ? null : a ? 'plate' : 'take';
 }
 
 /** The second pass's empty picture laid on the first one's. */
@@ -99,13 +136,25 @@ function against(take: TakeAnalysis, plate: Picture | SmallPlate, offset: Simila
   });
 }
 
-/** 1 where something stands in one of two pictures only; null where nothing does. */
+/** Somebody who is told from the other picture alone leans to one of them by so many octaves at least. */
+const LEANS = 0.05;
+
+/**
+ * 1 where something stands in one of two pictures only; null where nothing does. Where the outlines do not tell which
+ * of two passes it is, it belongs to the one in which nobody else is seen: somebody is in every pass.
+ */
 function standing(
-  { figures, stands }: LaidOn,
+  { figures, stands, leans }: LaidOn,
   where: 'take' | 'plate',
-  { width, height }: { width: number; height: number },
+  { width, height }: Size,
+  without: 'take' | 'plate' | null = null,
 ): Uint8Array | null {
-  const only = figures.filter((_, k) => stands[k] === where);
+  const only = figures.filter((_, k) => {
+    if (stands[k] !== 'both') return stands[k] === where;
+    if (hasCounterpart(k, figures, stands)) return false;
+    const lean = leans[k] > LEANS ? 'plate' : leans[k] < -LEANS ? 'take' : null;
+    return (without ?? lean) === where;
+  });
   if (only.length === 0) return null;
   const mask = new Uint8Array(width * height);
   eachRun(only, width, (first, last) => mask.fill(1, first, last + 1));
@@ -154,7 +203,7 @@ export async function measurePairFiles(
   const open = async (path: string): Promise<TakeFile> => {
     const name = basename(path);
     options.onProgress?.(`measuring ${name}`);
-    return { path, name, analysis: await analyseTake(path, { name, signal: options.signal }) };
+    return { path, name, analysis: await analyseTake(path, { name, signal: options.signal, fine: true }) };
   };
   const a = await open(first),
     b = await open(second);

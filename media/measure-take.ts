@@ -33,7 +33,9 @@ import { masked, padded, placeInFile } from '../core/report/within';
 import type { Purpose } from '../core/tricks/types';
 import { analyseScene, type SceneAnalysis } from '../core/scene/analyse';
 import { PictureStack } from '../core/scene/stack';
+import { FineStack } from '../core/presence/fine-stack';
 import { UnusableMedia } from './errors';
+import { outlineFinely, type FineOutlines } from './fine-outlines';
 import { measureSize, type DecodeOptions } from './frames';
 import { findCover, type Delivery } from './measure-cover';
 import { frameIndex, matrixOf, transferOf, type FrameIndex, type Probe } from './probe';
@@ -49,17 +51,8 @@ export interface MeasureOptions extends DecodeOptions {
   name?: string;
   /** Told now and then how many frames of how many are measured. */
   onProgress?: (done: number, total: number) => void;
-}
-
-/** Who stands where in each frame, as rows of a small picture, and the light of the picture's zones now and then. */
-export interface Outlines {
-  width: number;
-  height: number;
-  /** For each frame rows of four numbers: y, first x, last x, kind (1 body, 2 shadow). */
-  frames: number[][];
-  /** Every so many frames the light of 16 x 9 zones beside the whole picture's, in hundredths of a stop. */
-  zone_step: number;
-  zones: number[][];
+  /** Whoever is in is outlined twice as finely besides. */
+  fine?: boolean;
 }
 
 export type { Delivery };
@@ -82,6 +75,8 @@ export interface TakeAnalysis {
   detail: CellDetail;
   /** Grain of the first picture, levels at measuring size. */
   grain: number;
+  /** Whoever is in, outlined finely, where that was asked for. */
+  fine: FineOutlines | null;
 }
 
 /**
@@ -121,6 +116,7 @@ interface Decoded {
   repeats: RepeatMeter;
   detail: DetailMeter;
   stack: PictureStack;
+  fine: FineStack | null;
   /** Lets go of what was kept. */
   close: () => void;
   grain: number;
@@ -136,12 +132,13 @@ async function decodeTake(path: string, name: string, options: MeasureOptions): 
     return index;
   });
   reading.catch(() => undefined);
-  const stores = [new SpillStore(SEEN_BYTES), new SpillStore(SEEN_BYTES), new SpillStore()];
+  const stores = [new SpillStore(SEEN_BYTES), new SpillStore(SEEN_BYTES), new SpillStore(), new SpillStore()];
   const close = () => stores.forEach((s) => s.close());
   const lock = new LockMeter(stores[0]);
   const repeats = new RepeatMeter();
   const detail = new DetailMeter(stores[1]);
   const stack = new PictureStack(stores[2]);
+  const fine = options.fine ? new FineStack(stores[3]) : null;
   let grain = NaN;
   try {
     let done = 0;
@@ -151,11 +148,12 @@ async function decodeTake(path: string, name: string, options: MeasureOptions): 
       repeats.frame(picture.luma);
       detail.frame(picture.luma);
       stack.frame(picture);
+      fine?.frame(picture.luma);
       done++;
       if (done % 10 === 0) options.onProgress?.(done, Math.max(done, expected));
     }
     const complaints = recording.complaints();
-    return { probe, index: await reading, complaints, lock, repeats, detail, stack, close, grain };
+    return { probe, index: await reading, complaints, lock, repeats, detail, stack, fine, close, grain };
   } catch (error) {
     close();
     throw error;
@@ -187,7 +185,7 @@ async function factsOf(path: string, whole: Decoded, wished: number | undefined)
 }
 
 /** Measures what was decoded, its frames numbered from 0. */
-function analyse({ probe, lock, repeats, detail, stack, grain }: Decoded, media: MediaFacts): TakeAnalysis {
+function analyse({ probe, lock, repeats, detail, stack, fine, grain }: Decoded, media: MediaFacts): TakeAnalysis {
   const fps = media.measured_fps ?? (rateOf(probe.containerFps) || 25);
   const size = measureSize(probe.width, probe.height);
   const source = { width: probe.width, height: probe.height };
@@ -257,6 +255,7 @@ function analyse({ probe, lock, repeats, detail, stack, grain }: Decoded, media:
     focus: run && isPart(run, stack.count) ? focusWithin(focus, run) : focus,
     detail: freeDetail(detail, occupied),
     grain,
+    fine: fine && outlineFinely(fine, { scene, figures, poses, factorX: size.factorX }),
   };
 }
 
@@ -287,6 +286,7 @@ function placed(a: TakeAnalysis, start: number): TakeAnalysis {
     focus,
     poses: padded(a.poses, start, total),
     figures: padded(a.figures, start, total),
+    fine: a.fine && { ...a.fine, frames: padded(a.fine.frames, start, total) },
     scene: a.scene && { ...a.scene, zones: zones! },
   };
 }
@@ -375,26 +375,5 @@ function steadyPoses(
     poses: dx.map((x, f): Similarity | null =>
       x === null ? null : { dx: x, dy: dy[f]!, rotation: (turn[f]! * Math.PI) / 180, scale: scale[f]! },
     ),
-  };
-}
-
-export function outlinesOf(a: TakeAnalysis): Outlines | null {
-  if (!a.scene) return null;
-  const { background, zones, zoneStep } = a.scene;
-  return drawn(a.figures, background, zones, zoneStep);
-}
-
-function drawn(
-  figures: readonly (Figure[] | null)[],
-  { width, height }: { width: number; height: number },
-  zones: Float32Array[],
-  zoneStep: number,
-): Outlines {
-  return {
-    width,
-    height,
-    zone_step: zoneStep,
-    frames: figures.map((all) => (all ?? []).flatMap((a) => Array.from(a.rows))),
-    zones: zones.map((z) => Array.from(z, (v) => Math.round(100 * v))),
   };
 }

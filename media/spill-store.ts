@@ -4,10 +4,10 @@ import { join } from 'node:path';
 import type { FrameStore } from '../core/scene/stack';
 
 /** Small pictures up to this many bytes stay in memory; a long take's further ones go to a file. */
-const MEMORY_BYTES = 96 * 1024 * 1024;
+const MEMORY_BYTES = 64 * 1024 * 1024;
 
 /** The same for what the lock saw of its patches, and for the detail of cells. */
-export const SEEN_BYTES = 16 * 1024 * 1024;
+export const SEEN_BYTES = 8 * 1024 * 1024;
 
 const SLAB_BYTES = 4 * 1024 * 1024;
 

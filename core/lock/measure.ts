@@ -45,7 +45,7 @@ const DEGREES = 180 / PI;
 
 /** Measures how the camera moved over one take: `frame` for every frame in order, then `finish`. */
 export class LockMeter {
-  private readonly tracker: CameraTracker;
+  private tracker: CameraTracker;
   private path: CameraPath | null = null;
 
   /** @param store where what was seen is kept until `finish`; in memory when left out */
@@ -58,15 +58,19 @@ export class LockMeter {
     this.tracker.frame(plane);
   }
 
-  /** The first frame of each further shot among the frames given. */
+  /** The first frame of each further shot among the frames given; ask before `finish`. */
   cuts(fps: number): number[] {
     return findCuts(this.tracker.anchors, this.tracker.records, fps);
   }
 
   /** The camera's movement in source pixels, with its summary; may be asked again when more is known. */
   finish(scale: LockScale): LockMeasure {
-    const { anchors, records } = this.tracker;
-    this.path ??= refinePath(anchors, records, scale.againstFirst);
+    if (!this.path) {
+      const { anchors, records } = this.tracker;
+      this.path = refinePath(anchors, records, scale.againstFirst);
+      // What the frames of a long take showed is a good part of all there is.
+      this.tracker = new CameraTracker();
+    }
     return summarise(this.path, scale);
   }
 }

@@ -22,14 +22,15 @@ export interface SeamLine {
   upright: boolean;
   /** Whether the first pass lies to the left of it (above it). */
   first: boolean;
-  /** Where the corridor is narrowest: its whole width there, and twice the way from the line to whichever is nearer, small pixels. */
+  /** Width, at its narrowest place, of the widest corridor there is, small pixels. */
   corridor: number;
+  /** Twice the way from the line to whoever is nearest to it, and where that is. */
   feather: number;
   narrowest: [number, number];
 }
 
 /** The line keeps at least this share of the widest way there is at the narrowest place. */
-const KEEPS = 0.9;
+const KEEPS = 0.95;
 /** A step of light of so many stops along the line is as dear as going twice the way. */
 const LIGHT_STOPS = 0.05;
 /** Being at the narrowest allowed distance all the way is as dear as so much of the way more. */
@@ -61,7 +62,7 @@ export function findSeam(taken: Taken): SeamLine | null {
   const bound = min(most * KEEPS, most - 0.01);
   const path = cheapestWay(clear, view, max(LEAST_CLEAR, bound), most);
   const free = view.upright ? [toA, toB] : [turned(toA, width, height), turned(toB, width, height)];
-  return described(simplified(path, clear, view, bound), free, view);
+  return described(simplified(path, clear, view, bound), free, view, most);
 }
 
 /** The picture as it is, or with rows and columns exchanged; and which pass lies to the left. */
@@ -182,7 +183,7 @@ function simplified(path: readonly number[], clear: Float32Array, { width }: Vie
       const d = abs((bx - ax) * (y - ay) - (by - ay) * (x - ax)) / length;
       if (d > far) [far, worst] = [d, k];
     }
-    if (j - i > 1 && (far > STRAY || narrow([ax, ay], [bx, by], clear, width) < bound - 0.75)) {
+    if (j - i > 1 && (far > STRAY || narrow([ax, ay], [bx, by], clear, width) < max(LEAST_CLEAR, bound - 0.75))) {
       const middle = worst > i ? worst : (i + j) >> 1;
       part(i, middle);
       part(middle, j);
@@ -222,10 +223,9 @@ function between(values: Float32Array, width: number, height: number, x: number,
 }
 
 /** A line in its own picture, with how wide its corridor is. Distances are to pixels' edges, half a pixel nearer than their centres. */
-function described(line: [number, number][], [toA, toB]: Float32Array[], view: View): SeamLine {
+function described(line: [number, number][], [toA, toB]: Float32Array[], view: View, most: number): SeamLine {
   const { width, height, upright, first } = view;
-  let corridor = Infinity,
-    feather = Infinity,
+  let feather = Infinity,
     narrowest = line[0];
   for (let k = 0; k + 1 < line.length; k++)
     eachStep(line[k], line[k + 1], (x, y) => {
@@ -235,19 +235,17 @@ function described(line: [number, number][], [toA, toB]: Float32Array[], view: V
         feather = 2 * min(a, b);
         narrowest = [x, y];
       }
-      corridor = min(corridor, a + b);
     });
   // From pixels' middles to the picture's edges.
-  const shown = line.map(([x, y]): [number, number] => [x + 0.5, y + 0.5]);
-  shown[0][1] = 0;
-  shown[shown.length - 1][1] = height;
+  const inner = line.map(([x, y]): [number, number] => [x + 0.5, y + 0.5]);
+  const shown: [number, number][] = [[inner[0][0], 0], ...inner, [inner[inner.length - 1][0], height]];
   const own = ([x, y]: [number, number]): [number, number] => (upright ? [x, y] : [y, x]);
   return {
     points: shown.map(own),
     upright,
     first,
-    corridor,
-    feather: max(0, feather),
+    corridor: 2 * most - 1,
+    feather: max(0, min(feather, 2 * most - 1)),
     narrowest: own([narrowest[0] + 0.5, narrowest[1] + 0.5]),
   };
 }

@@ -17,7 +17,7 @@ import { standsAside } from './shifted';
 import type { Box, PlateComparison } from '../report/types';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, max, min, round } = Math;
+const { abs, floor, log2, max, min, round } = Math;
 
 export interface CompareInput {
   /** The take's own background, on its reference frame, and the curve it was read with. */
@@ -45,6 +45,8 @@ export type PictureGap = Pick<PlateComparison, 'light' | 'moved' | 'intruders'>;
 /** Rounds by which the zones' light settles on one picture. */
 const ROUNDS = 14;
 
+type Stands = 'plate' | 'take' | 'both';
+
 /** A plate laid on a take's background: how their light differs, and what stands in one of them only. */
 export interface LaidOn {
   /** The plate as it lies on the take's background. */
@@ -57,8 +59,9 @@ export interface LaidOn {
   /** Share of the picture that agrees on the light. */
   share: number;
   figures: Figure[];
-  /** Which of both each of them stands in. */
-  stands: ('plate' | 'take' | 'both')[];
+  /** Which of both each of them stands in, where that is clear; and how much more it looks like standing in the plate, octaves. */
+  stands: Stands[];
+  leans: number[];
   differ: Differ;
 }
 
@@ -118,8 +121,9 @@ export function layOnBackground(input: CompareInput): LaidOn | null {
   even.forEach((s, z) => {
     if (!Number.isNaN(s) && (worst < 0 || abs(gap - s) > abs(gap - even[worst]))) worst = z;
   });
-  const stands = figures.map((f) => standsIn(f, picture.luma, background));
-  return { picture, gap, worst, zones: even, white, share: reading.share, figures, stands, differ };
+  const leans = figures.map((f) => leansTo(f, picture.luma, background));
+  const stands = leans.map((l): Stands => (l > CLEARLY ? 'plate' : l < -SURELY ? 'take' : 'both'));
+  return { picture, gap, worst, zones: even, white, share: reading.share, figures, stands, leans, differ };
 }
 
 /** Holds a plate against a take's background, laid on each other; null when too little of them agrees. */
@@ -201,19 +205,19 @@ function hide(figures: readonly Figure[], strength: Float32Array, { width, heigh
 }
 
 /** A picture has a thing in it when the step along the thing's outline stands out this many times more than in the other. */
-const CLEARLY = 1.15;
+const CLEARLY = log2(1.15);
 /** That a thing stands in the take alone, which is no fault of the plate, must be surer. */
-const SURELY = 1.4;
+const SURELY = log2(1.4);
 /** Steps up to here, levels, are noise; a step larger than that says no more than one that large. */
 const NOISE_STEP = 2;
 const MOST_STEP = 40;
 
 /**
  * Which picture a thing stands in: the step across its outline stands out there against the texture on both sides of
- * it, and does not in the other, where one surface goes on. In both when it was shifted.
+ * it, and does not in the other, where one surface goes on. Octaves by which it does so more in the plate.
  */
-function standsIn(figure: Figure, plate: Uint8Array, { width, height, luma }: Background): 'plate' | 'take' | 'both' {
-  if (!figure.box) return 'plate';
+function leansTo(figure: Figure, plate: Uint8Array, { width, height, luma }: Background): number {
+  if (!figure.box) return Infinity;
   const inside = new Uint8Array(width * height);
   eachRun([figure], width, (first, last) => inside.fill(1, first, last + 1));
   const there = { across: 0, along: 0 },
@@ -256,10 +260,8 @@ function standsIn(figure: Figure, plate: Uint8Array, { width, height, luma }: Ba
       }
     }
   }
-  if (there.along === 0) return 'both';
-  const plateStep = there.across / there.along,
-    takeStep = here.across / here.along;
-  return plateStep > CLEARLY * takeStep ? 'plate' : takeStep > SURELY * plateStep ? 'take' : 'both';
+  if (there.along === 0 || there.across === 0 || here.across === 0) return 0;
+  return log2(there.across / there.along) - log2(here.across / here.along);
 }
 
 /** Small pixels between two spots whose difference is a step. */
@@ -272,11 +274,7 @@ const OUTWARDS = [
 ] as const;
 
 /** A thing that moved is missed at one place and new at another close by; somebody in the plate is new only. */
-function hasCounterpart(
-  k: number,
-  figures: readonly Figure[],
-  stands: readonly ('plate' | 'take' | 'both')[],
-): boolean {
+export function hasCounterpart(k: number, figures: readonly Figure[], stands: readonly Stands[]): boolean {
   const a = figures[k];
   const size = (f: Figure) => f.body + f.shadow;
   return figures.some(

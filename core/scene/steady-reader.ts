@@ -65,9 +65,9 @@ export class SteadyReader {
     const { width, height, colourWidth, colourHeight } = this.size;
     if (greatestDisplacement(p, IDENTITY, width, height) < LEAST_MOVE) return { ...picture, seen: null };
     const { out } = this;
-    lay({ width, height, data: picture.luma }, p, 1, out.luma, out.seen);
-    lay({ width: colourWidth, height: colourHeight, data: picture.blue }, p, 0.5, out.blue, null);
-    lay({ width: colourWidth, height: colourHeight, data: picture.red }, p, 0.5, out.red, null);
+    layPlane({ width, height, data: picture.luma }, p, 1, out.luma, out.seen);
+    layPlane({ width: colourWidth, height: colourHeight, data: picture.blue }, p, 0.5, out.blue, null);
+    layPlane({ width: colourWidth, height: colourHeight, data: picture.red }, p, 0.5, out.red, null);
     return out;
   }
 }
@@ -87,8 +87,14 @@ const CUBIC = Float32Array.from({ length: 65 * 4 }, (_, n) => {
   }
 });
 
-/** Looks a plane up where `pose` put the reference's pixels. Pixels from outside keep the nearest edge and are not seen. */
-function lay(plane: Plane, pose: Similarity, scale: number, out: Uint8Array, seen: Uint8Array | null): void {
+/** Looks a plane up where `pose`, times `scale`, put the reference's pixels. Pixels from outside keep the nearest edge and are not seen. */
+export function layPlane(
+  plane: Plane,
+  pose: Similarity,
+  scale: number,
+  out: Uint8Array,
+  seen: Uint8Array | null,
+): void {
   const { width, height, data } = plane;
   const c = pose.scale * cos(pose.rotation),
     s = pose.scale * sin(pose.rotation);

@@ -1,0 +1,286 @@
+import { findRegions } from '../image/regions';
+import { stopsTable, type Transfer } from '../image/transfer';
+import type { Background } from '../scene/background';
+import { relight, slopes } from '../scene/gauge';
+import { fineBackground, type FineBackground, type FineFrames } from './fine-background';
+import type { Figure } from './figures';
+import { BODY, NONE, SHADOW } from './shade';
+
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, ceil, floor, max, min, round } = Math;
+
+/** Where somebody is in one frame: rows of y, first x, last x and kind. */
+export type Outline = Pick<Figure, 'rows'>;
+
+export interface FineInput {
+  frames: FineFrames;
+  /** What was found in small pixels. */
+  figures: readonly (readonly Figure[] | null)[];
+  /** Stops of each frame over the background. */
+  light: readonly (number | null)[];
+  background: Background;
+  curve: Transfer;
+}
+
+/** An outline is looked for so many small pixels to both sides of where the small pictures show it. */
+const REACH = 2;
+/** A pixel is somebody's that differs by this share of what they differ by close by: half of it, less a little for a soft edge. */
+const SHARE = 0.42;
+/** And by so many standard deviations of the mean of nine, with so many levels for coding besides. */
+const SIGMAS = 2.2;
+const LEVELS = 1.2;
+/** Close by is so many fine pixels. */
+const CLOSE = 4;
+/** A shadow takes so much light at least, stops, on the mean of a few pixels. */
+const SHADE_STOPS = 0.14;
+/** Of a pixel and its neighbours so many must be taken for it to be, and leave it free. */
+const MOST = 5;
+/** Fewer fine pixels by themselves are nobody. */
+const SPECK = 12;
+
+/** Outlines of whoever is in, told again twice as finely where they matter: along their edges. Null where nothing is known. */
+export function fineOutlines(input: FineInput): (Outline[] | null)[] {
+  const { frames, figures, light, background, curve } = input;
+  if (!figures.some((f) => f?.length)) return figures.map((f) => f && []);
+  const behind = fineBackground(frames, figures, light, background, curve);
+  const edge = new EdgeFinder(frames, background, behind, curve);
+  return figures.map((all, f) => {
+    if (!all || all.length === 0) return all && [];
+    const picture = light[f] === null ? null : frames.read(f);
+    return picture ? edge.find(picture, light[f]!, all) : all.map((a) => ({ rows: enlarged(a.rows, frames) }));
+  });
+}
+
+/** Rows of small pixels as rows of fine ones, where no more is known. */
+function enlarged(rows: ArrayLike<number>, { ratio, width, height }: FineFrames): Int16Array {
+  const out: number[] = [];
+  for (let k = 0; k < rows.length; k += 4)
+    for (let y = ceil(rows[k] * ratio); y < min(height, (rows[k] + 1) * ratio); y++)
+      out.push(
+        y,
+        min(width - 1, floor(rows[k + 1] * ratio)),
+        min(width, ceil((rows[k + 2] + 1) * ratio)) - 1,
+        rows[k + 3],
+      );
+  return Int16Array.from(out);
+}
+
+/** A part of the picture, both ends included. */
+interface Part {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+class EdgeFinder {
+  private readonly stops: Float32Array;
+  /** Stops for one level, by code value. */
+  private readonly slope: Float32Array;
+  private readonly kind: Uint8Array;
+  /** Steps from a small pixel's kind: what is nearest, and whether all round it is the same. */
+  private readonly near: Uint8Array;
+  private readonly deep: Uint8Array;
+  private readonly room: Record<'difference' | 'mean' | 'wide' | 'most', Float32Array>;
+  private readonly out: Uint8Array;
+
+  constructor(
+    private readonly frames: FineFrames,
+    private readonly small: { width: number; height: number },
+    private readonly behind: FineBackground,
+    curve: Transfer,
+  ) {
+    this.stops = stopsTable(curve);
+    this.slope = slopes(this.stops);
+    const pixels = small.width * small.height,
+      fine = frames.width * frames.height;
+    [this.kind, this.near, this.deep] = [0, 1, 2].map(() => new Uint8Array(pixels));
+    const floats = () => new Float32Array(fine);
+    this.room = { difference: floats(), mean: floats(), wide: floats(), most: floats() };
+    this.out = new Uint8Array(fine);
+  }
+
+  find(picture: Uint8Array, light: number, figures: readonly Figure[]): Outline[] {
+    const part = this.markSmall(figures);
+    this.compare(picture, light, part);
+    this.decide(part);
+    return [{ rows: this.rowsOf(part) }];
+  }
+
+  /** Lays the figures over the small pixels; gives the part of the fine picture to be looked at. */
+  private markSmall(figures: readonly Figure[]): Part {
+    const { kind, near, deep, small, frames } = this;
+    const { width, height } = small;
+    kind.fill(NONE);
+    near.fill(NONE);
+    deep.fill(0);
+    const box = { left: width, top: height, right: -1, bottom: -1 };
+    for (const { rows } of figures)
+      for (let k = 0; k < rows.length; k += 4) {
+        kind.fill(rows[k + 3], rows[k] * width + rows[k + 1], rows[k] * width + rows[k + 2] + 1);
+        box.left = min(box.left, rows[k + 1]);
+        box.right = max(box.right, rows[k + 2]);
+        box.top = min(box.top, rows[k]);
+        box.bottom = max(box.bottom, rows[k]);
+      }
+    const x0 = max(0, box.left - REACH),
+      x1 = min(width - 1, box.right + REACH),
+      y0 = max(0, box.top - REACH),
+      y1 = min(height - 1, box.bottom + REACH);
+    for (let y = y0; y <= y1; y++)
+      for (let x = x0; x <= x1; x++) {
+        const i = y * width + x;
+        let bodies = 0,
+          shades = 0,
+          inner = 1;
+        for (let v = max(0, y - REACH); v <= min(height - 1, y + REACH); v++)
+          for (let u = max(0, x - REACH); u <= min(width - 1, x + REACH); u++) {
+            const k = kind[v * width + u];
+            if (k === BODY) bodies++;
+            else if (k === SHADOW) shades++;
+            if (abs(u - x) <= 1 && abs(v - y) <= 1 && k !== kind[i]) inner = 0;
+          }
+        near[i] = bodies ? BODY : shades ? SHADOW : NONE;
+        deep[i] = kind[i] === BODY && inner ? 1 : 0;
+      }
+    const { ratio } = frames;
+    return {
+      left: floor(x0 * ratio),
+      top: floor(y0 * ratio),
+      right: min(frames.width, ceil((x1 + 1) * ratio)) - 1,
+      bottom: min(frames.height, ceil((y1 + 1) * ratio)) - 1,
+    };
+  }
+
+  /** How far the picture differs from the empty one, in the reference's light: over nine pixels, over 25, and at most close by. */
+  private compare(picture: Uint8Array, light: number, part: Part): void {
+    const { frames, behind, room, stops } = this;
+    const { width } = frames;
+    const table = relight(stops, -light);
+    const { difference, mean, wide, most } = room;
+    for (let y = part.top; y <= part.bottom; y++)
+      for (let i = y * width + part.left; i <= y * width + part.right; i++)
+        difference[i] = table[picture[i]] - behind.luma[i];
+    blur(difference, mean, most, part, width, 1);
+    blur(difference, wide, most, part, width, 2);
+    mostClose(mean, most, part, width);
+  }
+
+  private decide(part: Part): void {
+    const { frames, small, behind, room, kind, near, deep, slope, out } = this;
+    const { width, ratio } = frames;
+    const { mean, wide, most } = room;
+    for (let y = part.top; y <= part.bottom; y++) {
+      const row = min(small.height - 1, floor((y + 0.5) / ratio)) * small.width;
+      for (let x = part.left; x <= part.right; x++) {
+        const i = y * width + x,
+          s = row + min(small.width - 1, floor((x + 0.5) / ratio));
+        out[i] = NONE;
+        if (deep[s]) {
+          out[i] = BODY;
+          continue;
+        }
+        if (near[s] === NONE) continue;
+        const least = max(SIGMAS * behind.sigma[i] + LEVELS, SHARE * most[i]);
+        const shade = -wide[i] * slope[max(0, min(255, round(behind.luma[i] + wide[i] / 2)))];
+        if (near[s] === BODY && kind[s] !== SHADOW && abs(mean[i]) > least) out[i] = BODY;
+        else if (kind[s] === SHADOW || (near[s] === SHADOW && kind[s] === NONE))
+          out[i] = shade > SHADE_STOPS ? SHADOW : NONE;
+      }
+    }
+  }
+
+  /** The rows of what was decided, specks and single gaps left out. */
+  private rowsOf(part: Part): Int16Array {
+    const { frames, out } = this;
+    const { width } = frames;
+    const w = part.right - part.left + 1,
+      h = part.bottom - part.top + 1;
+    const mask = new Uint8Array(w * h);
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        let n = 0;
+        for (let v = max(0, y - 1); v <= min(h - 1, y + 1); v++)
+          for (let u = max(0, x - 1); u <= min(w - 1, x + 1); u++) if (out[(v + part.top) * width + u + part.left]) n++;
+        mask[y * w + x] = n >= MOST ? 1 : 0;
+      }
+    const kept = new Uint8Array(w * h);
+    for (const region of findRegions(mask, w, h, SPECK)) for (const i of region.pixels) kept[i] = 1;
+    const rows: number[] = [];
+    for (let y = 0; y < h; y++) {
+      let now = NONE,
+        start = 0;
+      for (let x = 0; x <= w; x++) {
+        const o = (y + part.top) * width + x + part.left;
+        const k = x < w && kept[y * w + x] ? out[o] || BODY : NONE;
+        if (k === now) continue;
+        if (now !== NONE) rows.push(y + part.top, start + part.left, x - 1 + part.left, now);
+        start = x;
+        now = k;
+      }
+    }
+    return Int16Array.from(rows);
+  }
+}
+
+/** Means over squares of (2 r + 1) pixels within a part of a picture. @param spare room for as many */
+function blur(from: Float32Array, to: Float32Array, spare: Float32Array, part: Part, width: number, r: number): void {
+  along(from, spare, part, width, 1, r, part.left, part.right);
+  along(spare, to, part, width, width, r, part.top, part.bottom);
+}
+
+/** Running means along rows (`step` 1) or columns (`step` the width). */
+function along(
+  from: Float32Array,
+  to: Float32Array,
+  part: Part,
+  width: number,
+  step: number,
+  r: number,
+  first: number,
+  last: number,
+): void {
+  const lines = step === 1 ? [part.top, part.bottom] : [part.left, part.right];
+  for (let l = lines[0]; l <= lines[1]; l++) {
+    const base = step === 1 ? l * width : l;
+    let sum = 0,
+      n = 0;
+    for (let k = first; k < first + r && k <= last; k++) {
+      sum += from[base + k * step];
+      n++;
+    }
+    for (let k = first; k <= last; k++) {
+      if (k + r <= last) {
+        sum += from[base + (k + r) * step];
+        n++;
+      }
+      if (k - r - 1 >= first) {
+        sum -= from[base + (k - r - 1) * step];
+        n--;
+      }
+      to[base + k * step] = sum / n;
+    }
+  }
+}
+
+/** The largest size of what is close to each pixel, rows first, then columns. */
+function mostClose(values: Float32Array, out: Float32Array, part: Part, width: number): void {
+  const line = new Float32Array(max(part.right, part.bottom) + 1);
+  for (let y = part.top; y <= part.bottom; y++)
+    for (let x = part.left; x <= part.right; x++) {
+      let m = 0;
+      for (let u = max(part.left, x - CLOSE); u <= min(part.right, x + CLOSE); u++) {
+        const v = abs(values[y * width + u]);
+        if (v > m) m = v;
+      }
+      out[y * width + x] = m;
+    }
+  for (let x = part.left; x <= part.right; x++) {
+    for (let y = part.top; y <= part.bottom; y++) line[y] = out[y * width + x];
+    for (let y = part.top; y <= part.bottom; y++) {
+      let m = 0;
+      for (let v = max(part.top, y - CLOSE); v <= min(part.bottom, y + CLOSE); v++) if (line[v] > m) m = line[v];
+      out[y * width + x] = m;
+    }
+  }
+}

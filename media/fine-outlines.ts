@@ -1,0 +1,77 @@
+import type { Similarity } from '../core/geometry/similarity';
+import { fineOutlines, type Outline } from '../core/presence/fine';
+import { FineStack } from '../core/presence/fine-stack';
+import type { Figure } from '../core/presence/figures';
+import type { SceneAnalysis } from '../core/scene/analyse';
+import { layPlane } from '../core/scene/steady-reader';
+import { measureSize, pictures } from './frames';
+import type { Probe } from './probe';
+import { SpillStore } from './spill-store';
+
+/** Who is where in each frame, finely, on the take's reference frame. */
+export interface FineOutlines {
+  width: number;
+  height: number;
+  /** Source pixels for one fine pixel. */
+  factor: number;
+  frames: (Outline[] | null)[];
+}
+
+/** What must be known of a take to outline it finely. */
+interface Known {
+  scene: SceneAnalysis | null;
+  figures: readonly (Figure[] | null)[];
+  poses: readonly (Similarity | null)[];
+  /** Source pixels for one measuring pixel. */
+  factorX: number;
+}
+
+/** Pictures moved by less than this, fine pixels, are taken as they are. */
+const LEAST_MOVE = 0.25;
+
+/** Outlines whoever is in from pictures that were kept; null where nothing is known of who is in. */
+export function outlineFinely(stack: FineStack, { scene, figures, poses, factorX }: Known): FineOutlines | null {
+  if (!scene) return null;
+  const { width, height, count } = stack;
+  const factor = stack.factor * factorX;
+  const laid = new Uint8Array(width * height);
+  const read = (frame: number) => {
+    const pose = poses[frame];
+    if (!pose) return null;
+    const picture = stack.read(frame);
+    const { rotation, scale } = pose;
+    const move = Math.max(
+      Math.hypot(pose.dx, pose.dy) / factor,
+      (width / 2) * (Math.abs(rotation) + Math.abs(scale - 1)),
+    );
+    if (move < LEAST_MOVE) return picture;
+    layPlane({ width, height, data: picture }, pose, 1 / factor, laid, null);
+    return laid;
+  };
+  const frames = fineOutlines({
+    frames: { width, height, count, ratio: stack.smallFactor / stack.factor, read },
+    figures,
+    light: scene.light.stops,
+    background: scene.background,
+    curve: scene.curve,
+  });
+  return { width, height, factor, frames };
+}
+
+/** The same of a take whose pictures were not kept: they are decoded once more. */
+export async function decodeFinely(
+  path: string,
+  { scene, figures, poses, probe }: Omit<Known, 'factorX'> & { probe: Probe },
+  signal?: AbortSignal,
+): Promise<FineOutlines | null> {
+  if (!scene) return null;
+  const store = new SpillStore();
+  try {
+    const stack = new FineStack(store);
+    for await (const { luma } of pictures(path, probe, { signal })) stack.frame(luma);
+    const { factorX } = measureSize(probe.width, probe.height);
+    return outlineFinely(stack, { scene, figures, poses, factorX });
+  } finally {
+    store.close();
+  }
+}
