@@ -10,6 +10,7 @@ import { keepWhole } from './kept-files';
 import { packShape, unpackShape } from './kept-shape';
 import { findCover } from './measure-cover';
 import { findCut } from './measure-cut';
+import { findPair } from './measure-pair';
 import { analyseTake, measuresOf } from './measure-take';
 import { outlinesOf } from './outlines';
 import { indexRow } from './picture-row';
@@ -56,6 +57,12 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     const at = cover?.cut.out_last_frame ?? undefined;
     const onProgress = (doing: string) => progress(0, 0, doing);
     return (await findCut(out.path, into.path, { signal, at, delivery, onProgress })).measure;
+  },
+
+  async pair(task, { signal, progress }) {
+    const a = await analysedTake(task, task.takes[0], signal),
+      b = await analysedTake(task, task.takes[1], signal);
+    return (await findPair(a, b, { signal, onProgress: (doing) => progress(0, 0, doing) })).found;
   },
 
   async plate(task, { signal, progress, fresh }) {

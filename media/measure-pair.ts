@@ -7,7 +7,7 @@ import { hasCounterpart, layOnBackground, type LaidOn, type SmallPlate } from '.
 import type { Picture } from '../core/image/picture';
 import { eachRun } from '../core/presence/bodies';
 import type { PairFound, PairReport } from '../core/report/pair-types';
-import { lightBetween } from '../core/pair/light';
+import { lightBetween, withShadow } from '../core/pair/light';
 import { UnusableMedia } from './errors';
 import { decodeFinely } from './fine-outlines';
 import { layTogether, type LaidTogether } from './lay-on';
@@ -54,6 +54,29 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
     a: apart && standing(apart, 'take', size, without),
     b: apart && standing(apart, 'plate', size, without),
   };
+  const between = apart && lightBetween(apart, one.scene!);
+  if (between) {
+    // The light of the whole picture is no shadow.
+    const gap = -apart!.gap;
+    always = {
+      a:
+        always.a &&
+        withShadow(
+          always.a,
+          between.map((l) => l - gap),
+          size.width,
+          size.height,
+        ),
+      b:
+        always.b &&
+        withShadow(
+          always.b,
+          between.map((l) => gap - l),
+          size.width,
+          size.height,
+        ),
+    };
+  }
   if (options.plate) {
     options.onProgress?.('laying the plate on both');
     const onA = await layTogether(a, options.plate, { signal }),
@@ -80,9 +103,12 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
     }),
     slide: options.slide ?? 0,
     factor,
-    light: apart && enlarged(lightBetween(apart, one.scene!), size, shared),
+    light: enlarged(between, size, shared),
   });
-  return { table, found: { ...found, light: lightOf(apart), offset: offsetOf(laid) } };
+  return {
+    table,
+    found: { ...found, light: lightOf(apart), offset: offsetOf(laid), unjudged: one.unjudged ?? two.unjudged },
+  };
 }
 
 /** Values of a small picture on a finer grid. */
@@ -209,11 +235,10 @@ export async function measurePairFiles(
     b = await open(second);
   const { found } = await findPair(a, b, options);
   const { width, height } = a.analysis.probe;
-  const why = [a, b].find((t) => t.analysis.unjudged)?.analysis.unjudged ?? null;
   return {
     file: a.name,
     against: b.name,
     ...found,
-    ...judgePair(found, { size: { width, height }, delivery: delivery ?? { width, height }, unjudged: why }),
+    ...judgePair(found, { size: { width, height }, delivery: delivery ?? { width, height } }),
   };
 }

@@ -1,4 +1,5 @@
 import { greatestDisplacement, IDENTITY } from '../geometry/similarity';
+import type { Finding } from '../measures/measure';
 import type { PairFound } from '../report/pair-types';
 import type { Reason, Run, Verdict, VerdictWord } from '../report/types';
 import { LIMITS } from './limits';
@@ -15,8 +16,6 @@ export interface PairJudgedWith {
   /** The passes' picture, source pixels, and what the edit is finished at. */
   size: Size;
   delivery: Size;
-  /** Why nothing can be said of who is in, as a sentence; null where it can. */
-  unjudged: string | null;
 }
 
 interface Found {
@@ -35,7 +34,10 @@ const said = (word: VerdictWord, code: string, text: string, more: Partial<Reaso
 /** Can two passes of one setup be joined along a line? */
 export function judgePair(p: PairFound, by: PairJudgedWith): Verdict {
   const { feather_share: feather } = LIMITS.pair;
-  const reasons = [...whoIsIn(p, by), ...placeOf(p, by), ...lightOf(p)].sort((a, b) => byWorst(a.word, b.word));
+  const unknown = unknownIn(p),
+    overlap = overlapOf(p);
+  const who = unknown.length ? unknown : overlap.length ? overlap : seamOf(p, by.size);
+  const reasons = [...who, ...placeOf(p, by), ...lightOf(p)].sort((a, b) => byWorst(a.word, b.word));
   return {
     verdict: reasons[0].word,
     reasons: reasons.map((r) => r.reason),
@@ -58,8 +60,10 @@ export function judgePair(p: PairFound, by: PairJudgedWith): Verdict {
   };
 }
 
-function whoIsIn(p: PairFound, { size, unjudged }: PairJudgedWith): Found[] {
-  const { known_share: least, feather_share: share } = LIMITS.pair;
+/** Whether it is known who is in both. */
+function unknownIn(p: PairFound): Found[] {
+  const { known_share: least } = LIMITS.pair;
+  const { unjudged } = p;
   if (unjudged || p.known_share < least) {
     const text = unjudged ?? `Who is in is known in ${Math.round(100 * p.known_share)} % of the frames only.`;
     return [said('unjudged', 'not-known', text, { value: p.known_share, limit: least, fix: LOOK })];
@@ -71,25 +75,33 @@ function whoIsIn(p: PairFound, { size, unjudged }: PairJudgedWith): Found[] {
         fix: 'Choose passes with somebody in them; who stands still from first to last is told by a plate.',
       }),
     ];
-  const { overlap_runs: overlap, slide, seam, moving_mask_runs: moving } = p;
-  if (overlap.length) {
-    const text = `The two overlap in frames ${listRuns(overlap)}, shadows included.`;
-    const more = { frames: overlap, value: lengthOf(overlap), limit: 0 };
-    if (!slide)
-      return [said('reshoot', 'overlap', text, { ...more, fix: 'Roll one of the two again, farther from the other.' })];
-    const by = slide.frames - p.laid;
-    const fix =
-      `Let the second pass start ${many(Math.abs(by))} ${by > 0 ? 'later' : 'earlier'}: then they never come nearer ` +
-      `than ${slide.closest_px.toFixed(0)} px, and glances miss by as many frames. Or roll one of the two again.`;
-    return [said('workable', 'overlap', text, { ...more, fix })];
-  }
+  return [];
+}
+
+/** Whether they ever overlap. */
+function overlapOf(p: PairFound): Found[] {
+  const { overlap_runs: overlap, slide } = p;
+  if (overlap.length === 0) return [];
+  const text = `The two overlap in frames ${listRuns(overlap)}, shadows included.`;
+  const more = { frames: overlap, value: lengthOf(overlap), limit: 0 };
+  if (!slide)
+    return [said('reshoot', 'overlap', text, { ...more, fix: 'Roll one of the two again, farther from the other.' })];
+  const by = slide.frames - p.laid;
+  const fix =
+    `Let the second pass start ${many(Math.abs(by))} ${by > 0 ? 'later' : 'earlier'}: then they never come nearer ` +
+    `than ${slide.closest_px.toFixed(0)} px, and glances miss by as many frames. Or roll one of the two again.`;
+  return [said('workable', 'overlap', text, { ...more, fix })];
+}
+
+/** What parts two that never overlap. */
+function seamOf({ seam, moving_mask_runs: moving }: PairFound, size: Size): Found[] {
   if (!seam)
     return [
       said('reshoot', 'no-seam', 'No line from edge to edge parts the two.', {
         fix: 'Roll one of the two again, with room between them.',
       }),
     ];
-  const limit = share * size.width,
+  const limit = LIMITS.pair.feather_share * size.width,
     value = seam.feather_px;
   if (!seam.fixed)
     return [
@@ -158,4 +170,20 @@ function lightOf({ light }: PairFound): Found[] {
       fix: 'Roll it again in the light of the first; or grade one to the other before they are joined.',
     }),
   ];
+}
+
+/** Whether two passes stay so far apart that a line has room between them, as one requirement of a trick. */
+export function judgeApart(p: PairFound, names: readonly [string, string], limit: number, size: Size): Finding {
+  const [found] = [...unknownIn(p), ...overlapOf(p)];
+  const [a, b] = names;
+  if (found) {
+    const { text, fix } = found.reason;
+    return { verdict: found.word, text: `${a} and ${b}: ${text.charAt(0).toLowerCase()}${text.slice(1, -1)}`, fix };
+  }
+  if (p.closest_px === null) return { verdict: 'holds', text: `${a} and ${b} are never in together`, fix: null };
+  const at = `${a} and ${b} come as near as ${p.closest_px.toFixed(0)} px, at frame ${p.closest_frame}`;
+  if (p.closest_px >= limit) return { verdict: 'holds', text: at, fix: null };
+  const [seam] = seamOf(p, size);
+  const fix = 'Part them with a line and a feather inside that, or roll one of the two again, farther from the other.';
+  return { verdict: 'workable', text: at, fix: seam.reason.fix ?? fix };
 }

@@ -3,12 +3,21 @@ import { COMPARE } from './compare';
 import { COVER } from './cover';
 import { CUT } from './cut';
 import type { Measure } from './measure';
+import { PAIR } from './pair';
 import { PLATE } from './plate';
 import { PROOF } from './proof';
 import { TAKE } from './take';
 
 /** Every measure there is, by its key. */
-export const MEASURES = { take: TAKE, compare: COMPARE, cover: COVER, cut: CUT, plate: PLATE, proof: PROOF } as const;
+export const MEASURES = {
+  take: TAKE,
+  compare: COMPARE,
+  cover: COVER,
+  cut: CUT,
+  pair: PAIR,
+  plate: PLATE,
+  proof: PROOF,
+} as const;
 
 export type MeasureKey = keyof typeof MEASURES;
 /* eslint-disable @typescript-eslint/no-explicit-any -- any measure, whatever it takes and gives */

@@ -35,8 +35,11 @@ export interface Nearest {
   at: number;
 }
 
-/** Distance from edge to edge of pixels whose centres lie so far apart. */
-export const betweenEdges = (centres: number) => max(0, centres - 1);
+/** Side by side is not yet overlapping. */
+const TOUCHING = 0.25;
+
+/** Distance from edge to edge of pixels whose centres lie so far apart; 0 for one and the same. */
+export const betweenEdges = (centres: number) => (centres === 0 ? 0 : max(TOUCHING, centres - 1));
 
 /** Pixels of a mask that can be the nearest to something outside it, and some of its inside. */
 function touchPoints(mask: Uint8Array, width: number, height: number): Int32Array {

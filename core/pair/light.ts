@@ -26,3 +26,40 @@ export function lightBetween(
     share = boxMean(usable, width, height, REACH, new Float32Array(luma.length));
   return sum.map((s, i) => (share[i] > 0.3 ? s / share[i] : NaN));
 }
+
+/** A shadow that stays takes so much light at least, stops. */
+const SHADE_STOPS = 0.14;
+/** Between whoever throws it and where it can be read lie so many small pixels at most. */
+const BRIDGE = 4;
+
+/**
+ * Who stands in one of two pictures from first to last, with the shadow that they throw all the while: what is as much
+ * darker there than in the other, and hangs together with them.
+ * @param darker stops by which the other picture is brighter, but for what all of it is; NaN where not known
+ */
+export function withShadow(standing: Uint8Array, darker: Float32Array, width: number, height: number): Uint8Array {
+  const out = standing.slice();
+  const queue: [number, number][] = [];
+  standing.forEach((v, i) => v && queue.push([i, BRIDGE]));
+  for (let k = 0; k < queue.length; k++) {
+    const [i, left] = queue[k];
+    const x = i % width,
+      y = (i - x) / width;
+    for (const [u, v] of [
+      [x - 1, y],
+      [x + 1, y],
+      [x, y - 1],
+      [x, y + 1],
+    ]) {
+      if (u < 0 || v < 0 || u >= width || v >= height) continue;
+      const o = v * width + u;
+      if (out[o]) continue;
+      const unknown = Number.isNaN(darker[o]);
+      if (unknown ? left > 0 : darker[o] > SHADE_STOPS) {
+        out[o] = 1;
+        queue.push([o, unknown ? left - 1 : BRIDGE]);
+      }
+    }
+  }
+  return out;
+}

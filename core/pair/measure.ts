@@ -22,7 +22,7 @@ export interface PairInput {
 
 /** What was found, and every frame of one against every frame of the other: what sliding would do follows from that. */
 export interface PairSums {
-  found: Omit<PairFound, 'light' | 'offset'>;
+  found: Omit<PairFound, 'light' | 'offset' | 'unjudged'>;
   table: GapTable | null;
 }
 

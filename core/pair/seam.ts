@@ -244,8 +244,9 @@ function described(line: [number, number][], [toA, toB]: Float32Array[], view: V
     points: shown.map(own),
     upright,
     first,
-    corridor: 2 * most - 1,
-    feather: max(0, min(feather, 2 * most - 1)),
+    // A way goes through pixels' middles: half a pixel wider or narrower.
+    corridor: 2 * most - 0.5,
+    feather: max(0, min(feather, 2 * most - 0.5)),
     narrowest: own([narrowest[0] + 0.5, narrowest[1] + 0.5]),
   };
 }

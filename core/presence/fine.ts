@@ -24,6 +24,8 @@ export interface FineInput {
 
 /** An outline is looked for so many small pixels to both sides of where the small pictures show it. */
 const REACH = 2;
+/** A shadow, whose end may be too faint for those, so many. */
+const SHADE_REACH = 8;
 /** A pixel is somebody's that differs by this share of what they differ by close by: half of it, less a little for a soft edge. */
 const SHARE = 0.42;
 /** And by so many standard deviations of the mean of nine, with so many levels for coding besides. */
@@ -31,8 +33,9 @@ const SIGMAS = 2.2;
 const LEVELS = 1.2;
 /** Close by is so many fine pixels. */
 const CLOSE = 4;
-/** A shadow takes so much light at least, stops, on the mean of a few pixels. */
-const SHADE_STOPS = 0.14;
+/** A shadow takes so much light at least, stops, on the mean of 25 pixels; or, being thin, so much more on that of nine. */
+const SHADE_STOPS = 0.12;
+const THIN_SHADE_STOPS = 0.17;
 /** Of a pixel and its neighbours so many must be taken for it to be, and leave it free. */
 const MOST = 5;
 /** Fewer fine pixels by themselves are nobody. */
@@ -78,9 +81,10 @@ class EdgeFinder {
   /** Stops for one level, by code value. */
   private readonly slope: Float32Array;
   private readonly kind: Uint8Array;
-  /** Steps from a small pixel's kind: what is nearest, and whether all round it is the same. */
+  /** What a small pixel may belong to, whether it is well inside a body, and whether a shadow may reach it. */
   private readonly near: Uint8Array;
   private readonly deep: Uint8Array;
+  private readonly shade: Uint8Array;
   private readonly room: Record<'difference' | 'mean' | 'wide' | 'most', Float32Array>;
   private readonly out: Uint8Array;
 
@@ -94,7 +98,7 @@ class EdgeFinder {
     this.slope = slopes(this.stops);
     const pixels = small.width * small.height,
       fine = frames.width * frames.height;
-    [this.kind, this.near, this.deep] = [0, 1, 2].map(() => new Uint8Array(pixels));
+    [this.kind, this.near, this.deep, this.shade] = [0, 1, 2, 3].map(() => new Uint8Array(pixels));
     const floats = () => new Float32Array(fine);
     this.room = { difference: floats(), mean: floats(), wide: floats(), most: floats() };
     this.out = new Uint8Array(fine);
@@ -109,11 +113,12 @@ class EdgeFinder {
 
   /** Lays the figures over the small pixels; gives the part of the fine picture to be looked at. */
   private markSmall(figures: readonly Figure[]): Part {
-    const { kind, near, deep, small, frames } = this;
+    const { kind, near, deep, shade, small, frames } = this;
     const { width, height } = small;
     kind.fill(NONE);
-    near.fill(NONE);
+    near.fill(0);
     deep.fill(0);
+    shade.fill(0);
     const box = { left: width, top: height, right: -1, bottom: -1 };
     for (const { rows } of figures)
       for (let k = 0; k < rows.length; k += 4) {
@@ -122,25 +127,31 @@ class EdgeFinder {
         box.right = max(box.right, rows[k + 2]);
         box.top = min(box.top, rows[k]);
         box.bottom = max(box.bottom, rows[k]);
+        if (rows[k + 3] === SHADOW)
+          for (let y = max(0, rows[k] - SHADE_REACH); y <= min(height - 1, rows[k] + SHADE_REACH); y++)
+            shade.fill(
+              1,
+              y * width + max(0, rows[k + 1] - SHADE_REACH),
+              y * width + min(width - 1, rows[k + 2] + SHADE_REACH) + 1,
+            );
       }
-    const x0 = max(0, box.left - REACH),
-      x1 = min(width - 1, box.right + REACH),
-      y0 = max(0, box.top - REACH),
-      y1 = min(height - 1, box.bottom + REACH);
+    const reach = shade.includes(1) ? SHADE_REACH : REACH;
+    const x0 = max(0, box.left - reach),
+      x1 = min(width - 1, box.right + reach),
+      y0 = max(0, box.top - reach),
+      y1 = min(height - 1, box.bottom + reach);
     for (let y = y0; y <= y1; y++)
       for (let x = x0; x <= x1; x++) {
         const i = y * width + x;
         let bodies = 0,
-          shades = 0,
           inner = 1;
         for (let v = max(0, y - REACH); v <= min(height - 1, y + REACH); v++)
           for (let u = max(0, x - REACH); u <= min(width - 1, x + REACH); u++) {
             const k = kind[v * width + u];
             if (k === BODY) bodies++;
-            else if (k === SHADOW) shades++;
             if (abs(u - x) <= 1 && abs(v - y) <= 1 && k !== kind[i]) inner = 0;
           }
-        near[i] = bodies ? BODY : shades ? SHADOW : NONE;
+        near[i] = bodies ? 1 : 0;
         deep[i] = kind[i] === BODY && inner ? 1 : 0;
       }
     const { ratio } = frames;
@@ -167,7 +178,7 @@ class EdgeFinder {
   }
 
   private decide(part: Part): void {
-    const { frames, small, behind, room, kind, near, deep, slope, out } = this;
+    const { frames, small, behind, room, kind, near, deep, shade, slope, out } = this;
     const { width, ratio } = frames;
     const { mean, wide, most } = room;
     for (let y = part.top; y <= part.bottom; y++) {
@@ -180,12 +191,12 @@ class EdgeFinder {
           out[i] = BODY;
           continue;
         }
-        if (near[s] === NONE) continue;
+        if (!near[s] && !shade[s]) continue;
         const least = max(SIGMAS * behind.sigma[i] + LEVELS, SHARE * most[i]);
-        const shade = -wide[i] * slope[max(0, min(255, round(behind.luma[i] + wide[i] / 2)))];
-        if (near[s] === BODY && kind[s] !== SHADOW && abs(mean[i]) > least) out[i] = BODY;
-        else if (kind[s] === SHADOW || (near[s] === SHADOW && kind[s] === NONE))
-          out[i] = shade > SHADE_STOPS ? SHADOW : NONE;
+        const perLevel = slope[max(0, min(255, round(behind.luma[i] + wide[i] / 2)))];
+        const shaded = -wide[i] * perLevel > SHADE_STOPS || -mean[i] * perLevel > THIN_SHADE_STOPS;
+        if (near[s] && kind[s] !== SHADOW && abs(mean[i]) > least) out[i] = BODY;
+        else if (shade[s] && shaded) out[i] = SHADOW;
       }
     }
   }

@@ -32,6 +32,8 @@ export interface PairFound {
   /** Share of the frames of both together in which it is known who is in; and in which anybody is in, of each pass. */
   known_share: number;
   in_share: { a: number; b: number };
+  /** Why nothing can be said of who is in, as a sentence; null where it can. */
+  unjudged: string | null;
   /** By how many frames the second was laid later. */
   laid: number;
   path: { gap_px: (number | null)[] };
