@@ -1,5 +1,6 @@
 import type { Similarity } from '../core/geometry/similarity';
-import { fineOutlines, type Outline } from '../core/presence/fine';
+import { fineOutlines } from '../core/presence/fine';
+import type { Outline } from '../core/presence/fine-background';
 import { FineStack } from '../core/presence/fine-stack';
 import type { Figure } from '../core/presence/figures';
 import type { SceneAnalysis } from '../core/scene/analyse';

@@ -13,7 +13,10 @@ interface Told {
 
 const agent = new Agent({ keepAlive: true });
 
-/** Reads an answer to its end as a browser asks for it, and leaves it packed: a phone unpacks it by itself. Gives its status; 0 for none. */
+/**
+ * Reads an answer to its end as a browser asks for it, and leaves it packed: a phone unpacks it by itself. Gives its
+ * status; 0 for none.
+ */
 function take(url: string): Promise<number> {
   return new Promise((resolve) => {
     get(url, { agent, headers: { 'Accept-Encoding': 'gzip, deflate, br' } }, (answer) => {

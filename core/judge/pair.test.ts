@@ -1,34 +1,10 @@
 import type { PairFound } from '../report/pair-types';
+import { pairFound } from '../testing/pair-found';
 import { judgeApart, judgePair } from './pair';
 
 const SIZE = { width: 1280, height: 720 };
-const seam = {
-  fixed: true,
-  points: [
-    [600, 0],
-    [600, 720],
-  ] as [number, number][],
-  narrowest_px: 90,
-  narrowest_frame: 40,
-  feather_px: 84,
-  light_gap_stops: 0.01,
-};
-const apart: PairFound = {
-  overlap_runs: [],
-  closest_px: 90,
-  closest_frame: 40,
-  closest_at: { x_px: 600, y_px: 400 },
-  slide: null,
-  seam,
-  moving_mask_runs: [],
-  light: { gap_stops: 0.02, red_stops: 0, blue_stops: 0 },
-  offset: { dx_px: 0.05, dy_px: 0, rotation_deg: 0, scale: 1, uncertainty_px: 0.03 },
-  known_share: 1,
-  in_share: { a: 1, b: 0.8 },
-  unjudged: null,
-  laid: 0,
-  path: { gap_px: [] },
-};
+const apart = pairFound();
+const seam = apart.seam!;
 const overlap = [{ start: 40, end: 61 }];
 
 test.each<[string, Partial<PairFound>, string, string]>([

@@ -6,7 +6,9 @@ import type { JudgedTake, Outcome } from '../measures/measure';
 import { judgeRequirement, type RequirementPart } from './requirements';
 import type { PresenceSummary } from './presence';
 import type { MediaSummary } from './take';
+import type { PairFound } from '../report/pair-types';
 import type { TakesGap } from './takes-apart';
+import { pairFound } from '../testing/pair-found';
 import { lockSummary, presenceSummary, soundTake } from '../testing/take-facts';
 
 const DELIVERY = { width: 1280, height: 720, fps: 25 };
@@ -83,7 +85,7 @@ test('rate, headroom, length and settings come from the file', () => {
 const blind = { ...take(0), facts: { ...take(0).facts, lock: { ...lock(0), peak_px: null } } };
 
 test('what no measure decides is never passed by itself, but by somebody who looked', () => {
-  const r = need('apart', 60);
+  const r = need('same-spot', 20);
   expect(judge(r, [part('A', take(0)), part('B', take(0))])).toMatchObject({
     verdict: 'unjudged',
     text: 'unjudged: checked by eye',
@@ -134,11 +136,24 @@ const compared = (stops = 0): (Outcome & { result: TakesGap | null })[] =>
     },
   }));
 
+/** The two passes of a double, held against each other for where they meet. */
+const parted = (more: Partial<PairFound> = {}): Outcome => ({
+  measure: 'pair',
+  takes: ['t-pass-a', 't-pass-b'],
+  state: 'done',
+  failure: null,
+  result: pairFound(more),
+});
+
 const judged = (verdict: VerdictWord) => ({ verdict, text: 'Said.', fix: null, pending: false, broken: false });
 
-test('the gate of a double: reshoot, roll, look, strike', () => {
+test('the gate of a double: reshoot, roll, wait, look, strike', () => {
   const double = findTrick('double')!;
-  const run = (peaks: Record<string, number | null>, eyes: boolean, outcomes: Outcome[] = compared()) => {
+  const run = (
+    peaks: Record<string, number | null>,
+    eyes: boolean,
+    outcomes: Outcome[] = [...compared(), parted()],
+  ) => {
     const parts: GatePart[] = double.parts.map((p) => ({
       id: p.key,
       name: p.name,
@@ -185,24 +200,30 @@ test('the gate of a double: reshoot, roll, look, strike', () => {
     headline: 'Not yet. Roll pass B.',
     rollNext: { partId: 'pass-b', again: false },
   });
-  const look = run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, false);
+  // Where the measure cannot tell whether the two meet, somebody looks.
+  const unknown = [...compared(), parted({ known_share: 0.4 })];
+  const look = run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, false, unknown);
   expect(look).toMatchObject({ verdict: 'unjudged', mayStrike: false });
   expect(look.headline).toBe('Look at one thing by eye before you strike.');
   expect(look.toLookAt).toBe(1);
+  const overlap = [...compared(), parted({ overlap_runs: [{ start: 40, end: 61 }], closest_px: 0 })];
+  const meet = run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, overlap);
+  expect(meet).toMatchObject({ verdict: 'reshoot', mayStrike: false, headline: 'Not yet. Roll pass B again.' });
+  expect(meet.tricks[0].requirements.find((r) => r.kind === 'apart')!.text).toMatch(/overlap in frames 40 to 61/);
   // What the takes have in common is measured: nothing may be struck before that is known, whoever looked.
   expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, [])).toMatchObject({
     verdict: 'unjudged',
     mayStrike: false,
     headline: 'Wait: takes are being held against each other.',
   });
-  const brighter = run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, compared(0.3));
+  const brighter = run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, [...compared(0.3), parted()]);
   expect(brighter).toMatchObject({ verdict: 'workable', mayStrike: true });
   expect(brighter.tricks[0].requirements.find((r) => r.kind === 'same-light')!.text).toMatch(/0\.30 stop brighter/);
-  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, compared(1.2))).toMatchObject({
+  expect(run({ plate: 0, 'pass-a': 0, 'pass-b': 0 }, true, [...compared(1.2), parted()])).toMatchObject({
     verdict: 'reshoot',
     mayStrike: false,
   });
-  const failed = compared().map((p) => ({
+  const failed = [...compared(), parted()].map((p) => ({
     ...p,
     state: 'failed' as const,
     result: null,

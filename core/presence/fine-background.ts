@@ -1,10 +1,13 @@
 import { stopsTable, type Transfer } from '../image/transfer';
 import type { Background } from '../scene/background';
 import { relight } from '../scene/gauge';
-import type { Outline } from './fine';
+import type { Figure } from './figures';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { floor, max, min, sqrt } = Math;
+
+/** Where somebody is in one frame: rows of y, first x, last x and kind. */
+export type Outline = Pick<Figure, 'rows'>;
 
 /** The empty picture as finely as figures are outlined, in the light of the reference. */
 export interface FineBackground {

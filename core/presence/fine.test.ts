@@ -1,4 +1,5 @@
-import { fineOutlines, type Outline } from './fine';
+import { fineOutlines } from './fine';
+import type { Outline } from './fine-background';
 import { FineStack } from './fine-stack';
 import { keepLasting } from './measure';
 import { IDENTITY } from '../geometry/similarity';

@@ -2,15 +2,12 @@ import { findRegions } from '../image/regions';
 import { stopsTable, type Transfer } from '../image/transfer';
 import type { Background } from '../scene/background';
 import { relight, slopes } from '../scene/gauge';
-import { fineBackground, type FineBackground, type FineFrames } from './fine-background';
+import { fineBackground, type FineBackground, type FineFrames, type Outline } from './fine-background';
 import type { Figure } from './figures';
 import { BODY, NONE, SHADOW } from './shade';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, ceil, floor, max, min, round } = Math;
-
-/** Where somebody is in one frame: rows of y, first x, last x and kind. */
-export type Outline = Pick<Figure, 'rows'>;
 
 export interface FineInput {
   frames: FineFrames;

@@ -14,7 +14,7 @@ export interface Seam {
   light_gap_stops: number | null;
 }
 
-/** Two passes of one setup, held against each other frame by frame. Frames are the first pass's; differences are the second less the first. */
+/** Two passes of one setup, frame by frame. Frames are the first pass's; differences are the second less the first. */
 export interface PairFound {
   overlap_runs: Run[];
   /** The smallest distance between the two, where both are in; 0 where they overlap. */
