@@ -141,10 +141,13 @@ async function findOffset(
   let first: Plane | null = null,
     last: Plane | null = null;
   if (looked.length) {
+    let left = looked.length;
     for await (const p of pictures(take.path, a.probe, { only: looked, signal: options.signal })) {
       lock.frame(p.luma);
       if (!first) first = { ...p.luma, data: p.luma.data.slice() };
       else last = { ...p.luma, data: p.luma.data.slice() };
+      // What comes after the last of them need not be decoded.
+      if (--left === 0) break;
     }
   }
   const { path, uncertainty_px: uncertainty } = lock.finish({

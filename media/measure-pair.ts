@@ -87,8 +87,9 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
     always = { a: ownA && standing(ownA, 'take', size, 'take'), b: onShared };
   }
   options.onProgress?.('outlining who is in');
-  const fineA = one.fine ?? (await decodeFinely(a.path, one, signal)),
-    fineB = two.fine ?? (await decodeFinely(b.path, two, signal));
+  const [fineA, fineB] = await Promise.all(
+    [a, b].map(({ path, analysis }) => analysis.fine ?? decodeFinely(path, analysis, signal)),
+  );
   const grid = fineA ?? { width: 1, height: 1, factor: one.factor, frames: one.figures };
   options.onProgress?.('looking for what parts them');
   const { width, height, factor } = grid;
@@ -231,8 +232,8 @@ export async function measurePairFiles(
     options.onProgress?.(`measuring ${name}`);
     return { path, name, analysis: await analyseTake(path, { name, signal: options.signal, fine: true }) };
   };
-  const a = await open(first),
-    b = await open(second);
+  // One is decoded while the other is measured.
+  const [a, b] = await Promise.all([open(first), open(second)]);
   const { found } = await findPair(a, b, options);
   const { width, height } = a.analysis.probe;
   return {

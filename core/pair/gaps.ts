@@ -41,8 +41,10 @@ const TOUCHING = 0.25;
 /** Distance from edge to edge of pixels whose centres lie so far apart; 0 for one and the same. */
 export const betweenEdges = (centres: number) => (centres === 0 ? 0 : max(TOUCHING, centres - 1));
 
+const outlineOf = (mask: Uint8Array, width: number, height: number) => touchPoints(mask, width, height, false);
+
 /** Pixels of a mask that can be the nearest to something outside it, and some of its inside. */
-function touchPoints(mask: Uint8Array, width: number, height: number): Int32Array {
+function touchPoints(mask: Uint8Array, width: number, height: number, inside = true): Int32Array {
   const out: number[] = [];
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
@@ -52,7 +54,7 @@ function touchPoints(mask: Uint8Array, width: number, height: number): Int32Arra
         (x === width - 1 || mask[i + 1]) &&
         (y === 0 || mask[i - width]) &&
         (y === height - 1 || mask[i + width]);
-      if (!inner || (x % INSIDE === 0 && y % INSIDE === 0)) out.push(i);
+      if (!inner || (inside && x % INSIDE === 0 && y % INSIDE === 0)) out.push(i);
     }
   return Int32Array.from(out);
 }
@@ -66,6 +68,29 @@ function nearestOf(field: Float32Array, points: Int32Array): Nearest {
       at = i;
     }
   return { gap: betweenEdges(gap), at };
+}
+
+/** The same of two outlines, point by point: for few pairs of frames that is less work than a field of distances. */
+function nearestOfTwo(one: Int32Array, mask: Uint8Array, points: Int32Array, width: number): Nearest {
+  for (const i of points) if (mask[i]) return { gap: 0, at: i };
+  const xs = one.map((i) => i % width),
+    ys = one.map((i, k) => (i - xs[k]) / width);
+  let least = Infinity,
+    at = points[0];
+  for (const i of points) {
+    const x = i % width,
+      y = (i - x) / width;
+    for (let k = 0; k < xs.length; k++) {
+      const dx = xs[k] - x,
+        dy = ys[k] - y;
+      const d = dx * dx + dy * dy;
+      if (d < least) {
+        least = d;
+        at = i;
+      }
+    }
+  }
+  return { gap: betweenEdges(Math.sqrt(least)), at };
 }
 
 /** Goes through two passes together: the first one's masks by their distance fields, the second one's by their outlines. */
@@ -105,13 +130,12 @@ class Meeting {
  * @param slide how many frames later the second starts
  */
 export function gapsOf(a: Silhouettes, b: Silhouettes, slide: number): (Nearest | null)[] {
-  const meeting = new Meeting(a, b);
+  const { width, height } = a;
+  const [one, two] = [new Uint8Array(width * height), new Uint8Array(width * height)];
   return Array.from({ length: a.count }, (_, f) => {
     const other = f - slide;
-    if (other < 0 || other >= b.count) return null;
-    const points = meeting.outlineOf(other, false);
-    const field = points && meeting.fieldOf(f);
-    return field ? nearestOf(field, points) : null;
+    if (other < 0 || other >= b.count || !a.mask(f, one) || !b.mask(other, two)) return null;
+    return nearestOfTwo(outlineOf(one, width, height), one, touchPoints(two, width, height), width);
   });
 }
 

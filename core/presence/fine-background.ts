@@ -27,7 +27,7 @@ export interface FineFrames {
 }
 
 /** So many frames say what the empty picture is. */
-const LOOKS = 90;
+const LOOKS = 50;
 /** A pixel must be seen free in so many of them. */
 const LEAST_FREE = 3;
 const LEAST_SIGMA = 0.7;

@@ -1,6 +1,5 @@
 import { asBytes, type Plane } from '../image/plane';
 import { smallSize } from '../image/picture';
-import { addressOf as at, Kernels } from '../kernels/kernels';
 import { MemoryStore, type FrameStore } from '../scene/stack';
 
 /** Luma of all pictures of a take, half as fine as they are measured, in order: filled frame by frame. */
@@ -11,34 +10,19 @@ export class FineStack {
   factor = 1;
   smallFactor = 1;
   count = 0;
-  private room: ReturnType<typeof room> | null = null;
   private bytes = new Uint8Array(0);
 
   constructor(private readonly store: FrameStore = new MemoryStore()) {}
 
   frame(plane: Plane): void {
-    if (!this.room) {
+    if (this.count === 0) {
       this.smallFactor = smallSize(plane.width, plane.height).factor;
       this.factor = Math.max(1, Math.round(this.smallFactor / 2));
       this.width = Math.floor(plane.width / this.factor);
       this.height = Math.floor(plane.height / this.factor);
-      this.room = room(plane, this.width * this.height);
       this.bytes = new Uint8Array(this.width * this.height);
     }
-    const { kernels, arrays } = this.room;
-    arrays.plane.set(asBytes(plane));
-    kernels.run.shrinkBlocks({
-      plane: at(arrays.plane),
-      width: plane.width,
-      height: plane.height,
-      factor: this.factor,
-      across: this.width,
-      down: this.height,
-      rim: 0,
-      columns: at(arrays.columns),
-      out: at(arrays.fine),
-    });
-    this.bytes.set(arrays.fine);
+    shrink(asBytes(plane), plane.width, this.factor, this.width, this.height, this.bytes);
     this.store.write(this.count++, this.bytes);
   }
 
@@ -49,11 +33,28 @@ export class FineStack {
   }
 }
 
-/** A picture and its blocks in the kernels' memory. */
-function room({ width, height }: Plane, blocks: number) {
-  return Kernels.with({
-    plane: ['bytes', width * height],
-    columns: ['bytes', 8 * (width + 48)],
-    fine: ['bytes', blocks],
-  });
+/** Means of blocks of pixels, rounded. */
+function shrink(
+  plane: Uint8Array,
+  stride: number,
+  factor: number,
+  width: number,
+  height: number,
+  out: Uint8Array,
+): void {
+  if (factor === 2) {
+    // What nearly every take comes to.
+    for (let y = 0, o = 0; y < height; y++)
+      for (let i = 2 * y * stride, end = i + 2 * width; i < end; i += 2)
+        out[o++] = (plane[i] + plane[i + 1] + plane[i + stride] + plane[i + stride + 1] + 2) >> 2;
+    return;
+  }
+  const share = 1 / (factor * factor);
+  for (let y = 0, o = 0; y < height; y++)
+    for (let x = 0; x < width; x++, o++) {
+      let sum = 0;
+      for (let v = y * factor; v < (y + 1) * factor; v++)
+        for (let i = v * stride + x * factor, end = i + factor; i < end; i++) sum += plane[i];
+      out[o] = sum * share + 0.5;
+    }
 }
