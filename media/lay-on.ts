@@ -109,10 +109,12 @@ async function onePicture(
   throw new UnusableMedia(`"${file.name}" has no picture that can be decoded.`, 'truncated');
 }
 
-/** Frames of a take in which the least is hidden, rising. */
-function leastHidden(take: TakeAnalysis, most: number): number[] {
+/** Frames of a take in which the least is hidden, rising. @param among those that may be chosen; all when left out */
+function leastHidden(take: TakeAnalysis, most: number, among?: ReadonlySet<number>): number[] {
   const hidden = take.figures.flatMap((f, n) =>
-    take.poses[n] ? [{ n, hidden: f ? f.reduce((s, g) => s + g.body + g.shadow, 0) : Infinity }] : [],
+    take.poses[n] && (among?.has(n) ?? true)
+      ? [{ n, hidden: f ? f.reduce((s, g) => s + g.body + g.shadow, 0) : Infinity }]
+      : [],
   );
   const sorted = hidden.map((o) => o.hidden).sort((x, y) => x - y);
   const open = hidden.filter((o) => o.hidden <= sorted[Math.min(most, sorted.length) - 1]);
@@ -150,6 +152,19 @@ async function findOffset(
       if (--left === 0) break;
     }
   }
+  const { offset, uncertainty, displacement } = placeIn(lock, looked, a, size, platePose);
+  const grain = first && last && still(displacement, size.factorX) ? grainRatio(first, last, plate.luma) : null;
+  return { offset, uncertainty, grain };
+}
+
+/** What follows from the lock of a picture of another place and some frames of a take, in that order. */
+function placeIn(
+  lock: LockMeter,
+  looked: readonly number[],
+  a: TakeAnalysis,
+  size: MeasureSize,
+  platePose: Similarity | null,
+): Pick<LaidTogether, 'offset' | 'uncertainty'> & { displacement: (number | null)[] } {
   const { path, uncertainty_px: uncertainty } = lock.finish({
     width: a.probe.width,
     height: a.probe.height,
@@ -158,8 +173,7 @@ async function findOffset(
     fps: 25,
     againstFirst: true,
   });
-  const grain =
-    first && last && still(path.displacement_px.slice(1), size.factorX) ? grainRatio(first, last, plate.luma) : null;
+  const displacement = path.displacement_px.slice(1);
   const found = looked.flatMap((n, k): Similarity[] => {
     const own = a.poses[n];
     const dx = path.dx_px[k + 1];
@@ -173,7 +187,7 @@ async function findOffset(
       }),
     ];
   });
-  if (found.length < Math.max(1, looked.length / 3)) return { offset: null, uncertainty, grain };
+  if (found.length < Math.max(1, looked.length / 3)) return { offset: null, uncertainty, displacement };
   const middle = (pick: (s: Similarity) => number) => median(found.map(pick));
   const inPicture = {
     dx: middle((s) => s.dx),
@@ -184,8 +198,28 @@ async function findOffset(
   return {
     offset: { pictures: inPicture, references: platePose ? composeSimilarity(inPicture, platePose) : inPicture },
     uncertainty,
-    grain,
+    displacement,
   };
+}
+
+/** Where two recordings of one place lie on each other, by pictures that were kept of both; null where none were. */
+export function layKept(
+  take: TakeAnalysis,
+  against: TakeAnalysis,
+): Pick<LaidTogether, 'offset' | 'uncertainty'> | null {
+  if (!take.kept?.length || !against.kept?.length) return null;
+  const best = (of: TakeAnalysis, most: number) => {
+    const frames = leastHidden(of, most, new Set(of.kept!.map((p) => p.frame)));
+    return of.kept!.filter((p) => frames.includes(p.frame));
+  };
+  const [plate] = best(against, 1),
+    looked = best(take, LOOKS);
+  if (!plate || looked.length === 0) return { offset: null, uncertainty: null };
+  const lock = new LockMeter();
+  for (const { luma } of [plate, ...looked]) lock.frame(luma);
+  const size = measureSize(take.probe.width, take.probe.height);
+  const frames = looked.map((p) => p.frame);
+  return placeIn(lock, frames, take, size, against.poses[plate.frame]);
 }
 
 /** Whether pictures lie on each other so closely, measuring pixels, that what differs is grain. */

@@ -10,7 +10,7 @@ import type { PairFound, PairReport } from '../core/report/pair-types';
 import { lightBetween, withShadow } from '../core/pair/light';
 import { UnusableMedia } from './errors';
 import { decodeFinely } from './fine-outlines';
-import { layTogether, type LaidTogether } from './lay-on';
+import { layKept, layTogether, type LaidTogether } from './lay-on';
 import { analyseTake, type TakeAnalysis } from './measure-take';
 import type { TakeFile } from './plate';
 import { matrixOf } from './probe';
@@ -44,7 +44,7 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
     );
   options.onProgress?.('laying both on each other');
   const { signal } = options;
-  const laid = await layTogether(b, { ...a, analysis: one }, { signal });
+  const laid = layKept(two, one) ?? (await layTogether(b, { ...a, analysis: one }, { signal }));
   const place = laid.offset?.references ?? null;
   const size = one.scene?.background ?? { width: 1, height: 1 };
   // Who stands in one of them from first to last is told by the plate; without one, by the other pass.
@@ -208,17 +208,17 @@ function lightOf(apart: LaidOn | null): PairFound['light'] {
   return apart && { gap_stops: -apart.gap, red_stops: apart.white?.red ?? null, blue_stops: apart.white?.blue ?? null };
 }
 
-function offsetOf({ offset, uncertainty, recording, clear }: LaidTogether): PairFound['offset'] {
-  const shown = offset && (recording && clear === null ? offset.references : offset.pictures);
-  return (
-    shown && {
-      dx_px: shown.dx,
-      dy_px: shown.dy,
-      rotation_deg: (shown.rotation * 180) / Math.PI,
-      scale: shown.scale,
-      uncertainty_px: uncertainty ?? 0.1,
-    }
-  );
+function offsetOf({ offset, uncertainty }: Pick<LaidTogether, 'offset' | 'uncertainty'>): PairFound['offset'] {
+  const shown = offset?.references;
+  return shown
+    ? {
+        dx_px: shown.dx,
+        dy_px: shown.dy,
+        rotation_deg: (shown.rotation * 180) / Math.PI,
+        scale: shown.scale,
+        uncertainty_px: uncertainty ?? 0.1,
+      }
+    : null;
 }
 
 /** Measures and judges two passes. @throws UnusableMedia when a file cannot be used */

@@ -40,6 +40,7 @@ import { measureSize, type DecodeOptions } from './frames';
 import { findCover, type Delivery } from './measure-cover';
 import { frameIndex, matrixOf, transferOf, type FrameIndex, type Probe } from './probe';
 import { openRecording } from './recording';
+import { SomePictures, type KeptPicture } from './some-pictures';
 import { SEEN_BYTES, SpillStore } from './spill-store';
 import { brokenFrames, wholenessOf } from './whole';
 
@@ -77,6 +78,8 @@ export interface TakeAnalysis {
   grain: number;
   /** Whoever is in, outlined finely, where that was asked for. */
   fine: FineOutlines | null;
+  /** Some of its pictures, where that was asked for. */
+  kept?: KeptPicture[] | null;
 }
 
 /**
@@ -117,6 +120,7 @@ interface Decoded {
   detail: DetailMeter;
   stack: PictureStack;
   fine: FineStack | null;
+  some: SomePictures | null;
   /** Lets go of what was kept. */
   close: () => void;
   grain: number;
@@ -139,6 +143,7 @@ async function decodeTake(path: string, name: string, options: MeasureOptions): 
   const detail = new DetailMeter(stores[1]);
   const stack = new PictureStack(stores[2]);
   const fine = options.fine ? new FineStack(stores[3]) : null;
+  const some = options.fine ? new SomePictures() : null;
   let grain = NaN;
   try {
     let done = 0;
@@ -149,11 +154,12 @@ async function decodeTake(path: string, name: string, options: MeasureOptions): 
       detail.frame(picture.luma);
       stack.frame(picture);
       fine?.frame(picture.luma);
+      some?.frame(picture.luma);
       done++;
       if (done % 10 === 0) options.onProgress?.(done, Math.max(done, expected));
     }
     const complaints = recording.complaints();
-    return { probe, index: await reading, complaints, lock, repeats, detail, stack, fine, close, grain };
+    return { probe, index: await reading, complaints, lock, repeats, detail, stack, fine, some, close, grain };
   } catch (error) {
     close();
     throw error;
@@ -185,7 +191,7 @@ async function factsOf(path: string, whole: Decoded, wished: number | undefined)
 }
 
 /** Measures what was decoded, its frames numbered from 0. */
-function analyse({ probe, lock, repeats, detail, stack, fine, grain }: Decoded, media: MediaFacts): TakeAnalysis {
+function analyse({ probe, lock, repeats, detail, stack, fine, some, grain }: Decoded, media: MediaFacts): TakeAnalysis {
   const fps = media.measured_fps ?? (rateOf(probe.containerFps) || 25);
   const size = measureSize(probe.width, probe.height);
   const source = { width: probe.width, height: probe.height };
@@ -255,6 +261,7 @@ function analyse({ probe, lock, repeats, detail, stack, fine, grain }: Decoded, 
     focus: run && isPart(run, stack.count) ? focusWithin(focus, run) : focus,
     detail: freeDetail(detail, occupied),
     grain,
+    kept: some?.pictures ?? null,
     fine: fine && outlineFinely(fine, { scene, figures, poses, factorX: size.factorX }),
   };
 }
@@ -287,6 +294,7 @@ function placed(a: TakeAnalysis, start: number): TakeAnalysis {
     poses: padded(a.poses, start, total),
     figures: padded(a.figures, start, total),
     fine: a.fine && { ...a.fine, frames: padded(a.fine.frames, start, total) },
+    kept: a.kept?.map((p) => ({ ...p, frame: p.frame + start })),
     scene: a.scene && { ...a.scene, zones: zones! },
   };
 }

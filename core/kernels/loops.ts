@@ -22,6 +22,7 @@ interface Names {
     | 'field weight width fromX toX fromY toY u0 v0 c s luma'
     | 'blue red free across down colourAcross colourDown gain follow';
   showPanorama: 'field width height u0 v0 c s across down coloured luma blue' | 'red known';
+  halve: 'plane width height out';
   shrinkBlocks: 'plane width height factor across down rim columns out';
   widenLuma: 'plane count';
   nextRegion: 'mask width height start queue out';
@@ -171,6 +172,7 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
         a.red,
         a.known,
       ),
+    halve: (a) => raw.halve(a.plane, a.width, a.height, a.out),
     shrinkBlocks: (a) =>
       raw.shrinkBlocks(a.plane, a.width, a.height, a.factor, a.across, a.down, a.rim, a.columns, a.out),
     widenLuma: (a) => raw.widenLuma(a.plane, a.count),

@@ -291,3 +291,23 @@ test('four equations are solved as any number is, or said not to be positive', (
     { numRuns: 100 },
   );
 });
+
+test('a picture is halved to the rounded means of two by two', () => {
+  fc.assert(
+    fc.property(sizes, ({ width, height, seed }) => {
+      const plane = bytes(width * height, seededRandom(seed));
+      const [across, down] = [width >> 1, height >> 1];
+      const { kernels, arrays } = Kernels.with({
+        plane: ['bytes', plane.length + 32],
+        out: ['bytes', across * down + 16],
+      });
+      arrays.plane.set(plane);
+      kernels.run.halve({ plane: at(arrays.plane), width, height, out: at(arrays.out) });
+      for (let k = 0; k < across * down; k++) {
+        const i = 2 * Math.floor(k / across) * width + 2 * (k % across);
+        const sum = plane[i] + plane[i + 1] + plane[i + width] + plane[i + width + 1];
+        expect(arrays.out[k]).toBe((sum + 2) >> 2);
+      }
+    }),
+  );
+});

@@ -7,7 +7,7 @@ export { countChanges } from './facts';
 export { cellsOverFrames, framesOverCells, quantileOf } from './focus';
 export { readLight } from './gauge';
 export { addToPanorama, showPanorama } from './panorama';
-export { shrinkBlocks, widenLuma } from './picture';
+export { halve, shrinkBlocks, widenLuma } from './picture';
 export { nextRegion } from './regions';
 export { stepEquations } from './register';
 export { addSample, averageColour, countLeaving, settle, translate } from './sample-sums';

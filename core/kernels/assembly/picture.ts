@@ -98,3 +98,30 @@ export function widenLuma(plane: usize, count: i32): void {
     v128.store(at, v128.narrow<u16>(low, high));
   }
 }
+
+/**
+ * Halves a picture: each pixel out is the mean of two by two, rounded (an odd row or column at the end is left out).
+ * Sixteen bytes past the end of the picture may be read, and up to 15 past the end of `out` are written.
+ */
+export function halve(plane: usize, width: i32, height: i32, out: usize): void {
+  const across = width >> 1,
+    down = height >> 1;
+  const two = i16x8.splat(2);
+  for (let y = 0; y < down; y++) {
+    const above = plane + usize(2 * y * width),
+      to = out + usize(y * across);
+    for (let x: usize = 0; x < usize(across); x += 16) {
+      const a = above + 2 * x,
+        b = a + usize(width);
+      const low = i16x8.add(i16x8.extadd_pairwise_i8x16_u(v128.load(a)), i16x8.extadd_pairwise_i8x16_u(v128.load(b)));
+      const high = i16x8.add(
+        i16x8.extadd_pairwise_i8x16_u(v128.load(a, 16)),
+        i16x8.extadd_pairwise_i8x16_u(v128.load(b, 16)),
+      );
+      v128.store(
+        to + x,
+        v128.narrow<u16>(i16x8.shr_u(i16x8.add(low, two), 2), i16x8.shr_u(i16x8.add(high, two), 2)),
+      );
+    }
+  }
+}
