@@ -21,6 +21,7 @@ export interface FineInput {
 
 /** An outline is looked for so many small pixels to both sides of where the small pictures show it. */
 const REACH = 2;
+const WINDOW = (2 * REACH + 1) ** 2;
 /** A shadow, whose end may be too faint for those, so many. */
 const SHADE_REACH = 8;
 /** A pixel is somebody's that differs by this share of what they differ by close by: half of it, less a little for a soft edge. */
@@ -78,12 +79,13 @@ class EdgeFinder {
   /** Stops for one level, by code value. */
   private readonly slope: Float32Array;
   private readonly kind: Uint8Array;
-  /** What a small pixel may belong to, whether it is well inside a body, and whether a shadow may reach it. */
+  /** Whether a small pixel may be a body's, how well inside one it is (0 to 2), and whether a shadow may reach it. */
   private readonly near: Uint8Array;
   private readonly deep: Uint8Array;
   private readonly shade: Uint8Array;
   private readonly room: Record<'difference' | 'mean' | 'wide' | 'most', Float32Array>;
   private readonly out: Uint8Array;
+  private readonly full: Uint8Array;
 
   constructor(
     private readonly frames: FineFrames,
@@ -99,12 +101,14 @@ class EdgeFinder {
     const floats = () => new Float32Array(fine);
     this.room = { difference: floats(), mean: floats(), wide: floats(), most: floats() };
     this.out = new Uint8Array(fine);
+    this.full = new Uint8Array(fine);
   }
 
   find(picture: Uint8Array, light: number, figures: readonly Figure[]): Outline[] {
     const part = this.markSmall(figures);
     this.compare(picture, light, part);
     this.decide(part);
+    this.openShade(part);
     return [{ rows: this.rowsOf(part) }];
   }
 
@@ -149,7 +153,8 @@ class EdgeFinder {
             if (abs(u - x) <= 1 && abs(v - y) <= 1 && k !== kind[i]) inner = 0;
           }
         near[i] = bodies ? 1 : 0;
-        deep[i] = kind[i] === BODY && inner ? 1 : 0;
+        // Small pixels draw somebody up to two pixels too large.
+        deep[i] = kind[i] !== BODY || !inner ? 0 : bodies === WINDOW ? 2 : 1;
       }
     const { ratio } = frames;
     return {
@@ -177,25 +182,51 @@ class EdgeFinder {
   private decide(part: Part): void {
     const { frames, small, behind, room, kind, near, deep, shade, slope, out } = this;
     const { width, ratio } = frames;
-    const { mean, wide, most } = room;
+    const { difference, mean, wide, most } = room;
     for (let y = part.top; y <= part.bottom; y++) {
       const row = min(small.height - 1, floor((y + 0.5) / ratio)) * small.width;
       for (let x = part.left; x <= part.right; x++) {
         const i = y * width + x,
           s = row + min(small.width - 1, floor((x + 0.5) / ratio));
         out[i] = NONE;
-        if (deep[s]) {
+        const told = SIGMAS * behind.sigma[i] + LEVELS;
+        // Where luma does not tell them from what lies behind, what the small pixels say stays.
+        if (deep[s] === 2 || (deep[s] === 1 && most[i] < 2 * told)) {
           out[i] = BODY;
           continue;
         }
         if (!near[s] && !shade[s]) continue;
-        const least = max(SIGMAS * behind.sigma[i] + LEVELS, SHARE * most[i]);
+        const least = max(told, SHARE * most[i]);
         const perLevel = slope[max(0, min(255, round(behind.luma[i] + wide[i] / 2)))];
-        const shaded = -wide[i] * perLevel > SHADE_STOPS || -mean[i] * perLevel > THIN_SHADE_STOPS;
+        // Beside somebody dark the means are dark too; the pixel itself is not.
+        const shaded =
+          -difference[i] * perLevel > SHADE_STOPS / 2 &&
+          (-wide[i] * perLevel > SHADE_STOPS || -mean[i] * perLevel > THIN_SHADE_STOPS);
         if (near[s] && kind[s] !== SHADOW && abs(mean[i]) > least) out[i] = BODY;
         else if (shade[s] && shaded) out[i] = SHADOW;
       }
     }
+  }
+
+  /** Leaves out shadow that is nowhere three pixels across: the rim of somebody dark, blurred, is no shadow. */
+  private openShade(part: Part): void {
+    const { out, frames } = this;
+    const { width } = frames;
+    const full = this.full.fill(0);
+    const each = (inset: number, work: (i: number) => void) => {
+      for (let y = part.top + inset; y <= part.bottom - inset; y++)
+        for (let i = y * width + part.left + inset; i <= y * width + part.right - inset; i++)
+          if (out[i] === SHADOW) work(i);
+    };
+    each(1, (i) => {
+      let n = 0;
+      for (let v = i - width; v <= i + width; v += width)
+        for (let u = v - 1; u <= v + 1; u++) if (out[u] === SHADOW) n++;
+      if (n === 9) for (let v = i - width; v <= i + width; v += width) full.fill(1, v - 1, v + 2);
+    });
+    each(0, (i) => {
+      if (!full[i]) out[i] = NONE;
+    });
   }
 
   /** The rows of what was decided, specks and single gaps left out. */

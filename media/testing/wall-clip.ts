@@ -7,7 +7,7 @@ const HEIGHT = 720;
 let wall: Buffer | null = null;
 
 /** A wall with detail of many sizes, 1280 x 720, as a PGM file's bytes. */
-function wallPicture(): Buffer {
+export function wallPicture(): Buffer {
   if (wall) return wall;
   const texture = new RandomTexture(1, 4, 34);
   const pixels = Buffer.alloc(WIDTH * HEIGHT);

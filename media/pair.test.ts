@@ -1,0 +1,88 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { quantile } from '../core/numeric/quantile';
+import { measurePairFiles } from './measure-pair';
+import { analyseTake } from './measure-take';
+import { decodeFinely } from './fine-outlines';
+import { wallPicture } from './testing/wall-clip';
+
+const folder = mkdtempSync(join(tmpdir(), 'umbrastat-pair-'));
+const [WIDTH, FRAMES, BODY] = [640, 60, 60];
+const still = join(folder, 'wall.pgm');
+
+/** A pass of the wall with grain: somebody as a box whose left side is at `x` (ffmpeg's words, `n` the frame). */
+function roll(name: string, x: string, more = ''): string {
+  const path = join(folder, `${name}.mp4`);
+  const input = ['-loop', '1', '-framerate', '25', '-t', String(FRAMES / 25), '-i', still];
+  const body = ['-f', 'lavfi', '-i', `color=0x803020:s=${BODY}x170:r=25:d=${FRAMES / 25}`];
+  const filter = `[0]scale=${WIDTH}:360[w];[w][1]overlay=x='${x}':y=150:shortest=1${more},noise=alls=5:allf=t`;
+  const code = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '19', '-pix_fmt', 'yuv420p'];
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...input, ...body, '-filter_complex', filter, ...code, path]);
+  return path;
+}
+
+beforeAll(() => writeFileSync(still, wallPicture()));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+test('two who keep to their sides: the gap in every frame, the widest line, and nothing to be done', async () => {
+  const a = roll('left', '2.5*n-60'),
+    b = roll('right', '640-2.5*n');
+  const report = await measurePairFiles(a, b);
+  expect(report).toMatchObject({
+    file: 'left.mp4',
+    against: 'right.mp4',
+    verdict: 'holds',
+    overlap_runs: [],
+    slide: null,
+  });
+  const errors = report.path.gap_px.flatMap((g, f) => (g === null || f < 30 ? [] : [Math.abs(g - (640 - 5 * f))]));
+  expect(errors.length).toBeGreaterThan(25);
+  // A fine pixel is two of these; each side is known to two or three.
+  expect(quantile(errors, 0.5)).toBeLessThan(8);
+  expect(quantile(errors, 0.95)).toBeLessThan(11);
+  const least = 640 - 5 * (FRAMES - 1);
+  expect(Math.abs(report.seam!.narrowest_px - least)).toBeLessThan(0.1 * least);
+  expect(report.seam!.fixed).toBe(true);
+  for (const [x] of report.seam!.points) expect(x).toBeGreaterThan(2.5 * (FRAMES - 1));
+  for (const [x] of report.seam!.points) expect(x).toBeLessThan(640 - 2.5 * (FRAMES - 1));
+  expect(Math.abs(report.offset!.dx_px)).toBeLessThan(0.1);
+  expect(Math.abs(report.light!.gap_stops)).toBeLessThan(0.02);
+});
+
+test('two who meet: the frames to two at each end, and the slide that frees them', async () => {
+  // They meet in frames 44 to 53 or so: the one goes through, the other comes and goes again.
+  const a = roll('through', '9*n-60'),
+    b = roll('in-and-out', 'if(between(n,30,50),350,700)');
+  const report = await measurePairFiles(a, b);
+  const truth = Array.from({ length: FRAMES }, (_, f) => f).filter(
+    (f) => f >= 30 && f <= 50 && 9 * f > 350 && 9 * f - 60 < 410,
+  );
+  expect(report.overlap_runs).toHaveLength(1);
+  expect(Math.abs(report.overlap_runs[0].start - truth[0])).toBeLessThanOrEqual(2);
+  expect(report.verdict).toBe('workable');
+  expect(report.slide!.closest_px).toBeGreaterThan(0);
+  const slid = await measurePairFiles(a, b, { slide: report.slide!.frames });
+  expect(slid.overlap_runs).toEqual([]);
+  expect(Math.abs(slid.closest_px! - report.slide!.closest_px)).toBeLessThan(3);
+});
+
+test('a darker pass and a nudged camera are said, and the outlines of a kept take are those of a fresh one', async () => {
+  const a = roll('as-it-was', '2.5*n-60'),
+    b = roll('other', '640-2.5*n', ",lutyuv=y='16+(val-16)*0.88',crop=620:348:14:6,scale=640:360");
+  const report = await measurePairFiles(a, b);
+  expect(report.reasons.map((r) => r.code)).toEqual(expect.arrayContaining(['light', 'offset']));
+  expect(report.light!.gap_stops).toBeLessThan(-0.15);
+  const fresh = await analyseTake(a, { fine: true });
+  const again = await decodeFinely(a, await analyseTake(a));
+  expect(again!.frames[40]).toEqual(fresh.fine!.frames[40]);
+  expect(again!.frames[40]![0].rows.length).toBeGreaterThan(100);
+});
+
+test('passes of two sizes are refused with a sentence', async () => {
+  const small = join(folder, 'small.mp4');
+  const a = roll('large', '2.5*n-60');
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', a, '-vf', 'scale=320:180', small]);
+  await expect(measurePairFiles(a, small)).rejects.toThrow(/"large.mp4" is 640 x 360 and "small.mp4" 320 x 180/);
+});
