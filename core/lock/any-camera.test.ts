@@ -20,8 +20,9 @@ const many = (n: number, pose: (f: number) => Similarity) => Array.from({ length
 function measured(shown: (f: number) => SceneOptions, poses: Similarity[]) {
   const meter = new LockMeter();
   poses.forEach((pose, f) => meter.frame(renderFrame(shown(f), pose, f)));
+  const cuts = meter.cuts(FPS);
   const lock = meter.finish({ ...SIZE, factorX: 1, factorY: 1, fps: FPS });
-  return { lock, cuts: meter.cuts(FPS), verdict: judgeLock(lock, SIZE, SIZE, poses.length) };
+  return { lock, cuts, verdict: judgeLock(lock, SIZE, SIZE, poses.length) };
 }
 
 /** The frame's place against the measure's own reference, and how far the measure is off; null where it was not followed. */

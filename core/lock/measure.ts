@@ -58,8 +58,9 @@ export class LockMeter {
     this.tracker.frame(plane);
   }
 
-  /** The first frame of each further shot among the frames given; ask before `finish`. */
+  /** The first frame of each further shot among the frames given. Throws Error after `finish`, which lets go of them. */
   cuts(fps: number): number[] {
+    if (this.path) throw new Error('Cuts are asked for before the lock is finished.');
     return findCuts(this.tracker.anchors, this.tracker.records, fps);
   }
 
