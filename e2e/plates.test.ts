@@ -115,7 +115,10 @@ async function calledOff(page: Page): Promise<void> {
   try {
     await page.getByTestId('offer-0').click();
     await page.getByTestId('call-off').click();
-    await page.getByRole('alert').getByText(/It was called off by hand/).waitFor();
+    await page
+      .getByRole('alert')
+      .getByText(/It was called off by hand/)
+      .waitFor();
     await fits(page);
     await page.getByRole('button', { name: 'Try again' }).click();
     await page.getByTestId('plate-making').waitFor();
