@@ -98,7 +98,6 @@ class Meeting {
   private readonly mask: Uint8Array;
   private readonly field: Float32Array;
   private readonly fields: DistanceField;
-  private readonly outlines = new Map<number, Int32Array | null>();
 
   constructor(
     private readonly a: Silhouettes,
@@ -114,14 +113,10 @@ class Meeting {
     return this.a.mask(frame, this.mask) ? this.fields.of(this.mask, this.field) : null;
   }
 
-  /** The outline of a frame of the second pass; null where nobody is in. @param keep whether it is asked for again */
-  outlineOf(frame: number, keep: boolean): Int32Array | null {
-    const known = this.outlines.get(frame);
-    if (known !== undefined) return known;
+  /** The outline of a frame of the second pass; null where nobody is in. */
+  outlineOf(frame: number): Int32Array | null {
     const { width, height } = this.a;
-    const points = this.b.mask(frame, this.mask) ? touchPoints(this.mask, width, height) : null;
-    if (keep) this.outlines.set(frame, points);
-    return points;
+    return this.b.mask(frame, this.mask) ? touchPoints(this.mask, width, height) : null;
   }
 }
 
@@ -146,7 +141,7 @@ export function gapTable(a: Silhouettes, b: Silhouettes): GapTable {
     columns = ceil(b.count / step);
   const gaps = new Uint16Array(rows * columns).fill(NOBODY);
   const meeting = new Meeting(a, b);
-  const outlines = Array.from({ length: columns }, (_, k) => meeting.outlineOf(k * step, true));
+  const outlines = Array.from({ length: columns }, (_, k) => meeting.outlineOf(k * step));
   for (let r = 0; r < rows; r++) {
     const field = meeting.fieldOf(r * step);
     if (!field) continue;

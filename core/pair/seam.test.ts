@@ -164,3 +164,13 @@ test('where nothing parts them there is none', () => {
   expect(seamOf({ width, height, a, b })).toBeNull();
   expect(seamOf({ width, height, a: b, b })).toBeNull();
 });
+
+test('one alone has a line as far from it as can be', () => {
+  const width = 40,
+    height = 20;
+  const a = new Uint8Array(width * height);
+  for (let y = 4; y < 16; y++) a.fill(1, y * width, y * width + 10);
+  const seam = seamOf({ width, height, a, b: new Uint8Array(width * height) })!;
+  expect(seam.feather).toBeGreaterThan(20);
+  expect(seam.feather).toBeLessThan(2 * (width - 10));
+});

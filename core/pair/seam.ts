@@ -1,3 +1,4 @@
+import { betweenPixels } from '../image/between-pixels';
 import { DistanceField } from './distance';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -197,7 +198,7 @@ function simplified(path: readonly number[], clear: Float32Array, { width }: Vie
 function narrow([ax, ay]: [number, number], [bx, by]: [number, number], clear: Float32Array, width: number): number {
   let least = Infinity;
   eachStep([ax, ay], [bx, by], (x, y) => {
-    least = min(least, between(clear, width, clear.length / width, x, y));
+    least = min(least, betweenPixels(clear, width, clear.length / width, x, y));
   });
   return least;
 }
@@ -208,20 +209,6 @@ function eachStep([ax, ay]: [number, number], [bx, by]: [number, number], step: 
   for (let k = 0; k <= steps; k++) step(ax + ((bx - ax) * k) / steps, ay + ((by - ay) * k) / steps);
 }
 
-/** The value between four pixels, in proportion. */
-function between(values: Float32Array, width: number, height: number, x: number, y: number): number {
-  const i = min(width - 1, max(0, x | 0)),
-    j = min(height - 1, max(0, y | 0));
-  const i1 = min(width - 1, i + 1),
-    j1 = min(height - 1, j + 1);
-  const u = x - i,
-    v = y - j;
-  return (
-    (1 - v) * ((1 - u) * values[j * width + i] + u * values[j * width + i1]) +
-    v * ((1 - u) * values[j1 * width + i] + u * values[j1 * width + i1])
-  );
-}
-
 /** A line in its own picture, with how wide its corridor is. Distances are to pixels' edges, half a pixel nearer than their centres. */
 function described(line: [number, number][], [toA, toB]: Float32Array[], view: View, most: number): SeamLine {
   const { width, height, upright, first } = view;
@@ -229,8 +216,11 @@ function described(line: [number, number][], [toA, toB]: Float32Array[], view: V
     narrowest = line[0];
   for (let k = 0; k + 1 < line.length; k++)
     eachStep(line[k], line[k + 1], (x, y) => {
-      const a = between(toA, width, height, x, y) - 0.5,
-        b = between(toB, width, height, x, y) - 0.5;
+      // No distance at all, where one of them is in none of these frames, is as good as infinite.
+      const [a, b] = [toA, toB].map((field) => {
+        const d = betweenPixels(field, width, height, x, y);
+        return Number.isFinite(d) ? d - 0.5 : Infinity;
+      });
       if (2 * min(a, b) < feather) {
         feather = 2 * min(a, b);
         narrowest = [x, y];

@@ -1,3 +1,4 @@
+import { betweenPixels } from '../image/between-pixels';
 import { stopsTable, type Transfer } from '../image/transfer';
 import type { Background } from '../scene/background';
 import { relight } from '../scene/gauge';
@@ -83,8 +84,10 @@ export function fineBackground(
         luma[i] = sum[i] / seen[i];
         sigma[i] = max(LEAST_SIGMA, sqrt(max(0, squares[i] / seen[i] - luma[i] ** 2)));
       } else {
-        luma[i] = at(small.luma, small, (x + 0.5) / ratio - 0.5, (y + 0.5) / ratio - 0.5);
-        sigma[i] = max(LEAST_SIGMA, UNSURE * at(small.sigma, small, (x + 0.5) / ratio - 0.5, (y + 0.5) / ratio - 0.5));
+        const u = (x + 0.5) / ratio - 0.5,
+          v = (y + 0.5) / ratio - 0.5;
+        luma[i] = betweenPixels(small.luma, small.width, small.height, u, v);
+        sigma[i] = max(LEAST_SIGMA, UNSURE * betweenPixels(small.sigma, small.width, small.height, u, v));
       }
     }
   return { luma, sigma };
@@ -97,20 +100,4 @@ function markNear(figures: readonly Outline[], width: number, height: number, ou
     for (let k = 0; k < rows.length; k += 4)
       for (let y = max(0, rows[k] - AWAY); y <= min(height - 1, rows[k] + AWAY); y++)
         out.fill(1, y * width + max(0, rows[k + 1] - AWAY), y * width + min(width - 1, rows[k + 2] + AWAY) + 1);
-}
-
-/** The value between four pixels, in proportion. */
-function at(values: Float32Array, { width, height }: { width: number; height: number }, x: number, y: number): number {
-  const u = max(0, min(width - 1, x)),
-    v = max(0, min(height - 1, y));
-  const i = min(width - 1, floor(u)),
-    j = min(height - 1, floor(v));
-  const i1 = min(width - 1, i + 1),
-    j1 = min(height - 1, j + 1);
-  const a = u - i,
-    b = v - j;
-  return (
-    (1 - b) * ((1 - a) * values[j * width + i] + a * values[j * width + i1]) +
-    b * ((1 - a) * values[j1 * width + i] + a * values[j1 * width + i1])
-  );
 }
