@@ -27,3 +27,8 @@ export function writingFailed(what: string, said: string): Error {
 export function foundNoRoom(said: string): boolean {
   return /No space left on device/.test(said);
 }
+
+/** Whether something failed because the disk is full. */
+export function isFull(error: unknown): boolean {
+  return (error as NodeJS.ErrnoException | null)?.code === 'ENOSPC';
+}

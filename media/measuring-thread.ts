@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import type { MessagePort } from 'node:worker_threads';
-import { UnusableMedia } from './errors';
+import { isFull, UnusableMedia } from './errors';
 import type { Feed, FeedTask } from './feed';
 import { FEEDS } from './feeds';
 
@@ -46,7 +46,7 @@ export function serveFeeds(feeds: Record<string, Feed<never>>): (job: ThreadJob)
     } catch (error) {
       await Promise.all([...written.values()].map((at) => rm(at, { force: true })));
       if (error instanceof UnusableMedia) return { refused: { message: error.message, code: error.code } };
-      if ((error as NodeJS.ErrnoException).code === 'ENOSPC') return { refused: { message: FULL, code: 'full' } };
+      if (isFull(error)) return { refused: { message: FULL, code: 'full' } };
       throw error;
     } finally {
       port.close();

@@ -97,12 +97,7 @@ export async function probeFile(path: string, shownName = basename(path), stills
     PROBE_LIMITS,
   );
   assureLooked(streams, name);
-  let json: ProbeJson = {};
-  try {
-    json = JSON.parse(streams.stdout.toString('utf8') || '{}') as ProbeJson;
-  } catch {
-    json = {};
-  }
+  const json = said(streams, name);
   if (streams.code !== 0 || !json.streams?.length) throw unreadable(name, head, streams.stderr);
   const video = json.streams.find((s) => s.codec_type === 'video' && (still || !s.disposition?.attached_pic));
   if (!video) {
@@ -151,6 +146,16 @@ export async function probeFile(path: string, shownName = basename(path), stills
     pictureDuration: secondsOf(video.duration) ?? secondsOf(video.tags?.DURATION),
     declaredFrames: Number(video.nb_frames) > 0 ? Number(video.nb_frames) : null,
   };
+}
+
+/** What ffprobe printed. @throws LookFailed when that breaks off although the tool went well */
+function said({ code, stdout }: { code: number | null; stdout: Buffer }, name: string): ProbeJson {
+  try {
+    return JSON.parse(stdout.toString('utf8') || '{}') as ProbeJson;
+  } catch {
+    if (code === 0) throw new LookFailed(`what ffprobe says about ${name} breaks off`);
+    return {};
+  }
 }
 
 /** Sides and pixels of a picture that are taken in: a plate takes some 33 bytes a pixel while it is made. */

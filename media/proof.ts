@@ -9,7 +9,7 @@ import { writingFailed } from './errors';
 import { colourPictures } from './frames';
 import { DECODE_LIMITS } from './limits';
 import { probeFile, type Probe } from './probe';
-import { toolCommand } from './run';
+import { feedTool, toolCommand } from './run';
 
 export interface ProofFile {
   path: string;
@@ -271,9 +271,7 @@ function startEncoder({ width, height }: { width: number; height: number }, fps:
   const closed = once(child, 'close') as Promise<[number | null]>;
   closed.catch(() => undefined);
   return {
-    write: async (bytes: Buffer) => {
-      if (!child.stdin.write(bytes)) await Promise.race([once(child.stdin, 'drain'), closed]);
-    },
+    write: (bytes: Buffer) => feedTool(child.stdin, bytes, closed),
     end: async () => {
       child.stdin.end();
       const [code] = await closed;

@@ -1,9 +1,11 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { inputArguments, runTool, startTool } from './run';
+import { feedTool, inputArguments, runTool, startTool } from './run';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-run-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -85,4 +87,12 @@ test('a list that points at an address is not followed, whatever its name', asyn
   }
   server.close();
   expect(asked).toEqual([]);
+});
+
+test('feeding a tool that has ended waits for how it ended, and does not fail by itself', async () => {
+  const child = spawn('sh', ['-c', 'head -c 10 > /dev/null; exit 7'], { stdio: ['pipe', 'ignore', 'ignore'] });
+  child.stdin.on('error', () => undefined);
+  const closed = once(child, 'close');
+  for (let n = 0; n < 4; n++) await feedTool(child.stdin, Buffer.alloc(4e6), closed);
+  expect(await closed).toEqual([7, null]);
 });

@@ -1,8 +1,9 @@
 import { spawn, type ChildProcess, type ChildProcessByStdio } from 'node:child_process';
+import { once } from 'node:events';
 import { mkdtemp, open, rm, type FileHandle } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Readable } from 'node:stream';
+import type { Readable, Writable } from 'node:stream';
 import type { ProcessLimits } from './limits';
 
 export type Tool = 'ffmpeg' | 'ffprobe';
@@ -48,7 +49,8 @@ function endInTime(child: ChildProcess, { seconds }: ProcessLimits): void {
 }
 
 /**
- * Runs a tool to its end and gives what it printed. Rejects only when it cannot be started at all.
+ * Runs a tool to its end and gives what it printed. Rejects when it cannot be started at all, or what it prints finds
+ * no room on the disk (ENOSPC).
  *
  * What it prints goes to a file that has no name any more: whoever is busy with pictures meanwhile, and does not
  * listen, does not hold it up.
@@ -74,6 +76,8 @@ export async function runTool(
       child.on('close', resolve);
     });
     const { size } = await printed.stat();
+    // Tools do not say that their own output was cut off: where there is no room for more, it was.
+    await printed.write(ONE_MORE, 0, ONE_MORE.length, size);
     const stdout = Buffer.alloc(size);
     for (let at = 0; at < size;) {
       const { bytesRead } = await printed.read(stdout, at, size - at, at);
@@ -86,6 +90,9 @@ export async function runTool(
   }
 }
 
+/** More than what a disk sets aside at a time for a file that grows. */
+const ONE_MORE = Buffer.alloc(65536);
+
 /** A file that is gone when it is closed, however this process ends. */
 async function openNameless(): Promise<FileHandle> {
   const folder = await mkdtemp(join(tmpdir(), 'umbrastat-printed-'));
@@ -94,4 +101,11 @@ async function openNameless(): Promise<FileHandle> {
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
+}
+
+/** Gives a tool the next bytes and waits until it takes more. A tool that has ended meanwhile says at its end why. */
+export async function feedTool(stdin: Writable, bytes: Buffer, closed: Promise<unknown>): Promise<void> {
+  if (stdin.write(bytes)) return;
+  // It ends with a broken pipe here before it is known what it ended with.
+  await Promise.race([once(stdin, 'drain').catch(() => closed), closed]);
 }

@@ -5,6 +5,7 @@ import { createCanvas, type SKRSContext2D } from '@napi-rs/canvas';
 import type { Similarity } from '../core/geometry/similarity';
 import { seededNormal, seededRandom } from '../core/numeric/random';
 import { writingFailed } from '../media/errors';
+import { feedTool } from '../media/run';
 import { lightTables, paintCrate, paintTree, planFaults, type FaultTruth } from './faults';
 import { paintLostShadow, paintPerformer, performerAt } from './performer';
 import { MARGIN, paintScene, type Scene } from './scenes';
@@ -125,7 +126,7 @@ export async function recordTake(
     }
     grain.addTo((blur > 0.2 ? soft : canvas).data(), rgb, lightTables(faults, f));
     if (child.exitCode !== null) break;
-    if (!child.stdin.write(Buffer.from(rgb.slice().buffer))) await Promise.race([once(child.stdin, 'drain'), closed]);
+    await feedTool(child.stdin, Buffer.from(rgb.slice().buffer), closed);
     if (options.preview && f % 6 === 0) {
       await keepPreview(options.preview, await canvas.encode('jpeg', 70));
     }

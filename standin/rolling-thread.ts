@@ -1,4 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
+import { isFull } from '../media/errors';
 import { recordTake, type TakeTruth } from './record';
 import type { CameraSettings } from './settings';
 
@@ -10,10 +11,8 @@ export interface RollingJob {
   port: MessagePort;
 }
 
-/** The truth of what was recorded, or a sentence saying why there was nothing to record on. */
-export type RollingAnswer = { truth: TakeTruth } | { refused: string };
-
-const FULL = 'The disk is full, so nothing was recorded. Make room (Plan, Room on disk), then roll again.';
+/** The truth of what was recorded, or that there was nothing to record on. */
+export type RollingAnswer = { truth: TakeTruth } | 'full';
 
 /** A thread that records with the stand-in camera. The word 'stop' on the port ends it early. */
 export default async function roll({ settings, path, preview, port }: RollingJob): Promise<RollingAnswer> {
@@ -25,7 +24,7 @@ export default async function roll({ settings, path, preview, port }: RollingJob
     onProgress(0);
     return { truth: await recordTake(settings, path, { preview, signal: stop.signal, onProgress }) };
   } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === 'ENOSPC') return { refused: FULL };
+    if (isFull(error)) return 'full';
     throw error;
   } finally {
     port.close();

@@ -1,10 +1,13 @@
 import { rm } from 'node:fs/promises';
+import { isFull } from '../../media/errors';
 import type { RollingAnswer } from '../../standin/rolling-thread';
 import type { House } from '../platform/house';
 import { insertTake } from '../takes/takes';
 import type { Worker } from '../work/runner';
 import { ROLLING_THREAD, type Threads } from '../work/threads';
 import { endRoll, failRoll, findRoll } from './rolls';
+
+const FULL = 'The disk is full, so nothing was recorded. Make room (Plan, Room on disk), then roll again.';
 
 /** Records with the stand-in camera in a thread, and takes the recording in. */
 export function rollWork({ pool, storage, queue }: House, threads: Threads, ended: () => void): Worker {
@@ -21,7 +24,7 @@ export function rollWork({ pool, storage, queue }: House, threads: Threads, ende
       const preview = storage.preview(about);
       try {
         const rolled = await threads.run<RollingAnswer>(ROLLING_THREAD, { settings, path, preview }, signal, say);
-        if ('refused' in rolled) return (db) => failRoll(db, about, rolled.refused);
+        if (rolled === 'full') return (db) => failRoll(db, about, FULL);
         const { truth } = rolled;
         const { hash, bytes } = await storage.keep(path);
         await storage.keepTruth(hash, truth);
@@ -31,6 +34,9 @@ export function rollWork({ pool, storage, queue }: House, threads: Threads, ende
           const take = { partId: roll.part_id, hash, bytes, name, source: 'stand-in' as const, meter };
           await endRoll(db, about, await insertTake(db, queue, { ...take, uploadId: null, circled: roll.circle }));
         };
+      } catch (error) {
+        if (isFull(error)) return (db) => failRoll(db, about, FULL);
+        throw error;
       } finally {
         await rm(path, { force: true });
         await rm(preview, { force: true });
