@@ -70,3 +70,11 @@ export function parseSlide(text: string | undefined): number {
     throw new UsageError(`--slide "${text}" is not a number of frames. Write it like 12, or like --slide=-12.`);
   return Number(text);
 }
+
+/** "x,y,width,height" in pixels. @throws UsageError */
+export function parseBox(text: string): { x: number; y: number; width: number; height: number } {
+  const [x, y, width, height] = text.split(',').map(Number);
+  const right = /^\s*-?\d+(\.\d+)?(\s*,\s*-?\d+(\.\d+)?){3}\s*$/.test(text) && width > 0 && height > 0;
+  if (!right) throw new UsageError(`--box "${text}" is not a box. Write it in pixels like 300,120,200,340.`);
+  return { x, y, width, height };
+}

@@ -42,6 +42,12 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat pair A B [--plate FILE] [--slide N] [--delivery 1920x1080@24] [--json] [--gate]
       Do two passes of one setup ever meet, and which line parts them?
 
+  umbrastat hide TAKE --plate FILE [--at FRAME] [--delivery 1920x1080@24] [--json] [--gate]
+      When does nothing show of somebody who goes behind something, and along which line does the plate take over?
+
+  umbrastat zone TAKE --box x,y,width,height [--plate FILE] [--json] [--gate]
+      Was a zone of the picture kept free, of shadows and stray light too, and can its edge be read?
+
   umbrastat compare TAKE AGAINST [--json] [--gate]
       What lies between two takes of one setup: place, light, and what stands in one of them only?
 
@@ -53,10 +59,11 @@ const HELP = `umbrastat: checks takes for masking effects
   --gate        exit code 1 when something must be shot again
   --out         where to save the plate: .png (16 bit when the take has more than 8), or .mp4 for a still clip
   --seconds     length of a still clip (default 5)
-  --at          the last frame of the out side that is seen (default: its last)
+  --at          the last frame of the out side that is seen (default: its last); for hide: the first of the plate alone
   --in-at       the first frame of the in side that is seen (default: its first)
   --out-shutter, --in-shutter  what the sides were shot with, as noted: a time (1/50) or an angle (180deg)
   --plate       the empty picture of a setup, a still or a recording
+  --box         the zone, in pixels of the picture as shown
   --slide       lays B so many frames later (negative: earlier) before anything is measured
   --keep-grain  the plate keeps a frame's own grain instead of the smooth mean of many
   With --delivery a saved plate has that size.
@@ -99,6 +106,7 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
         'in-shutter': { type: 'string' },
         edges: { type: 'string' },
         plate: { type: 'string' },
+        box: { type: 'string' },
         slide: { type: 'string' },
         mirror: { type: 'boolean' },
         speed: { type: 'string' },
@@ -157,6 +165,8 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
     print(report, cutText(report));
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }
+  if (command === 'zone') return (await import('./zone')).zone(files, values, { say, print });
+  if (command === 'hide') return (await import('./hide')).hide(files, values, { delivery, say, print });
   if (command === 'pair') return (await import('./pair')).pair(files, values, { delivery, say, print });
   // Drawing and checking of edges are loaded only where they are wanted: starting is part of every check's time.
   if (command === 'proof') return (await import('./proof')).proof(files, values, say, print);

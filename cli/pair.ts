@@ -6,7 +6,8 @@ import { listRuns } from '../core/judge/runs';
 import { parseSlide, UsageError } from './arguments';
 import { reasonLines } from './text-report';
 
-interface Told {
+/** What a command is told besides its files and options. */
+export interface Told {
   delivery: Delivery | undefined;
   say: (text: string) => void;
   print: (report: object, text: string) => void;

@@ -10,6 +10,7 @@ import { keepWhole } from './kept-files';
 import { packShape, unpackShape } from './kept-shape';
 import { findCover } from './measure-cover';
 import { findCut } from './measure-cut';
+import { findHide } from './measure-hide';
 import { findPair } from './measure-pair';
 import { analyseTake, measuresOf } from './measure-take';
 import { outlinesOf } from './outlines';
@@ -57,6 +58,12 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     const at = cover?.cut.out_last_frame ?? undefined;
     const onProgress = (doing: string) => progress(0, 0, doing);
     return (await findCut(out.path, into.path, { signal, at, delivery, onProgress })).measure;
+  },
+
+  async hide(task, { signal, progress }) {
+    const take = await analysedTake(task, task.takes[0], signal);
+    const onProgress = (doing: string) => progress(0, 0, doing);
+    return findHide(take, null, { at: task.wish.at ?? undefined, signal, onProgress });
   },
 
   async pair(task, { signal, progress }) {

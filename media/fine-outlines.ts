@@ -1,6 +1,6 @@
 import type { Similarity } from '../core/geometry/similarity';
 import { fineOutlines } from '../core/presence/fine';
-import type { Outline } from '../core/presence/fine-background';
+import type { FineFrames, Outline } from '../core/presence/fine-background';
 import { FineStack } from '../core/presence/fine-stack';
 import type { Figure } from '../core/presence/figures';
 import type { SceneAnalysis } from '../core/scene/analyse';
@@ -30,9 +30,13 @@ interface Known {
 /** Pictures moved by less than this, fine pixels, are taken as they are. */
 const LEAST_MOVE = 0.25;
 
-/** Outlines whoever is in from pictures that were kept; null where nothing is known of who is in. */
-export function outlineFinely(stack: FineStack, { scene, figures, poses, factorX }: Known): FineOutlines | null {
-  if (!scene) return null;
+/** A take's pictures, half as fine as they are measured, as they lie on its reference frame. */
+export type SteadyFrames = FineFrames & {
+  /** Source pixels for one fine pixel. */
+  factor: number;
+};
+
+function steadyFrames(stack: FineStack, { poses, factorX }: Pick<Known, 'poses' | 'factorX'>): SteadyFrames {
   const { width, height, count } = stack;
   const factor = stack.factor * factorX;
   const laid = new Uint8Array(width * height);
@@ -49,29 +53,43 @@ export function outlineFinely(stack: FineStack, { scene, figures, poses, factorX
     layPlane({ width, height, data: picture }, pose, 1 / factor, laid, null);
     return laid;
   };
-  const frames = fineOutlines({
-    frames: { width, height, count, ratio: stack.smallFactor / stack.factor, read },
-    figures,
-    light: scene.light.stops,
-    background: scene.background,
-    curve: scene.curve,
-  });
+  return { width, height, count, factor, ratio: stack.smallFactor / stack.factor, read };
+}
+
+/** Outlines whoever is in from pictures that were kept; null where nothing is known of who is in. */
+export function outlineFinely(stack: FineStack, known: Known): FineOutlines | null {
+  return known.scene && outlined(steadyFrames(stack, known), known, known.scene);
+}
+
+function outlined(all: SteadyFrames, { figures }: Pick<Known, 'figures'>, scene: SceneAnalysis): FineOutlines {
+  const { width, height, factor } = all;
+  const light = scene.light.stops;
+  const frames = fineOutlines({ frames: all, figures, light, background: scene.background, curve: scene.curve });
   return { width, height, factor, frames };
 }
 
+type Measured = Omit<Known, 'factorX'> & { probe: Probe };
+
 /** The same of a take whose pictures were not kept: they are decoded once more. */
-export async function decodeFinely(
+export async function decodeFinely(path: string, take: Measured, signal?: AbortSignal): Promise<FineOutlines | null> {
+  return withFineFrames(path, take, (_, outlines) => outlines, signal);
+}
+
+/** Decodes a take's pictures finely and outlines whoever is in; gives what is made of both. Null where nothing is known of who is in. */
+export async function withFineFrames<T>(
   path: string,
-  { scene, figures, poses, probe }: Omit<Known, 'factorX'> & { probe: Probe },
+  { scene, figures, poses, probe }: Measured,
+  use: (frames: SteadyFrames, outlines: FineOutlines) => T | Promise<T>,
   signal?: AbortSignal,
-): Promise<FineOutlines | null> {
+): Promise<T | null> {
   if (!scene) return null;
   const store = new SpillStore();
   try {
     const stack = new FineStack(store);
     for await (const { luma } of pictures(path, probe, { signal })) stack.frame(luma);
     const { factorX } = measureSize(probe.width, probe.height);
-    return outlineFinely(stack, { scene, figures, poses, factorX });
+    const frames = steadyFrames(stack, { poses, factorX });
+    return await use(frames, outlined(frames, { figures }, scene));
   } finally {
     store.close();
   }

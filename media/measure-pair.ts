@@ -3,17 +3,15 @@ import { invertSimilarity, type Similarity } from '../core/geometry/similarity';
 import { judgePair } from '../core/judge/pair';
 import { measurePair, type PairSums } from '../core/pair/measure';
 import { atSize, silhouettesOf } from '../core/pair/silhouettes';
-import { hasCounterpart, layOnBackground, type LaidOn, type SmallPlate } from '../core/plate/compare';
-import type { Picture } from '../core/image/picture';
-import { eachRun } from '../core/presence/bodies';
+import type { LaidOn } from '../core/plate/compare';
 import type { PairFound, PairReport } from '../core/report/pair-types';
 import { lightBetween, withShadow } from '../core/pair/light';
 import { UnusableMedia } from './errors';
 import { decodeFinely } from './fine-outlines';
-import { layKept, layTogether, type LaidTogether } from './lay-on';
+import { layKept, layTogether } from './lay-on';
 import { analyseTake, type TakeAnalysis } from './measure-take';
 import type { TakeFile } from './plate';
-import { matrixOf } from './probe';
+import { against, againstPlate, enlarged, lightOf, offsetOf, standing } from './who-is-in';
 
 export interface PairOptions {
   /** The empty picture of both, a still or a recording; what stands in a pass from first to last is told by it. */
@@ -112,25 +110,6 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
   };
 }
 
-/** Values of a small picture on a finer grid. */
-function enlarged<T extends Uint8Array | Float32Array>(values: T | null, small: Size, fine: Size): T | null {
-  if (!values) return null;
-  const out = (
-    values instanceof Uint8Array ? new Uint8Array(fine.width * fine.height) : new Float32Array(fine.width * fine.height)
-  ) as T;
-  for (let y = 0, i = 0; y < fine.height; y++) {
-    const row = Math.min(small.height - 1, Math.floor(((y + 0.5) * small.height) / fine.height)) * small.width;
-    for (let x = 0; x < fine.width; x++, i++)
-      out[i] = values[row + Math.min(small.width - 1, Math.floor(((x + 0.5) * small.width) / fine.width))];
-  }
-  return out;
-}
-
-interface Size {
-  width: number;
-  height: number;
-}
-
 /** Which of two passes nobody was seen in; null for neither, or both. */
 function emptyOf(one: TakeAnalysis, two: TakeAnalysis): 'take' | 'plate' | null {
   const [a, b] = [one, two].map((t) => t.figures.some((f) => f?.length));
@@ -140,52 +119,6 @@ function emptyOf(one: TakeAnalysis, two: TakeAnalysis): 'take' | 'plate' | null 
 /** The second pass's empty picture laid on the first one's. */
 function betweenBackgrounds(one: TakeAnalysis, two: TakeAnalysis, place: Similarity): LaidOn | null {
   return against(one, { background: two.scene!.background }, invertSimilarity(place));
-}
-
-function againstPlate(take: TakeAnalysis, { recording, clear, picture, offset }: LaidTogether): LaidOn | null {
-  if (!take.scene || !offset) return null;
-  const behind = recording?.scene && clear === null ? { background: recording.scene.background } : null;
-  return against(take, behind ?? picture, behind ? offset.references : offset.pictures);
-}
-
-function against(take: TakeAnalysis, plate: Picture | SmallPlate, offset: Similarity): LaidOn | null {
-  const { background, curve } = take.scene!;
-  const { width, height } = take.probe;
-  return layOnBackground({
-    background,
-    curve,
-    matrix: matrixOf(take.probe),
-    plate,
-    offset,
-    factor: take.factor,
-    width,
-    height,
-  });
-}
-
-/** Somebody who is told from the other picture alone leans to one of them by so many octaves at least. */
-const LEANS = 0.05;
-
-/**
- * 1 where something stands in one of two pictures only; null where nothing does. Where the outlines do not tell which
- * of two passes it is, it belongs to the one in which nobody else is seen: somebody is in every pass.
- */
-function standing(
-  { figures, stands, leans }: LaidOn,
-  where: 'take' | 'plate',
-  { width, height }: Size,
-  without: 'take' | 'plate' | null = null,
-): Uint8Array | null {
-  const only = figures.filter((_, k) => {
-    if (stands[k] !== 'both') return stands[k] === where;
-    if (hasCounterpart(k, figures, stands)) return false;
-    const lean = leans[k] > LEANS ? 'plate' : leans[k] < -LEANS ? 'take' : null;
-    return (without ?? lean) === where;
-  });
-  if (only.length === 0) return null;
-  const mask = new Uint8Array(width * height);
-  eachRun(only, width, (first, last) => mask.fill(1, first, last + 1));
-  return mask;
 }
 
 /** A mask of the second pass's own picture, on the first one's. */
@@ -202,23 +135,6 @@ function laidBack(
     if (mask[i]) rows.push(Math.floor(i / size.width), i % size.width, i % size.width, 1);
   silhouettesOf({ ...size, figures: [[{ rows }]], always: null, place: atSize(place, factor) }).mask(0, out);
   return out;
-}
-
-function lightOf(apart: LaidOn | null): PairFound['light'] {
-  return apart && { gap_stops: -apart.gap, red_stops: apart.white?.red ?? null, blue_stops: apart.white?.blue ?? null };
-}
-
-function offsetOf({ offset, uncertainty }: Pick<LaidTogether, 'offset' | 'uncertainty'>): PairFound['offset'] {
-  const shown = offset?.references;
-  return shown
-    ? {
-        dx_px: shown.dx,
-        dy_px: shown.dy,
-        rotation_deg: (shown.rotation * 180) / Math.PI,
-        scale: shown.scale,
-        uncertainty_px: uncertainty ?? 0.1,
-      }
-    : null;
 }
 
 /** Measures and judges two passes. @throws UnusableMedia when a file cannot be used */

@@ -99,6 +99,12 @@ export const LIMITS = {
     /** Who is in must be known in this share of the frames. */
     known_share: 0.9,
   },
+  hide: {
+    /** A soft split wants this share of the picture's width to whatever is nearest. */
+    margin_share: 0.0075,
+    /** What crosses the split in so many frames at most is drawn by hand. */
+    by_hand_frames: 25,
+  },
   one_roll: {
     /** Nothing may have shifted by more than this, delivery pixels and stops, when the camera was stopped between two parts. */
     px: 0.5,

@@ -1,35 +1,22 @@
-import { greatestDisplacement, IDENTITY } from '../geometry/similarity';
 import type { Finding } from '../measures/measure';
 import type { PairFound } from '../report/pair-types';
-import type { Reason, Run, Verdict, VerdictWord } from '../report/types';
+import type { Verdict } from '../report/types';
 import { LIMITS } from './limits';
 import { listRuns } from './runs';
+import {
+  lengthOf,
+  lightOf,
+  LOOK,
+  many,
+  placeOf,
+  said,
+  type Found,
+  type PairJudgedWith,
+  type Size,
+} from './two-pictures';
 import { byWorst } from './verdicts';
 
-interface Size {
-  width: number;
-  height: number;
-}
-
-/** What two passes are judged with. */
-export interface PairJudgedWith {
-  /** The passes' picture, source pixels, and what the edit is finished at. */
-  size: Size;
-  delivery: Size;
-}
-
-interface Found {
-  word: VerdictWord;
-  reason: Reason;
-}
-
-const LOOK = 'Look at both by eye, mixed half and half.';
-const many = (n: number) => `${n} ${n === 1 ? 'frame' : 'frames'}`;
-const lengthOf = (runs: readonly Run[]) => runs.reduce((n, r) => n + r.end - r.start + 1, 0);
-const said = (word: VerdictWord, code: string, text: string, more: Partial<Reason> = {}): Found => ({
-  word,
-  reason: { code, text, frames: [], value: null, limit: null, fix: null, ...more },
-});
+const PASSES = { other: 'The second pass', one: 'the first', again: 'the second pass' };
 
 /** Can two passes of one setup be joined along a line? */
 export function judgePair(p: PairFound, by: PairJudgedWith): Verdict {
@@ -37,7 +24,7 @@ export function judgePair(p: PairFound, by: PairJudgedWith): Verdict {
   const unknown = unknownIn(p),
     overlap = overlapOf(p);
   const who = unknown.length ? unknown : overlap.length ? overlap : seamOf(p, by.size);
-  const reasons = [...who, ...placeOf(p, by), ...lightOf(p)].sort((a, b) => byWorst(a.word, b.word));
+  const reasons = [...who, ...placeOf(p, by, PASSES), ...lightOf(p, PASSES)].sort((a, b) => byWorst(a.word, b.word));
   return {
     verdict: reasons[0].word,
     reasons: reasons.map((r) => r.reason),
@@ -129,47 +116,6 @@ function seamOf({ seam, moving_mask_runs: moving }: PairFound, size: Size): Foun
     ];
   const text = `One line parts them for the whole shot, with a feather of up to ${value.toFixed(0)} px.`;
   return [said('holds', 'parted', text, { value, limit })];
-}
-
-function placeOf({ offset }: PairFound, { size, delivery }: PairJudgedWith): Found[] {
-  if (!offset)
-    return [
-      said('unjudged', 'no-match', 'The two could not be laid on each other: they show too little in common.', {
-        fix: LOOK,
-      }),
-    ];
-  const { dx_px: dx, dy_px: dy, rotation_deg: turn, scale } = offset;
-  const lies = { dx, dy, rotation: (turn * Math.PI) / 180, scale };
-  const off = greatestDisplacement(lies, IDENTITY, size.width, size.height);
-  const limit = LIMITS.plate.offset_px;
-  if (Math.max(0, off - 3 * offset.uncertainty_px) * (delivery.width / size.width) <= limit) return [];
-  const word = (200 * off) / size.width > LIMITS.lock.crop_pct ? 'reshoot' : 'workable';
-  return [
-    said(
-      word,
-      'offset',
-      `The second pass lies ${off.toFixed(1)} px off the first: the camera was moved between them.`,
-      {
-        value: off,
-        limit,
-        fix: 'Put the camera back and roll the second pass again; or lay one on the other by that much.',
-      },
-    ),
-  ];
-}
-
-function lightOf({ light }: PairFound): Found[] {
-  const gap = light?.gap_stops ?? 0,
-    limit = LIMITS.pair.light_stops;
-  if (Math.abs(gap) <= limit) return [];
-  const text = `The second pass is ${Math.abs(gap).toFixed(2)} stop ${gap > 0 ? 'brighter' : 'darker'} than the first.`;
-  return [
-    said(Math.abs(gap) > LIMITS.light.grade_stops ? 'reshoot' : 'workable', 'light', text, {
-      value: gap,
-      limit,
-      fix: 'Roll it again in the light of the first; or grade one to the other before they are joined.',
-    }),
-  ];
 }
 
 /** Whether two passes stay so far apart that a line has room between them, as one requirement of a trick. */

@@ -2,6 +2,7 @@ import type { RequirementKind } from '../tricks/types';
 import { COMPARE } from './compare';
 import { COVER } from './cover';
 import { CUT } from './cut';
+import { HIDE } from './hide';
 import type { Measure } from './measure';
 import { PAIR } from './pair';
 import { PLATE } from './plate';
@@ -14,6 +15,7 @@ export const MEASURES = {
   compare: COMPARE,
   cover: COVER,
   cut: CUT,
+  hide: HIDE,
   pair: PAIR,
   plate: PLATE,
   proof: PROOF,

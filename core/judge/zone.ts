@@ -1,0 +1,104 @@
+import type { Finding } from '../measures/measure';
+import type { ZoneFound } from '../report/zone-types';
+import type { Run, Verdict } from '../report/types';
+import { LIMITS } from './limits';
+import { listRuns } from './runs';
+import { lengthOf, many, said, type Found } from './two-pictures';
+import { byWorst } from './verdicts';
+
+const BY_EYE = 'Step through the take and watch the zone.';
+const runOf = ({ start, end }: Run): Run => ({ start, end });
+
+/** Was a zone of the picture kept free? @param width of the picture, source pixels */
+export function judgeZone(z: ZoneFound, width: number): Verdict {
+  const unknown = unknownIn(z);
+  const reasons = (unknown.length ? unknown : [...enteredOf(z, width), ...lightOf(z)]).sort((a, b) =>
+    byWorst(a.word, b.word),
+  );
+  const share = Math.max(0, ...z.entered.map((e) => e.share));
+  const worst = z.entered.find((e) => e.share === share);
+  return {
+    verdict: reasons[0].word,
+    reasons: reasons.map((r) => r.reason),
+    deciding: worst
+      ? [{ name: 'taken', value: 100 * share, unit: '%' as const, limit: 0, frame: worst.frame }]
+      : z.closest_px === null
+        ? []
+        : [{ name: 'nearest', value: z.closest_px, unit: 'px' as const, limit: null, frame: z.closest_frame }],
+  };
+}
+
+function unknownIn({ unjudged, known_share: known }: ZoneFound): Found[] {
+  const { known_share: limit } = LIMITS.pair;
+  if (!unjudged && known >= limit) return [];
+  const text = unjudged ?? `Who is in is known in ${Math.round(100 * known)} % of the frames only.`;
+  return [said('unjudged', 'not-known', text, { value: known, limit, fix: BY_EYE })];
+}
+
+function enteredOf(
+  { entered, entered_runs: runs, closest_px: near, closest_frame: at }: ZoneFound,
+  width: number,
+): Found[] {
+  const value = lengthOf(runs);
+  if (value > 0) {
+    const bodies = entered.filter((e) => e.what === 'body');
+    const most = Math.max(...entered.map((e) => e.share));
+    const taken = `${Math.max(1, Math.round(100 * most))} % of it at most`;
+    if (bodies.length)
+      return [
+        said('reshoot', 'entered', `Somebody is in the zone in frames ${listRuns(runs)}, ${taken}.`, {
+          frames: runs,
+          value,
+          limit: 0,
+          fix: `Keep out of the zone and roll it again; or cut them out of it by hand in ${many(value)}.`,
+        }),
+      ];
+    return [
+      said('workable', 'shadow', `A shadow falls into the zone in frames ${listRuns(runs)}, ${taken}.`, {
+        frames: entered.map(runOf),
+        value,
+        limit: 0,
+        fix: `Bring the shadow back by hand in ${many(value)}; or move the light, and roll it again.`,
+      }),
+    ];
+  }
+  const limit = LIMITS.hide.margin_share * width;
+  if (near !== null && near < limit)
+    return [
+      said('workable', 'near', `Somebody comes as near to the zone as ${near.toFixed(0)} px, at frame ${at}.`, {
+        frames: at === null ? [] : [{ start: at, end: at }],
+        value: near,
+        limit,
+        fix: 'Keep the feather narrower than that.',
+      }),
+    ];
+  const text =
+    near === null
+      ? 'Nobody comes into the zone.'
+      : `Nobody comes nearer to the zone than ${near.toFixed(0)} px, at frame ${at}.`;
+  return [said('holds', 'free', text, { value: near, limit })];
+}
+
+function lightOf({ changes }: ZoneFound): Found[] {
+  if (changes.length === 0) return [];
+  const most = changes.reduce((a, b) => (Math.abs(b.stops) > Math.abs(a.stops) ? b : a));
+  const way = most.stops > 0 ? 'brighter' : 'darker';
+  const text =
+    `Light changes in the zone alone in frames ${listRuns(changes.map(runOf))}: ` +
+    `up to ${Math.abs(most.stops).toFixed(2)} stop ${way}.`;
+  return [
+    said('workable', 'light', text, {
+      frames: changes.map(runOf),
+      value: most.stops,
+      limit: LIMITS.light.holds_stops,
+      fix: 'Match it in those frames; or find what lights the zone, put it out, and roll it again.',
+    }),
+  ];
+}
+
+/** Whether a zone was kept free, as one requirement of a trick. */
+export function judgeKeptFree(z: ZoneFound, name: string, width: number): Finding {
+  const { verdict, reasons } = judgeZone(z, width);
+  const [{ text, fix }] = reasons;
+  return { verdict, text: `${name}: ${text.charAt(0).toLowerCase()}${text.slice(1).replace(/\.$/, '')}`, fix };
+}

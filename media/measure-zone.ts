@@ -1,0 +1,96 @@
+import { basename } from 'node:path';
+import { judgeZone } from '../core/judge/zone';
+import { fineBackground } from '../core/presence/fine-background';
+import { kindsIn } from '../core/presence/kinds';
+import type { ZoneFound, ZoneReport } from '../core/report/zone-types';
+import { readEdge } from '../core/zone/edge';
+import { ZoneLight } from '../core/zone/light';
+import { measureZone } from '../core/zone/measure';
+import { insideOf, type ZoneOutline } from '../core/zone/outline';
+import { UnusableMedia } from './errors';
+import { withFineFrames } from './fine-outlines';
+import { analyseTake } from './measure-take';
+import type { AgainstFile } from './lay-on';
+import type { TakeFile } from './plate';
+import { whoIsIn } from './who-is-in';
+
+export interface ZoneOptions {
+  signal?: AbortSignal;
+  onProgress?: (doing: string) => void;
+}
+
+/**
+ * Looks at a zone of a take: who enters it, what light falls into it, and whether its edge can be read.
+ * @param outline corners in source pixels of the take's reference frame
+ * @throws UnusableMedia when a file cannot be used, or the zone lies outside the picture
+ */
+export async function findZone(
+  take: TakeFile,
+  outline: ZoneOutline,
+  plate: AgainstFile | null,
+  { signal, onProgress }: ZoneOptions = {},
+): Promise<ZoneFound> {
+  const { analysis, path, name } = take;
+  const { probe, scene, figures } = analysis;
+  onProgress?.('outlining who is in');
+  const found = await withFineFrames(
+    path,
+    analysis,
+    async (frames, fine) => {
+      const { width, height, factor, count } = frames;
+      const who = await whoIsIn({ ...take, analysis: { ...analysis, fine } }, plate, signal);
+      const own = outline.map(([x, y]): [number, number] => [x / factor, y / factor]);
+      const zone = insideOf(own, width, height);
+      if (!zone.includes(1)) throw outside(name, probe);
+      onProgress?.('watching the zone');
+      const light = scene!.light.stops;
+      const behind = fineBackground(frames, figures, light, scene!.background, scene!.curve);
+      const meter = new ZoneLight(zone, width, height, behind, scene!.curve);
+      const kinds = new Uint8Array(width * height);
+      for (let f = 0; f < count; f++) {
+        signal?.throwIfAborted();
+        const known = kindsIn(who, f, kinds);
+        meter.frame(known === null ? null : frames.read(f), light[f], known === null ? null : kinds);
+      }
+      return {
+        ...measureZone({ ...who, zone }),
+        changes: meter.changes(),
+        edge: readEdge(own, behind, width, height, factor),
+      };
+    },
+    signal,
+  );
+  if (found) return { ...found, unjudged: analysis.unjudged };
+  const none = figures.map(() => null);
+  const nothing = {
+    entered_runs: [],
+    first_frame: null,
+    closest_px: null,
+    closest_frame: null,
+    entered: [],
+    changes: [],
+  };
+  return { ...nothing, edge: null, known_share: 0, unjudged: analysis.unjudged, path: { share: none, gap_px: none } };
+}
+
+function outside(name: string, { width, height }: { width: number; height: number }): UnusableMedia {
+  return new UnusableMedia(
+    `The zone lies outside the picture of "${name}", which is ${width} x ${height}, or is smaller than a few pixels.`,
+    'zone',
+  );
+}
+
+/** Measures and judges a zone of a take. @throws UnusableMedia when a file cannot be used */
+export async function measureZoneFiles(
+  path: string,
+  outline: ZoneOutline,
+  platePath: string | undefined,
+  options: ZoneOptions = {},
+): Promise<ZoneReport> {
+  const name = basename(path);
+  options.onProgress?.(`measuring ${name}`);
+  const analysis = await analyseTake(path, { name, signal: options.signal });
+  const plate = platePath === undefined ? null : { path: platePath, name: basename(platePath) };
+  const found = await findZone({ path, name, analysis }, outline, plate, options);
+  return { file: name, ...found, ...judgeZone(found, analysis.probe.width) };
+}
