@@ -78,3 +78,11 @@ export function parseBox(text: string): { x: number; y: number; width: number; h
   if (!right) throw new UsageError(`--box "${text}" is not a box. Write it in pixels like 300,120,200,340.`);
   return { x, y, width, height };
 }
+
+/** A width in pixels, or nothing. @throws UsageError */
+export function parsePixels(option: string, text: string | undefined): number | undefined {
+  if (text === undefined) return undefined;
+  const value = /^\d{1,4}(\.\d+)?$/.test(text.trim()) ? Number(text) : NaN;
+  if (!(value <= 1000)) throw new UsageError(`${option} "${text}" is not a width. Give pixels from 0 to 1000.`);
+  return value;
+}

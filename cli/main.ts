@@ -48,6 +48,9 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat zone TAKE --box x,y,width,height [--plate FILE] [--json] [--gate]
       Was a zone of the picture kept free, of shadows and stray light too, and can its edge be read?
 
+  umbrastat matte TAKE [--plate FILE] [--cover] [--out matte.mkv] [--feather N] [--no-shadow] [--json]
+      The rough matte of whoever is in, or of what covers the picture: .mkv (lossless), .mp4, or numbered .png.
+
   umbrastat compare TAKE AGAINST [--json] [--gate]
       What lies between two takes of one setup: place, light, and what stands in one of them only?
 
@@ -64,6 +67,7 @@ const HELP = `umbrastat: checks takes for masking effects
   --out-shutter, --in-shutter  what the sides were shot with, as noted: a time (1/50) or an angle (180deg)
   --plate       the empty picture of a setup, a still or a recording
   --box         the zone, in pixels of the picture as shown
+  --feather     how soft a matte's edges are, 10 to 90 %, pixels
   --slide       lays B so many frames later (negative: earlier) before anything is measured
   --keep-grain  the plate keeps a frame's own grain instead of the smooth mean of many
   With --delivery a saved plate has that size.
@@ -107,6 +111,9 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
         edges: { type: 'string' },
         plate: { type: 'string' },
         box: { type: 'string' },
+        cover: { type: 'boolean' },
+        feather: { type: 'string' },
+        'no-shadow': { type: 'boolean' },
         slide: { type: 'string' },
         mirror: { type: 'boolean' },
         speed: { type: 'string' },
@@ -165,6 +172,7 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
     print(report, cutText(report));
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }
+  if (command === 'matte') return (await import('./matte')).matte(files, values, { say, print });
   if (command === 'zone') return (await import('./zone')).zone(files, values, { say, print });
   if (command === 'hide') return (await import('./hide')).hide(files, values, { delivery, say, print });
   if (command === 'pair') return (await import('./pair')).pair(files, values, { delivery, say, print });

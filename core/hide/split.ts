@@ -37,35 +37,40 @@ export function straightSplit(sides: TwoSides, upright: boolean): Straight {
   const toBefore = field.of(marked(before), room()),
     toAfter = field.of(marked(after), room());
   const cuts = cutsOf(view);
-  const value = (from: number, to: number, rows: number): number => {
+  const value = (from: number, to: number): number => {
     let least = Infinity,
       cut = 0;
-    for (let y = 0; ; y = min(height - 1, y + rows)) {
+    for (let y = 0; y < height; y++) {
       const x = from + ((to - from) * (y + 0.5)) / height;
       const u = max(0, min(width - 1, x | 0)),
         i = y * width + u;
       cut += cuts[y * (width + 1) + max(0, min(width, Math.round(x)))];
       least = min(least, toBefore[i], toAfter[i]);
-      if (y === height - 1) break;
     }
-    return cut > 0 ? -cut * rows : max(0, least - 0.5);
-  };
-  let best: Straight = { upright, from: width / 2, to: width / 2, margin: -Infinity };
-  const consider = (from: number, to: number, rows: number) => {
-    const margin = value(from, to, rows);
-    const gain = margin - best.margin;
-    const straighter = abs(to - from) < abs(best.to - best.from) - 0.5;
-    if (gain > AS_GOOD || (gain > 0 && margin <= 0) || (gain > -AS_GOOD && straighter && margin > 0))
-      best = { upright, from, to, margin };
+    return cut > 0 ? -cut : max(0, least - 0.5);
   };
   const lean = ceil(LEAN * height);
-  for (let from = 0; from <= width; from += STEP)
-    for (let to = max(0, from - lean); to <= min(width, from + lean); to += STEP) consider(from, to, 2);
-  const { from, to } = best;
-  best = { ...best, margin: value(from, to, 1) };
-  for (let a = max(0, from - STEP); a <= min(width, from + STEP); a++)
-    for (let b = max(0, to - STEP); b <= min(width, to + STEP); b++) consider(a, b, 1);
-  return best;
+  const tried = (a: number, b: number, step: number, within: number): Straight[] => {
+    const out: Straight[] = [];
+    for (let from = max(0, a - within); from <= min(width, a + within); from += step) {
+      const by = min(within, lean);
+      for (let to = max(0, (step > 1 ? from : b) - by); to <= min(width, (step > 1 ? from : b) + by); to += step)
+        out.push({ upright, from, to, margin: value(from, to) });
+    }
+    return out;
+  };
+  const { from, to } = bestOf(tried(0, 0, STEP, width));
+  return bestOf(tried(from, to, 1, STEP));
+}
+
+/** The line with most room; of those with as much, the straightest. Of lines that cut, the one that cuts least. */
+function bestOf(lines: readonly Straight[]): Straight {
+  const most = lines.reduce((m, l) => max(m, l.margin), -Infinity);
+  const good = lines.filter((l) => l.margin >= (most > 0 ? max(most - AS_GOOD, most / 2) : most));
+  const least = good.reduce((m, l) => min(m, abs(l.to - l.from)), Infinity);
+  const straight = good.filter((l) => abs(l.to - l.from) <= least + 0.5);
+  // In the middle of those, not at their first.
+  return straight[straight.length >> 1];
 }
 
 const marked = (counts: Uint16Array) => Uint8Array.from(counts, (n) => (n ? 1 : 0));

@@ -79,7 +79,9 @@ function enteredOf(
   return [said('holds', 'free', text, { value: near, limit })];
 }
 
-function lightOf({ changes }: ZoneFound): Found[] {
+function lightOf(z: ZoneFound): Found[] {
+  const limit = LIMITS.light.holds_stops;
+  const changes = z.changes.filter((c) => Math.abs(c.stops) > limit);
   if (changes.length === 0) return [];
   const most = changes.reduce((a, b) => (Math.abs(b.stops) > Math.abs(a.stops) ? b : a));
   const way = most.stops > 0 ? 'brighter' : 'darker';
@@ -90,7 +92,7 @@ function lightOf({ changes }: ZoneFound): Found[] {
     said('workable', 'light', text, {
       frames: changes.map(runOf),
       value: most.stops,
-      limit: LIMITS.light.holds_stops,
+      limit,
       fix: 'Match it in those frames; or find what lights the zone, put it out, and roll it again.',
     }),
   ];

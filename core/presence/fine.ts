@@ -7,7 +7,7 @@ import type { Figure } from './figures';
 import { BODY, NONE, SHADOW } from './shade';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, ceil, floor, max, min, round } = Math;
+const { abs, ceil, floor, max, min, round, sqrt } = Math;
 
 export interface FineInput {
   frames: FineFrames;
@@ -24,8 +24,8 @@ const REACH = 2;
 const WINDOW = (2 * REACH + 1) ** 2;
 /** A shadow, whose end may be too faint for those, so many. */
 const SHADE_REACH = 8;
-/** A pixel is somebody's that differs by this share of what they differ by close by: half of it, less a little for a soft edge. */
-const SHARE = 0.42;
+/** A pixel is somebody's that differs, with its neighbours, by this share of what they differ by close by. */
+const SHARE = 0.5;
 /** And by so many standard deviations of the mean of nine, with so many levels for coding besides. */
 const SIGMAS = 2.2;
 const LEVELS = 1.2;
@@ -83,7 +83,7 @@ class EdgeFinder {
   private readonly near: Uint8Array;
   private readonly deep: Uint8Array;
   private readonly shade: Uint8Array;
-  private readonly room: Record<'difference' | 'mean' | 'wide' | 'most', Float32Array>;
+  private readonly room: Record<'difference' | 'mean' | 'wide' | 'power' | 'most' | 'spare', Float32Array>;
   private readonly out: Uint8Array;
   private readonly full: Uint8Array;
 
@@ -99,7 +99,14 @@ class EdgeFinder {
       fine = frames.width * frames.height;
     [this.kind, this.near, this.deep, this.shade] = [0, 1, 2, 3].map(() => new Uint8Array(pixels));
     const floats = () => new Float32Array(fine);
-    this.room = { difference: floats(), mean: floats(), wide: floats(), most: floats() };
+    this.room = {
+      difference: floats(),
+      mean: floats(),
+      wide: floats(),
+      power: floats(),
+      most: floats(),
+      spare: floats(),
+    };
     this.out = new Uint8Array(fine);
     this.full = new Uint8Array(fine);
   }
@@ -170,19 +177,31 @@ class EdgeFinder {
     const { frames, behind, room, stops } = this;
     const { width } = frames;
     const table = relight(stops, -light);
-    const { difference, mean, wide, most } = room;
-    for (let y = part.top; y <= part.bottom; y++)
-      for (let i = y * width + part.left; i <= y * width + part.right; i++)
-        difference[i] = table[picture[i]] - behind.luma[i];
+    const { difference, mean, wide, power, most, spare } = room;
+    const each = (work: (i: number) => void) => {
+      for (let y = part.top; y <= part.bottom; y++)
+        for (let i = y * width + part.left; i <= y * width + part.right; i++) work(i);
+    };
+    each((i) => {
+      difference[i] = table[picture[i]] - behind.luma[i];
+      spare[i] = difference[i] ** 2;
+    });
     blur(difference, mean, most, part, width, 1);
     blur(difference, wide, most, part, width, 2);
-    mostClose(mean, most, part, width);
+    soften(spare, power, most, part, width);
+    // What somebody wears is brighter here and darker there than what lies behind: squares do not cancel.
+    each((i) => {
+      power[i] = sqrt(max(0, power[i]));
+      spare[i] = sqrt(max(0, spare[i]));
+    });
+    blur(power, spare, most, part, width, 2);
+    mostClose(spare, most, part, width);
   }
 
   private decide(part: Part): void {
     const { frames, small, behind, room, kind, near, deep, shade, slope, out } = this;
     const { width, ratio } = frames;
-    const { difference, mean, wide, most } = room;
+    const { difference, mean, wide, power, most } = room;
     for (let y = part.top; y <= part.bottom; y++) {
       const row = min(small.height - 1, floor((y + 0.5) / ratio)) * small.width;
       for (let x = part.left; x <= part.right; x++) {
@@ -202,7 +221,7 @@ class EdgeFinder {
         const shaded =
           -difference[i] * perLevel > SHADE_STOPS / 2 &&
           (-wide[i] * perLevel > SHADE_STOPS || -mean[i] * perLevel > THIN_SHADE_STOPS);
-        if (near[s] && kind[s] !== SHADOW && abs(mean[i]) > least) out[i] = BODY;
+        if (near[s] && kind[s] !== SHADOW && power[i] > least) out[i] = BODY;
         else if (shade[s] && shaded) out[i] = SHADOW;
       }
     }
@@ -266,6 +285,20 @@ class EdgeFinder {
 function blur(from: Float32Array, to: Float32Array, spare: Float32Array, part: Part, width: number, r: number): void {
   along(from, spare, part, width, 1, r, part.left, part.right);
   along(spare, to, part, width, width, r, part.top, part.bottom);
+}
+
+/** Means over nine pixels, nearer ones weighing more (1, 2, 1). @param spare room for as many */
+function soften(from: Float32Array, to: Float32Array, spare: Float32Array, part: Part, width: number): void {
+  for (let y = part.top; y <= part.bottom; y++)
+    for (let x = part.left; x <= part.right; x++) {
+      const i = y * width + x;
+      spare[i] = (from[x > part.left ? i - 1 : i] + 2 * from[i] + from[x < part.right ? i + 1 : i]) / 4;
+    }
+  for (let y = part.top; y <= part.bottom; y++)
+    for (let x = part.left; x <= part.right; x++) {
+      const i = y * width + x;
+      to[i] = (spare[y > part.top ? i - width : i] + 2 * spare[i] + spare[y < part.bottom ? i + width : i]) / 4;
+    }
 }
 
 /** Running means along rows (`step` 1) or columns (`step` the width). */
