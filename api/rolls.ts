@@ -4,7 +4,15 @@ import type { Scene } from './plan';
 /** What the stand-in camera is to record. */
 export interface RollWish {
   tripod: 'still' | 'drift' | 'knock' | 'handheld' | 'breathing';
-  crossing: 'nobody' | 'left-to-right' | 'right-to-left' | 'stands' | 'comes-and-stays' | 'shadow-only';
+  crossing:
+    | 'nobody'
+    | 'left-to-right'
+    | 'right-to-left'
+    | 'stands'
+    | 'comes-and-stays'
+    | 'shadow-only'
+    | 'slips-behind'
+    | 'slips-before';
   light: 'steady' | 'drift' | 'step' | 'cloud' | 'flicker' | 'brighter';
   white: 'steady' | 'shift';
   focus: 'held' | 'hunt' | 'soft';

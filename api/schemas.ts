@@ -173,7 +173,10 @@ export const meterReadings = Joi.object<{ readings: MeterReading[] }, true>({
 export const rollWish = Joi.object<RollWish, true>({
   tripod: Joi.string().valid('still', 'drift', 'knock', 'handheld', 'breathing').default('still'),
   crossing: Joi.string()
-    .valid('nobody', 'left-to-right', 'right-to-left', 'stands', 'comes-and-stays', 'shadow-only')
+    .valid(
+      ...['nobody', 'left-to-right', 'right-to-left', 'stands', 'comes-and-stays', 'shadow-only'],
+      ...['slips-behind', 'slips-before'],
+    )
     .default('nobody'),
   light: Joi.string().valid('steady', 'drift', 'step', 'cloud', 'flicker', 'brighter').default('steady'),
   white: Joi.string().valid('steady', 'shift').default('steady'),

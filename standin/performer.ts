@@ -1,5 +1,6 @@
 import type { SKRSContext2D } from '@napi-rs/canvas';
 import { seededRandom } from '../core/numeric/random';
+import type { Scene } from './scenes';
 import type { CameraSettings } from './settings';
 
 /** Where a performer is in one frame, in pixels of a 1280 wide frame; null when out of the picture. */
@@ -8,10 +9,21 @@ export interface Standing {
   ground: number;
   stride: number;
   facing: 1 | -1;
+  /** How broad they are seen, as a share of facing the camera; whole when left out. */
+  breadth?: number;
+  /** Whether they stand where nothing of them shows. */
+  gone?: boolean;
 }
 
+/** How broad somebody is who walks side on. */
+const SIDE_ON = 0.6;
+
 /** Who is where at a share (0 to 1) of the take. */
-export function performerAt(settings: CameraSettings, share: number, ground: number, mark: number): Standing | null {
+export function performerAt(
+  settings: CameraSettings,
+  share: number,
+  { ground, mark, pillar }: Pick<Scene, 'ground' | 'mark' | 'pillar'>,
+): Standing | null {
   const t = share * settings.seconds;
   switch (settings.crossing) {
     case 'nobody':
@@ -28,6 +40,16 @@ export function performerAt(settings: CameraSettings, share: number, ground: num
     }
     case 'shadow-only':
       return null;
+    case 'slips-behind':
+    case 'slips-before': {
+      // In after a tenth of the take, at the pillar by three fifths of it.
+      const u = (share - 0.1) / 0.5;
+      const at = pillar - 8;
+      if (u < 0) return null;
+      return u < 1
+        ? { x: -120 + u * (at + 120), ground, stride: 0.6 * Math.sin(t * 6.2), facing: 1, breadth: SIDE_ON }
+        : { x: at, ground, stride: 0.05, facing: 1, breadth: SIDE_ON, gone: settings.crossing === 'slips-behind' };
+    }
     default: {
       // In after a sixth of the take, gone before its last sixth.
       const u = (share - 1 / 6) / (2 / 3);
@@ -47,9 +69,10 @@ export function paintPerformer(ctx: SKRSContext2D, p: Standing, seed: number): v
   ctx.translate(p.x, p.ground);
   ctx.fillStyle = 'rgba(0,0,0,0.42)';
   ctx.beginPath();
-  ctx.ellipse(26, 2, 76, 13, 0, 0, 7);
+  const { breadth = 1 } = p;
+  ctx.ellipse(26 * breadth, 2, 76 * breadth, 13, 0, 0, 7);
   ctx.fill();
-  ctx.scale(p.facing, 1);
+  ctx.scale(p.facing * breadth, 1);
   const leg = 40 * p.stride;
   ctx.strokeStyle = '#1a1b20';
   ctx.lineCap = 'round';

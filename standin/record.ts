@@ -113,8 +113,8 @@ export async function recordTake(
     shadow: boolean[] = [];
   for (let f = 0; f < poses.length; f++) {
     options.signal?.throwIfAborted();
-    const someone = performerAt(settings, f / poses.length, scene.ground, scene.mark);
-    present.push(someone !== null);
+    const someone = performerAt(settings, f / poses.length, scene);
+    present.push(someone !== null && !someone.gone);
     shadow.push(paintFrame(ctx, scene, poses[f], f, settings, wipe, width, height));
     const blur = faults.blur_px[f];
     if (blur > 0.2) {
@@ -208,10 +208,15 @@ function paintFrame(
   glitter(ctx, scene, frame / settings.fps);
   if (settings.prop && settings.prop !== 'none') paintCrate(ctx, settings, scene.ground);
   const lost = settings.crossing === 'shadow-only' && paintLostShadow(ctx, share, scene.ground);
-  const someone = performerAt(settings, share, scene.ground, scene.mark);
-  if (someone) paintPerformer(ctx, someone, settings.seed);
+  const someone = performerAt(settings, share, scene);
+  const before = settings.crossing === 'slips-before';
+  if (someone && !before) paintPerformer(ctx, someone, settings.seed);
   place(1, MARGIN * unit);
   ctx.drawImage(scene.front, 0, 0);
+  if (someone && before) {
+    place(unit, 0);
+    paintPerformer(ctx, someone, settings.seed);
+  }
   if (settings.tree) {
     place(unit, 0);
     paintTree(ctx, frame / settings.fps);

@@ -14,6 +14,8 @@ export interface Scene {
   ground: number;
   /** Where a waiting performer stands. */
   mark: number;
+  /** The middle of the pillar. */
+  pillar: number;
   /** Water that glitters, in frame coordinates. */
   water: { x: number; y: number; width: number; height: number };
 }
@@ -52,6 +54,7 @@ export function paintScene(name: CameraSettings['scene'], width: number): Scene 
     front: front.canvas,
     unit,
     ground: name === 'bench' ? 640 : 628,
+    pillar: { kiosk: 209, pillar: 654, bench: 125 }[name],
     mark: { kiosk: 1010, pillar: 420, bench: 560 }[name],
     water: { x: 0, y: 338, width: 1280, height: 120 },
   };

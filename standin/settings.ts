@@ -2,7 +2,19 @@
 export interface CameraSettings {
   scene: 'kiosk' | 'pillar' | 'bench';
   tripod: 'still' | 'drift' | 'knock' | 'handheld' | 'breathing';
-  crossing: 'nobody' | 'left-to-right' | 'right-to-left' | 'stands' | 'comes-and-stays' | 'shadow-only';
+  /**
+   * Who is in. `slips-behind`: somebody goes behind the pillar, side on, and stays there; `slips-before`: they stop in
+   * front of it instead.
+   */
+  crossing:
+    | 'nobody'
+    | 'left-to-right'
+    | 'right-to-left'
+    | 'stands'
+    | 'comes-and-stays'
+    | 'shadow-only'
+    | 'slips-behind'
+    | 'slips-before';
   seconds: number;
   fps: number;
   /** Picture width in pixels; the height follows at 16:9. */

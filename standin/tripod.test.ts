@@ -53,8 +53,11 @@ test('still is still; a drift goes one way; a knock rings and settles off; breat
 
 test('who crosses is out at both ends and in between passes the middle; who stands stays near the mark', () => {
   const at = (crossing: CameraSettings['crossing'], share: number) =>
-    performerAt(settings({ crossing }), share, 628, 500);
+    performerAt(settings({ crossing }), share, { ground: 628, mark: 500, pillar: 654 });
   expect(at('nobody', 0.5)).toBeNull();
+  expect(at('slips-behind', 0.3)!.gone).toBeUndefined();
+  expect(at('slips-behind', 0.9)).toMatchObject({ gone: true });
+  expect(at('slips-before', 0.9)).toMatchObject({ gone: false });
   for (const crossing of ['left-to-right', 'right-to-left'] as const) {
     expect(at(crossing, 0)).toBeNull();
     expect(at(crossing, 0.99)).toBeNull();

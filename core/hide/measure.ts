@@ -46,7 +46,9 @@ export function measureHide(input: HideInput): HideSums {
   const bodyHidden = runsOf(steady.map((n, f) => from >= 0 && f > from && n !== null && n < SPECK));
   const known = shown.filter((n) => n !== null).length;
   const share = (n: number) => n / pixels;
-  const afterIn = shown.flatMap((n, f) => (first >= 0 && f > first && n !== null ? [{ f, n }] : []));
+  // Coming in, little of them shows too.
+  const whole = shown.reduce<number>((best, n, f) => ((n ?? 0) > (shown[best] ?? 0) ? f : best), 0);
+  const afterIn = shown.flatMap((n, f) => (first >= 0 && f > whole && n !== null ? [{ f, n }] : []));
   const least = afterIn.length ? afterIn.reduce((a, b) => (b.n < a.n ? b : a)) : null;
   const about = {
     hidden_runs: hidden,
@@ -141,7 +143,7 @@ function join(input: HideInput, at: number, goes: Vanishing | null, factor: numb
   const cut = new Set(spill.map((s) => s.frame));
   return {
     split: { ...named, margin_px: split.margin_px * factor },
-    spill: spill.slice(0, MOST_SPILLS).map((s) => ({ ...s, ...scaled(s, factor) })),
+    spill: spill.slice(0, MOST_SPILLS).map((s) => ({ frame: s.frame, what: s.what, ...scaled(s, factor) })),
     spill_frames: runsOf(frames.map((_, f) => cut.has(f))),
   };
 }
@@ -177,7 +179,7 @@ function bentSplit(before: Uint16Array, after: Uint16Array, width: number, heigh
 }
 
 /** What lies on the wrong side of a line, frame by frame, the most first. */
-function spillOf(input: HideInput, at: number, line: SeamLine): Spill[] {
+function spillOf(input: HideInput, at: number, line: SeamLine): (Spill & { area: number })[] {
   const { width, height, frames } = input;
   const sides = sidesOf(line, width, height);
   const kinds = new Uint8Array(width * height);
@@ -201,5 +203,5 @@ function spillOf(input: HideInput, at: number, line: SeamLine): Spill[] {
     // A body's own rim is not its shadow.
     out.push({ frame: f, ...box, what: bodies > shadows / 8 ? 'body' : 'shadow', area: bodies + shadows });
   }
-  return out.sort((a, b) => b.area - a.area).map(({ area: _, ...spill }) => spill);
+  return out.sort((a, b) => b.area - a.area);
 }

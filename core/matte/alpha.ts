@@ -8,7 +8,7 @@ import { relight } from '../scene/gauge';
 import { layPlane } from '../scene/steady-reader';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, hypot, max, min, round } = Math;
+const { hypot, max, min, round, sqrt } = Math;
 
 export interface MatteInput {
   frames: FineFrames;
@@ -116,14 +116,17 @@ export class Matte {
           kinds[i - 1] === NONE || kinds[i + 1] === NONE || kinds[i - width] === NONE || kinds[i + width] === NONE;
         if (!rim) continue;
         edge++;
-        let most = 0;
+        let squares = 0,
+          n = 0;
         for (let v = -2; v <= 2; v++)
           for (let u = -2; u <= 2; u++) {
             const o = i + v * width + u;
-            if (kinds[o] === BODY) most = max(most, abs(difference[o]));
+            if (kinds[o] !== BODY) continue;
+            squares += difference[o] ** 2 - sigma[o] ** 2;
+            n++;
           }
         // Of the mean of nine, as edges are told by.
-        const told = most / max(0.3, sigma[i] / 3);
+        const told = sqrt(max(0, squares / n)) / max(0.3, sigma[i] / 3);
         if (told < TOLD) poor++;
         errors.push(hypot(WITHIN_SQUARE, RISE / max(1, told)));
       }

@@ -34,7 +34,7 @@ export interface HideFound {
   spill_frames: Run[];
   /** The edge by which they leave, when they do not go behind anything. */
   leaves_by: Side | null;
-  /** The frame, after they are in, in which the least of them shows, and how much of the picture that is. */
+  /** The frame, after most of them was seen, in which the least of them shows, and how much of the picture that is. */
   least_shown: { frame: number; share: number } | null;
   /** The plate less the take. */
   light: PairFound['light'];

@@ -154,6 +154,13 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     parts: 1,
     measure: 'presence at the switch frame',
   },
+  'cloth-hides': {
+    name: 'Hidden by the cloth',
+    says: 'the cloth hides them whole for at least {n} frames',
+    tolerance: { unit: 'frames', usual: 1, least: 1, most: 100 },
+    parts: 1,
+    measure: 'what shows beside the cloth',
+  },
   'same-spot': {
     name: 'Same spot',
     says: 'it starts where the other ended, within {n} px',

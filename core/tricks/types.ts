@@ -40,6 +40,7 @@ export type RequirementKind =
   | 'apart'
   | 'inside-frame'
   | 'hidden-at'
+  | 'cloth-hides'
   | 'same-spot'
   | 'headroom-at-least'
   | 'sharp-at'

@@ -103,7 +103,10 @@ export const DEMO_SETUPS: DemoSetup[] = [
     camera: { ...BODY, lens: '50 mm', focal_mm: 50, focus_m: 5, height_m: 1.5, tilt_deg: 0 },
     tricks: [{ key: 'slip-behind' }],
     takes: {
-      Pass: [{ tripod: 'still', crossing: 'left-to-right', seed: 21, prop: 'crate', circled: true }],
+      Pass: [
+        { tripod: 'still', crossing: 'slips-before', seed: 24, prop: 'crate' },
+        { tripod: 'still', crossing: 'slips-behind', seed: 21, prop: 'crate', circled: true },
+      ],
       Plate: [
         { light: 'brighter', prop: 'crate-off', seed: 23 },
         { tripod: 'still', seed: 22, prop: 'crate', circled: true },

@@ -8,6 +8,7 @@ import type { PlannedTrick } from '../../core/plan/types';
 import { findTrick } from '../../core/tricks/library';
 import { NO_WISHES } from '../../core/tricks/types';
 import { findCover } from '../../media/measure-cover';
+import { findHide } from '../../media/measure-hide';
 import { analyseTake, measuresOf } from '../../media/measure-take';
 import { recordTake } from '../../standin/record';
 import type { CameraSettings } from '../../standin/settings';
@@ -42,6 +43,7 @@ function faultOf(take: DemoTake): RegExp | null {
   if (rate === 'wandering') return /rate wanders/;
   if (white === 'shift') return /white shifts/;
   if (take.crossing === 'shadow-only') return /shadow is in it/;
+  if (take.crossing === 'slips-before') return /something of them shows in every frame/;
   if (wipe === 'misses-corner') return /covers 9\d % of the picture at most/;
   if (wipe === 'stays-in') return /still in the picture at the end|never leaves|covers \d+ % of the picture at most/;
   if (wipe === 'uneven') return /speed varies by \d+ %/;
@@ -75,12 +77,17 @@ export const DEMO_TAKES = DEMO_SETUPS.flatMap((setup, n) =>
 async function judgedDemoTake({ setup, part, take }: DemoRow, path: string) {
   const width = SMALLER * (take.width ?? USUAL.width);
   await recordTake({ scene: setup.scene, ...USUAL, ...take, width } as CameraSettings, path);
-  const facts = measuresOf(await analyseTake(path));
+  const analysis = await analyseTake(path);
+  const facts = measuresOf(analysis);
   const asked = askedOfPart({ id: part, name: part, purpose: null }, plannedOn(setup));
   const outcomes: Outcome[] = [];
   if (asked.requirements.some(({ requirement: r }) => ['covers-frame', 'steady-move'].includes(r.kind))) {
     const { measure } = await findCover(path, { delivery: DELIVERY });
     outcomes.push({ measure: 'cover', takes: ['t'], state: 'done', failure: null, result: measure });
+  }
+  if (asked.requirements.some(({ requirement: r }) => r.kind === 'hidden-at')) {
+    const result = await findHide({ path, name: 'take', analysis }, null);
+    outcomes.push({ measure: 'hide', takes: ['t'], state: 'done', failure: null, result });
   }
   const judged = { id: 't', number: 1, name: part, isPlate: asked.isPlate, facts };
   return judgeTake(judged, asked, { delivery: DELIVERY, among: [judged], outcomes });

@@ -27,6 +27,8 @@ const CROSSINGS: { value: RollWish['crossing']; label: string }[] = [
   { value: 'stands', label: 'Stands there' },
   { value: 'comes-and-stays', label: 'Comes and stays' },
   { value: 'shadow-only', label: 'Only a shadow falls in' },
+  { value: 'slips-behind', label: 'Slips behind the pillar' },
+  { value: 'slips-before', label: 'Stops before the pillar' },
 ];
 const LIGHTS: { value: RollWish['light']; label: string }[] = [
   { value: 'steady', label: 'Steady' },

@@ -21,7 +21,7 @@ export const CLOTHS: Trick[] = [
     requirements: [
       ...lockedWithPlate(['pass']),
       need(
-        'hidden-at',
+        'cloth-hides',
         ['pass'],
         'The switch lies in the frame in which the cloth hides them whole.',
         'Larger cloth, thrown higher and nearer to the lens.',
