@@ -85,6 +85,22 @@ export function against(take: TakeAnalysis, plate: Picture | SmallPlate, offset:
 /** Somebody who is told from the other picture alone leans to one of them by so many octaves at least. */
 const LEANS = 0.05;
 
+/** A part of somebody lies no farther from the next part of them than this many times its own height. */
+const BESIDE = 3;
+
+/** The picture in which what is close to one of several stands, where that is clear: parts of one body go together. */
+function ownerBeside(k: number, figures: LaidOn['figures'], stands: LaidOn['stands']): 'take' | 'plate' | null {
+  const own = figures[k];
+  const reach = BESIDE * (own.bottom - own.top + 1);
+  const near = figures.flatMap((f, n) => {
+    const across = Math.max(0, f.left - own.right, own.left - f.right),
+      down = Math.max(0, f.top - own.bottom, own.top - f.bottom);
+    const owner = stands[n];
+    return n === k || owner === 'both' || Math.hypot(across, down) > reach ? [] : [{ owner, away: across + down }];
+  });
+  return near.sort((a, b) => a.away - b.away)[0]?.owner ?? null;
+}
+
 /**
  * 1 where something stands in one of two pictures only; null where nothing does. Where the outlines do not tell which
  * of two passes it is, it belongs to the one in which nobody else is seen: somebody is in every pass.
@@ -98,6 +114,8 @@ export function standing(
   const only = figures.filter((_, k) => {
     if (stands[k] !== 'both') return stands[k] === where;
     if (hasCounterpart(k, figures, stands)) return false;
+    const beside = ownerBeside(k, figures, stands);
+    if (beside) return beside === where;
     const lean = leans[k] > LEANS ? 'plate' : leans[k] < -LEANS ? 'take' : null;
     return (without ?? lean) === where;
   });

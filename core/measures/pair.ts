@@ -6,8 +6,8 @@ import { outcomesOf, type Asked, type Finding, type Measure } from './measure';
 export const PAIR: Measure<object, PairFound, Omit<PairFound, 'path'>> = {
   key: 'pair',
   finds: 'where two passes meet',
-  version: 1,
-  reads: 1,
+  version: 2,
+  reads: 2,
   takes: 2,
   ordered: false,
   oneSetup: true,

@@ -97,6 +97,7 @@ function seamFound(
   const most = line.upright ? width : height;
   return {
     fixed,
+    first_side: line.upright ? (line.first ? 'left' : 'right') : line.first ? 'top' : 'bottom',
     points: line.points.map(([x, y]) => [x * factor, y * factor]),
     narrowest_px: min(most, line.corridor) * factor,
     narrowest_frame: nearestFrame(line.narrowest, together),

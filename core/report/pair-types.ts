@@ -1,3 +1,4 @@
+import type { Side } from './hide-types';
 import type { PlateGap, Run, Verdict } from './types';
 
 /** A line that parts two passes of one setup. Source pixels of the first one's reference frame. */
@@ -5,6 +6,8 @@ export interface Seam {
   /** Whether it serves every frame; else all but those that want a moving mask. */
   fixed: boolean;
   points: [number, number][];
+  /** The side of it on which the first pass lies. */
+  first_side: Side;
   /** Width of its corridor at the narrowest place over the whole shot, and the frame in which it is that narrow. */
   narrowest_px: number;
   narrowest_frame: number | null;

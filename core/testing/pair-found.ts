@@ -10,6 +10,7 @@ export function pairFound(more: Partial<PairFound> = {}): PairFound {
     slide: null,
     seam: {
       fixed: true,
+      first_side: 'left',
       points: [
         [600, 0],
         [600, 720],

@@ -131,8 +131,10 @@ test('boards and benches read a migrated shoot whole', async () => {
   const shoot = (await findShoot(pool, rows[0].shoot_id))!;
   const setups = await Promise.all(rows.map(async (r) => (await findSetup(pool, r.id))!));
   const boards = await readBoards(house, shoot, setups);
+  // What is pending waits for a measure that came later.
   for (const board of boards)
-    for (const { requirements } of board.gate.tricks) expect(requirements.some((r) => r.pending)).toBe(false);
+    for (const { requirements } of board.gate.tricks)
+      expect(requirements.flatMap((r) => (r.pending && r.kind !== 'hidden-at' ? [r] : []))).toEqual([]);
   const wipes = await readWipeBench(
     house,
     setups.find((s) => s.name === 'Trolley')!,

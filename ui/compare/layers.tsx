@@ -1,7 +1,7 @@
 import { Image, StyleSheet, View, type StyleProp, type ViewStyle } from 'react-native';
 
 /** Ways of looking at two pictures at once. */
-export type Way = 'beside' | 'mixed' | 'flick' | 'difference' | 'swipe';
+export type Way = 'beside' | 'mixed' | 'flick' | 'difference' | 'swipe' | 'joined';
 
 /** Where the second picture must be laid to lie on the first: pixels of the picture, degrees. */
 export interface LayOn {
@@ -23,6 +23,8 @@ interface Props {
   showSecond: boolean;
   split: number;
   layOn: LayOn | null;
+  /** For joined: the outline of the part in which the second stands, pixels of the picture. */
+  part?: readonly (readonly [number, number])[];
   /** Width of the picture in its own pixels, for `layOn`. */
   sourceWidth: number;
   style?: StyleProp<ViewStyle>;
@@ -47,6 +49,7 @@ export function Layers({
   showSecond,
   split,
   layOn,
+  part,
   sourceWidth,
   style,
 }: Props) {
@@ -77,6 +80,7 @@ export function Layers({
             { height },
             way === 'mixed' && styles.half,
             way === 'difference' && styles.difference,
+            way === 'joined' && part && clipTo(part, k),
           ]}
         >
           <Image
@@ -88,6 +92,11 @@ export function Layers({
       )}
     </View>
   );
+}
+
+/** Cuts a layer to an outline. @param k screen pixels for one of the picture */
+function clipTo(part: readonly (readonly [number, number])[], k: number): object {
+  return { clipPath: `polygon(${part.map(([x, y]) => `${(x * k).toFixed(1)}px ${(y * k).toFixed(1)}px`).join(', ')})` };
 }
 
 const styles = StyleSheet.create({

@@ -11,7 +11,7 @@ import { Empty, Failed } from '../components/states';
 import { UnderWay } from '../components/under-way';
 import { Body, Heading, Mono, Soft, Strong } from '../components/words';
 import { useReport } from '../data/hooks';
-import { useMakeAgain } from '../data/measure-hooks';
+import { useFoundMeasure, useMakeAgain } from '../data/measure-hooks';
 import { useCompared } from '../data/plate-hooks';
 import type { SetupPage } from '../../api/boards';
 import type { TakesCompared } from '../../api/takes';
@@ -20,6 +20,8 @@ import { usePalette } from '../theme/theme';
 import { framePicture } from '../viewer/frame-picture';
 import { Ribbon } from '../viewer/ribbon';
 import { takeBands } from '../viewer/take-bands';
+import { PairFindings } from './pair-findings';
+import { drawSeam } from './seam-lines';
 import { TwoPictures } from './two-pictures';
 
 interface Props {
@@ -44,6 +46,7 @@ export function TakesCompare({ setup, first, second, onChoose }: Props) {
     standing.find((t) => t.id !== a?.id) ??
     takes.find((t) => t.id !== a?.id);
   const compared = useCompared(a?.id ?? null, b?.id ?? null);
+  const [frame, setFrame] = useState(0);
   const where = `${setup.shoot.name} / setup ${setup.number}`;
   const gate = (
     <Action
@@ -88,10 +91,19 @@ export function TakesCompare({ setup, first, second, onChoose }: Props) {
       {data && (
         <Findings data={data} delivery={{ width: setup.shoot.delivery_width, height: setup.shoot.delivery_height }} />
       )}
+      {data && <PairFindings data={data} onFrame={setFrame} />}
       {data && <SettingsTable data={data} />}
     </>
   );
-  const pictures = data && <Pictures key={`${data.take.id}${data.against.id}`} data={data} bleed={wide ? 0 : 18} />;
+  const pictures = data && (
+    <Pictures
+      key={`${data.take.id}${data.against.id}`}
+      data={data}
+      bleed={wide ? 0 : 18}
+      frame={frame}
+      onFrame={setFrame}
+    />
+  );
   if (!wide)
     return (
       <Screen where={where} title="Take against take" action={gate}>
@@ -116,11 +128,18 @@ export function TakesCompare({ setup, first, second, onChoose }: Props) {
   );
 }
 
-function Pictures({ data, bleed }: { data: TakesCompared; bleed: number }) {
+interface PicturesProps {
+  data: TakesCompared;
+  bleed: number;
+  frame: number;
+  onFrame: (frame: number) => void;
+}
+
+function Pictures({ data, bleed, frame: wanted, onFrame }: PicturesProps) {
   const { take, against, comparison } = data;
   const count = Math.min(take.frame_count ?? 1, against.frame_count ?? 1);
-  const [frame, setFrame] = useState(0);
-  const go = useCallback((to: number) => setFrame(Math.max(0, Math.min(count - 1, to))), [count]);
+  const frame = Math.max(0, Math.min(count - 1, wanted));
+  const go = useCallback((to: number) => onFrame(Math.max(0, Math.min(count - 1, to))), [count, onFrame]);
   const step = useCallback((by: number) => go(frame + by), [go, frame]);
   const report = useReport(take.id, true);
   // The shorter of the two ends the axis.
@@ -137,6 +156,11 @@ function Pictures({ data, bleed }: { data: TakesCompared; bleed: number }) {
   const straight = comparison?.take_id === take.id;
   const size = data.settings.find((s) => s.name === 'Picture')?.first.match(/(\d+) × (\d+)/);
   const [width, height] = size ? [Number(size[1]), Number(size[2])] : [16, 9];
+  const pair = useFoundMeasure('pair', [take.id, against.id]).data;
+  const seam = useMemo(
+    () => drawSeam(pair?.result?.seam ?? null, pair?.take_id === take.id, width, height),
+    [pair, take.id, width, height],
+  );
   return (
     <View style={styles.stack}>
       <TwoPictures
@@ -147,6 +171,7 @@ function Pictures({ data, bleed }: { data: TakesCompared; bleed: number }) {
         bleed={bleed}
         onStep={step}
         layOn={straight ? (gap?.offset ?? null) : null}
+        seam={seam}
         marks={gap ? { moved: gap.moved, intruders: gap.intruders, unseen: [] } : null}
       />
       <Mono>{`frame ${frame} of both`}</Mono>

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import {
   AccessibilityInfo,
   Pressable,
@@ -17,6 +17,7 @@ import { FONT, TOUCH } from '../theme/palette';
 import { usePalette } from '../theme/theme';
 import { useKeys } from '../viewer/use-keys';
 import { Layers, liftWords, type LayOn, type Way } from './layers';
+import { SeamLines, type DrawnSeam } from './seam-lines';
 
 /** A picture with its name; the second is laid over the first. */
 export interface NamedPicture {
@@ -40,6 +41,8 @@ interface Props {
   marks: Marks | null;
   /** Where the second lies against the first; offered as a switch when known. */
   layOn: LayOn | null;
+  /** The line along which they can be joined; offered as a way of looking when known. */
+  seam?: DrawnSeam | null;
   /** Steps to another frame of the first, by key. */
   onStep?: (by: number) => void;
   bleed: number;
@@ -51,16 +54,19 @@ const WAYS: [Way, string, string][] = [
   ['flick', 'Flick', 'f'],
   ['difference', 'Difference', 'd'],
   ['swipe', 'Swipe', 's'],
+  ['joined', 'Joined', 'j'],
 ];
+/** How two pictures that lie on each other are seen, in words. */
+const HOW: Partial<Record<Way, string>> = { mixed: 'half and half', joined: 'joined along the line' };
 const FLICK_MS = 500;
 const MOST_LIFT = 6;
 const LOUPE = 168;
 const ENLARGE = 4;
 /** Keys of the comparison, as they are listed in the app. */
-export const COMPARE_KEYS = 'Keys: B M F D S ways, space flicks, ↑ ↓ lift, ← → frames, O lay on, L loupe';
+export const COMPARE_KEYS = 'Keys: B M F D S J ways, space flicks, ↑ ↓ lift, ← → frames, O lay on, L loupe';
 
 /** Two pictures beside each other, mixed, flicked, as their difference, or swiped; with lift, loupe and marks. */
-export function TwoPictures({ first, second, width, height, marks, layOn, onStep, bleed }: Props) {
+export function TwoPictures({ first, second, width, height, marks, layOn, seam = null, onStep, bleed }: Props) {
   const p = usePalette();
   const wide = useWide();
   const [way, setWay] = useState<Way>('beside');
@@ -72,6 +78,7 @@ export function TwoPictures({ first, second, width, height, marks, layOn, onStep
   const [marked, setMarked] = useState(true);
   const [loupe, setLoupe] = useState<{ x: number; y: number } | null>(null);
   const [space, setSpace] = useState(0);
+  const ways = useMemo(() => WAYS.filter(([key]) => key !== 'joined' || seam), [seam]);
   const choose = useCallback(
     (next: Way) => {
       setWay(next);
@@ -104,7 +111,7 @@ export function TwoPictures({ first, second, width, height, marks, layOn, onStep
   useKeys(
     useCallback(
       (key: string, shift: boolean) => {
-        const known = WAYS.find(([, , letter]) => letter === key.toLowerCase());
+        const known = ways.find(([, , letter]) => letter === key.toLowerCase());
         if (known) choose(known[0]);
         else if (key === ' ') {
           setHeld(true);
@@ -118,7 +125,7 @@ export function TwoPictures({ first, second, width, height, marks, layOn, onStep
         else return false;
         return true;
       },
-      [choose, more, layOn, onStep],
+      [choose, more, layOn, onStep, ways],
     ),
   );
 
@@ -138,6 +145,7 @@ export function TwoPictures({ first, second, width, height, marks, layOn, onStep
       showSecond={shown}
       split={at}
       layOn={laid ? layOn : null}
+      part={seam?.second}
       sourceWidth={width}
     />
   );
@@ -213,6 +221,9 @@ export function TwoPictures({ first, second, width, height, marks, layOn, onStep
             {...touch(space)}
           >
             {layers(space, way, first.uri, second.uri)}
+            {marked && seam && (way === 'mixed' || way === 'joined') && (
+              <SeamLines seam={seam} width={space} height={pictureHeight(space)} scale={space / width} />
+            )}
             {marked && marks && (
               <MarkLines marks={marks} width={space} height={pictureHeight(space)} scale={space / width} />
             )}
@@ -246,12 +257,12 @@ export function TwoPictures({ first, second, width, height, marks, layOn, onStep
                 : first.name
               : way === 'swipe'
                 ? `left: ${first.name} · right: ${second.name}`
-                : `${first.name} and ${second.name}, ${way === 'mixed' ? 'half and half' : `difference, ${liftWords(way, lift)}`}`}
+                : `${first.name} and ${second.name}, ${HOW[way] ?? `difference, ${liftWords(way, lift)}`}`}
           </Mono>
         </View>
       )}
       <View style={[styles.tools, styles.ways, { marginHorizontal: bleed }]}>
-        {WAYS.map(([key, name]) => (
+        {ways.map(([key, name]) => (
           <WayChip key={key} name={name} on={way === key} onPress={() => choose(key)} testID={`way-${key}`} />
         ))}
       </View>

@@ -26,6 +26,18 @@ export function useMeasure<K extends MeasureKey>(key: K, takes: readonly string[
   });
 }
 
+/** The same, when somebody has asked for it; null when nobody has. */
+export function useFoundMeasure<K extends MeasureKey>(key: K, takes: readonly string[]) {
+  return useQuery({
+    queryKey: ['measures', 'found', key, takes],
+    queryFn: () => {
+      const query = `take=${takes[0]}${takes[1] ? `&against=${takes[1]}` : ''}`;
+      return request<MeasureSent<WishOf<K>, ResultOf<K>> | null>(`/measures/${key}/of?${query}`);
+    },
+    refetchInterval: (q) => (underWay(q.state.data) ? 700 : false),
+  });
+}
+
 /** Asks for a measure of takes, with a wish where one is given; then the named lists are read again. */
 export function useAsk<K extends MeasureKey>(key: K, stale: string[]) {
   return useChange(
