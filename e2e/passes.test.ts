@@ -47,6 +47,16 @@ describe.each([
     await page.getByTestId('way-joined-picture').waitFor();
     expect(await page.getByTestId('two-pictures').textContent()).toMatch(/joined along the line/);
     expect(await page.getByTestId('seam-line').getAttribute('aria-label')).toMatch(/room for a feather of \d+ px/);
+    // No word of a way of looking is cut off.
+    const cut = await page
+      .getByTestId('two-pictures')
+      .evaluate(
+        (e) =>
+          Array.from(e.querySelectorAll('*')).filter(
+            (x) => x.scrollWidth > x.clientWidth + 1 && x.textContent === 'Joined',
+          ).length,
+      );
+    expect(cut).toBe(0);
     // The second picture is cut to its side of the line: to the left of where the other stands.
     const clip = await page
       .getByTestId('way-joined-picture')

@@ -85,20 +85,39 @@ export function against(take: TakeAnalysis, plate: Picture | SmallPlate, offset:
 /** Somebody who is told from the other picture alone leans to one of them by so many octaves at least. */
 const LEANS = 0.05;
 
-/** A part of somebody lies no farther from the next part of them than this many times its own height. */
-const BESIDE = 3;
+/** Parts of one body stand above each other: no farther than so many times the lower one's height, and hardly to a side. */
+const ABOVE = 3;
+const ASIDE = 4;
+/** A body looks like standing in the one or the other by so many octaves at least. */
+const CLEARLY = 0.25;
 
-/** The picture in which what is close to one of several stands, where that is clear: parts of one body go together. */
-function ownerBeside(k: number, figures: LaidOn['figures'], stands: LaidOn['stands']): 'take' | 'plate' | null {
-  const own = figures[k];
-  const reach = BESIDE * (own.bottom - own.top + 1);
-  const near = figures.flatMap((f, n) => {
-    const across = Math.max(0, f.left - own.right, own.left - f.right),
-      down = Math.max(0, f.top - own.bottom, own.top - f.bottom);
-    const owner = stands[n];
-    return n === k || owner === 'both' || Math.hypot(across, down) > reach ? [] : [{ owner, away: across + down }];
+/** How much each of what stands in one picture only looks like standing in the plate, octaves: as all of its body does. */
+function leansOfBodies({ figures, leans }: LaidOn): number[] {
+  const body = figures.map((_, k) => k);
+  const isPart = (a: LaidOn['figures'][0], b: LaidOn['figures'][0]) => {
+    const across = Math.max(0, a.left - b.right, b.left - a.right),
+      down = Math.max(0, a.top - b.bottom, b.top - a.bottom);
+    return across <= ASIDE && down <= ABOVE * Math.min(a.bottom - a.top + 1, b.bottom - b.top + 1);
+  };
+  figures.forEach((a, k) =>
+    figures.forEach((b, n) => {
+      if (body[k] === body[n] || !isPart(a, b)) return;
+      const from = body[n];
+      body.forEach((of, m) => {
+        if (of === from) body[m] = body[k];
+      });
+    }),
+  );
+  return figures.map((_, k) => {
+    let sum = 0,
+      area = 0;
+    figures.forEach((f, n) => {
+      if (body[n] !== body[k]) return;
+      sum += leans[n] * (f.body + f.shadow);
+      area += f.body + f.shadow;
+    });
+    return area ? sum / area : leans[k];
   });
-  return near.sort((a, b) => a.away - b.away)[0]?.owner ?? null;
 }
 
 /**
@@ -106,16 +125,16 @@ function ownerBeside(k: number, figures: LaidOn['figures'], stands: LaidOn['stan
  * of two passes it is, it belongs to the one in which nobody else is seen: somebody is in every pass.
  */
 export function standing(
-  { figures, stands, leans }: LaidOn,
+  laid: LaidOn,
   where: 'take' | 'plate',
   { width, height }: Size,
   without: 'take' | 'plate' | null = null,
 ): Uint8Array | null {
+  const { figures, stands } = laid;
+  const leans = leansOfBodies(laid);
   const only = figures.filter((_, k) => {
-    if (stands[k] !== 'both') return stands[k] === where;
+    if (Math.abs(leans[k]) >= CLEARLY) return (leans[k] > 0 ? 'plate' : 'take') === where;
     if (hasCounterpart(k, figures, stands)) return false;
-    const beside = ownerBeside(k, figures, stands);
-    if (beside) return beside === where;
     const lean = leans[k] > LEANS ? 'plate' : leans[k] < -LEANS ? 'take' : null;
     return (without ?? lean) === where;
   });

@@ -49,18 +49,17 @@ export function drawSeam(seam: PairFound['seam'], isFirst: boolean, width: numbe
   return { points: seam.points, feather: seam.feather_px, second: partBeside(seam.points, second, width, height) };
 }
 
-/** The line with the room it has for a feather. */
-export function SeamLines({
-  seam,
-  width,
-  height,
-  scale,
-}: {
+interface SeamLinesProps {
   seam: DrawnSeam;
+  /** Whether the room for a feather is shown too. */
+  room: boolean;
   width: number;
   height: number;
   scale: number;
-}) {
+}
+
+/** The line, with the room it has for a feather. */
+export function SeamLines({ seam, room, width, height, scale }: SeamLinesProps) {
   const points = seam.points.map(([x, y]) => `${(x * scale).toFixed(1)},${(y * scale).toFixed(1)}`).join(' ');
   return (
     <Svg
@@ -71,7 +70,9 @@ export function SeamLines({
       aria-label={`A line from edge to edge with room for a feather of ${seam.feather.toFixed(0)} px`}
       testID="seam-line"
     >
-      <Polyline points={points} fill="none" stroke="#FFF" strokeOpacity={0.22} strokeWidth={seam.feather * scale} />
+      {room && (
+        <Polyline points={points} fill="none" stroke="#FFF" strokeOpacity={0.22} strokeWidth={seam.feather * scale} />
+      )}
       <Polyline points={points} fill="none" stroke="#000" strokeOpacity={0.7} strokeWidth={3.4} />
       <Polyline points={points} fill="none" stroke="#FFF" strokeWidth={1.6} strokeDasharray="10 5" />
     </Svg>

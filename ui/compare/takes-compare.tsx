@@ -85,11 +85,16 @@ export function TakesCompare({ setup, first, second, onChoose }: Props) {
     </View>
   );
   const data = compared.data;
+  const passes = arePasses(setup, [a.part_id, b.part_id]);
   const found = (
     <>
       {compared.error && <Failed error={compared.error} onAgain={compared.refetch} />}
       {data && (
-        <Findings data={data} delivery={{ width: setup.shoot.delivery_width, height: setup.shoot.delivery_height }} />
+        <Findings
+          data={data}
+          passes={passes}
+          delivery={{ width: setup.shoot.delivery_width, height: setup.shoot.delivery_height }}
+        />
       )}
       {data && <PairFindings data={data} onFrame={setFrame} />}
       {data && <SettingsTable data={data} />}
@@ -99,6 +104,7 @@ export function TakesCompare({ setup, first, second, onChoose }: Props) {
     <Pictures
       key={`${data.take.id}${data.against.id}`}
       data={data}
+      passes={passes}
       bleed={wide ? 0 : 18}
       frame={frame}
       onFrame={setFrame}
@@ -130,12 +136,13 @@ export function TakesCompare({ setup, first, second, onChoose }: Props) {
 
 interface PicturesProps {
   data: TakesCompared;
+  passes: boolean;
   bleed: number;
   frame: number;
   onFrame: (frame: number) => void;
 }
 
-function Pictures({ data, bleed, frame: wanted, onFrame }: PicturesProps) {
+function Pictures({ data, passes, bleed, frame: wanted, onFrame }: PicturesProps) {
   const { take, against, comparison } = data;
   const count = Math.min(take.frame_count ?? 1, against.frame_count ?? 1);
   const frame = Math.max(0, Math.min(count - 1, wanted));
@@ -172,7 +179,7 @@ function Pictures({ data, bleed, frame: wanted, onFrame }: PicturesProps) {
         onStep={step}
         layOn={straight ? (gap?.offset ?? null) : null}
         seam={seam}
-        marks={gap ? { moved: gap.moved, intruders: gap.intruders, unseen: [] } : null}
+        marks={gap && !passes ? { moved: gap.moved, intruders: gap.intruders, unseen: [] } : null}
       />
       <Mono>{`frame ${frame} of both`}</Mono>
       {bands.length > 0 && <Ribbon bands={bands} frame={frame} onFrame={go} />}
@@ -180,8 +187,21 @@ function Pictures({ data, bleed, frame: wanted, onFrame }: PicturesProps) {
   );
 }
 
+/** Whether two parts are passes of one trick: then somebody stands in each who is not in the other. */
+function arePasses(setup: SetupPage, parts: readonly string[]): boolean {
+  return setup.planned.some(({ trick, parts: own }) =>
+    parts.every((id) => trick.parts.some((part) => part.role === 'pass' && own[part.key] === id)),
+  );
+}
+
+interface FindingsProps {
+  data: TakesCompared;
+  passes: boolean;
+  delivery: { width: number; height: number };
+}
+
 /** What was measured between the two, judged by the usual limits. */
-function Findings({ data, delivery }: { data: TakesCompared; delivery: { width: number; height: number } }) {
+function Findings({ data, passes, delivery }: FindingsProps) {
   const p = usePalette();
   const c = data.comparison;
   const again = useMakeAgain();
@@ -197,15 +217,9 @@ function Findings({ data, delivery }: { data: TakesCompared; delivery: { width: 
   const rows: [string, Finding][] = [
     ['Place', judgeSamePosition(side(one), side(two), c.result, LIMITS.plate.offset_px, delivery)],
     ['Light', judgeSameLight(side(one), side(two), c.result, LIMITS.plate.light_stops)],
-    [
-      'What stands in it',
-      judgeContents(side(one), side(two), c.result) ?? {
-        verdict: 'holds',
-        text: 'nothing stood elsewhere in one than in the other',
-        fix: null,
-      },
-    ],
   ];
+  const contents = judgeContents(side(one), side(two), c.result) ?? NOTHING_MOVED;
+  if (!passes) rows.push(['What stands in it', contents]);
   return (
     <View testID="takes-apart">
       {rows.map(([name, f]) => (
@@ -250,6 +264,12 @@ function SettingsTable({ data }: { data: TakesCompared }) {
     </View>
   );
 }
+
+const NOTHING_MOVED: Finding = {
+  verdict: 'holds',
+  text: 'nothing stood elsewhere in one than in the other',
+  fix: null,
+};
 
 const styles = StyleSheet.create({
   stack: { gap: 10 },

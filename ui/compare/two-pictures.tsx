@@ -222,7 +222,13 @@ export function TwoPictures({ first, second, width, height, marks, layOn, seam =
           >
             {layers(space, way, first.uri, second.uri)}
             {marked && seam && (way === 'mixed' || way === 'joined') && (
-              <SeamLines seam={seam} width={space} height={pictureHeight(space)} scale={space / width} />
+              <SeamLines
+                seam={seam}
+                room={way === 'mixed'}
+                width={space}
+                height={pictureHeight(space)}
+                scale={space / width}
+              />
             )}
             {marked && marks && (
               <MarkLines marks={marks} width={space} height={pictureHeight(space)} scale={space / width} />
@@ -261,7 +267,7 @@ export function TwoPictures({ first, second, width, height, marks, layOn, seam =
           </Mono>
         </View>
       )}
-      <View style={[styles.tools, styles.ways, { marginHorizontal: bleed }]}>
+      <View style={[styles.tools, !seam && styles.ways, { marginHorizontal: bleed }]}>
         {ways.map(([key, name]) => (
           <WayChip key={key} name={name} on={way === key} onPress={() => choose(key)} testID={`way-${key}`} />
         ))}
@@ -277,10 +283,10 @@ export function TwoPictures({ first, second, width, height, marks, layOn, seam =
           onPress={() => setLoupe(loupe ? null : { x: 0.5, y: 0.5 })}
           testID="loupe-tool"
         />
-        {marks && (
+        {(marks || seam) && (
           <ToolButton
             icon="vector-rectangle"
-            label="Boxes and hatching"
+            label={marks ? 'Boxes and hatching' : 'The line'}
             on={marked}
             onPress={() => setMarked(!marked)}
             testID="marks-tool"
