@@ -1,5 +1,6 @@
 import { judgeHide } from '../core/judge/hide';
 import type { HideFound } from '../core/report/hide-types';
+import { hideFound } from '../core/testing/hide-found';
 import { parseBox, parsePixels, UsageError } from './arguments';
 import { hide, hideText } from './hide';
 import { matte, matteText } from './matte';
@@ -7,31 +8,7 @@ import { zone, zoneText } from './zone';
 
 const told = { delivery: undefined, say: () => undefined, print: () => undefined };
 const size = { width: 1280, height: 720 };
-const found: HideFound = {
-  hidden_runs: [{ start: 60, end: 90 }],
-  shadow_shows: [],
-  switch_frame: 60,
-  behind: { x: 560, y: 100, width: 160, height: 500 },
-  split: {
-    fixed: true,
-    points: [
-      [640, 0],
-      [640, 720],
-    ],
-    margin_px: 70,
-    keeps: 'left',
-  },
-  spill: [],
-  spill_frames: [],
-  leaves_by: null,
-  least_shown: { frame: 60, share: 0 },
-  light: null,
-  offset: { dx_px: 0, dy_px: 0, rotation_deg: 0, scale: 1, uncertainty_px: 0.1 },
-  known_share: 1,
-  in_share: 0.5,
-  unjudged: null,
-  path: { shown_share: [] },
-};
+const found = hideFound();
 const text = (more: Partial<HideFound>) => {
   const all = { ...found, ...more };
   return hideText({

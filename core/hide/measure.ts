@@ -3,8 +3,8 @@ import { sidesOf } from '../pair/moving';
 import { kindsIn, steadied, type KindFrames } from '../presence/kinds';
 import { runsOf } from '../presence/measure';
 import { BODY, NONE, SHADOW } from '../presence/shade';
-import type { HideFound, Side, Spill, Split } from '../report/hide-types';
-import type { Box, Run } from '../report/types';
+import type { HideFound, Spill, Split } from '../report/hide-types';
+import type { Box, Run, Side } from '../report/types';
 import { straightSplit, type TwoSides } from './split';
 import { vanishing, type Vanishing } from './vanishing';
 

@@ -1,8 +1,7 @@
 import { median } from '../numeric/quantile';
 import { kindsIn, type KindFrames } from '../presence/kinds';
 import { BODY, NONE } from '../presence/shade';
-import type { Side } from '../report/hide-types';
-import type { Box, Run } from '../report/types';
+import type { Box, Run, Side } from '../report/types';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, max, min } = Math;

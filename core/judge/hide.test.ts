@@ -1,36 +1,10 @@
 import type { HideFound } from '../report/hide-types';
+import { hideFound as hidden } from '../testing/hide-found';
 import type { ZoneFound } from '../report/zone-types';
 import { judgeHidden, judgeHide } from './hide';
 import { judgeKeptFree, judgeZone } from './zone';
 
 const SIZE = { width: 1280, height: 720 };
-const OFFSET = { dx_px: 0.1, dy_px: 0, rotation_deg: 0, scale: 1, uncertainty_px: 0.1 };
-const hidden = (more: Partial<HideFound> = {}): HideFound => ({
-  hidden_runs: [{ start: 60, end: 90 }],
-  shadow_shows: [],
-  switch_frame: 60,
-  behind: { x: 560, y: 100, width: 160, height: 500 },
-  split: {
-    fixed: true,
-    points: [
-      [640, 0],
-      [640, 720],
-    ],
-    margin_px: 70,
-    keeps: 'left',
-  },
-  spill: [],
-  spill_frames: [],
-  leaves_by: null,
-  least_shown: { frame: 60, share: 0 },
-  light: { gap_stops: 0.01, red_stops: null, blue_stops: null },
-  offset: OFFSET,
-  known_share: 1,
-  in_share: 0.5,
-  unjudged: null,
-  path: { shown_share: [] },
-  ...more,
-});
 const spill = (frames: number, what: 'body' | 'shadow') => ({
   split: { ...hidden().split!, fixed: false, margin_px: 0 },
   spill: [{ frame: 41, what, x: 0, y: 0, width: 9, height: 9 }],
@@ -53,7 +27,7 @@ test.each<[string, string, Partial<HideFound>]>([
   ['unjudged', 'at-once', { switch_frame: null, split: null }],
   ['unjudged', 'nobody-in', { in_share: 0, hidden_runs: [], switch_frame: null }],
   ['unjudged', 'not-known', { known_share: 0.4 }],
-  ['reshoot', 'offset', { offset: { ...OFFSET, dx_px: 60 } }],
+  ['reshoot', 'offset', { offset: { ...hidden().offset!, dx_px: 60 } }],
   ['workable', 'light', { light: { gap_stops: -0.3, red_stops: null, blue_stops: null } }],
 ])('%s: %s', (verdict, code, more) => expect(judged(more)).toEqual([verdict, code]));
 

@@ -1,6 +1,6 @@
 import type { Finding } from '../measures/measure';
-import type { HideFound, Side } from '../report/hide-types';
-import type { Verdict } from '../report/types';
+import type { HideFound } from '../report/hide-types';
+import type { Verdict, Side } from '../report/types';
 import { LIMITS } from './limits';
 import { listRuns } from './runs';
 import { lengthOf, lightOf, many, placeOf, said, type Found, type PairJudgedWith } from './two-pictures';

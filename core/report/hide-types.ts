@@ -1,7 +1,5 @@
 import type { PairFound } from './pair-types';
-import type { Box, Run, Verdict } from './types';
-
-export type Side = 'left' | 'right' | 'top' | 'bottom';
+import type { Box, Run, Side, Verdict } from './types';
 
 /** The line along which a take and its plate are joined where somebody is hidden. Source pixels of the take's reference frame. */
 export interface Split {

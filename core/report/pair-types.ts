@@ -1,5 +1,4 @@
-import type { Side } from './hide-types';
-import type { PlateGap, Run, Verdict } from './types';
+import type { PlateGap, Run, Side, Verdict } from './types';
 
 /** A line that parts two passes of one setup. Source pixels of the first one's reference frame. */
 export interface Seam {

@@ -2,6 +2,9 @@
 
 export type VerdictWord = 'holds' | 'workable' | 'reshoot' | 'unjudged';
 
+/** A side, or an edge, of the picture. */
+export type Side = 'left' | 'right' | 'top' | 'bottom';
+
 /** A run of frames, both ends included. */
 export interface Run {
   start: number;

@@ -1,7 +1,7 @@
+import type { Side } from '../../core/report/types';
 import { StyleSheet } from 'react-native';
 import Svg, { Polyline } from 'react-native-svg';
 import type { PairFound } from '../../core/report/pair-types';
-import type { Side } from '../../core/report/hide-types';
 
 /** A line that joins two pictures, pixels of the picture: the line, how wide its feather may be, where the second stands. */
 export interface DrawnSeam {
