@@ -97,6 +97,18 @@ test('the switch frame that somebody chose is kept', () => {
   expect(early.switch_frame).toBe(20);
 });
 
+test('two halves of a take are joined at a chosen frame though nobody is hidden', () => {
+  // On the left until 40, on the right from then on.
+  const found = measured(
+    frames((f) => ({ body: [at(f < 40 ? 10 + (f % 20) : 110)] })),
+    null,
+    40,
+  );
+  expect(found).toMatchObject({ switch_frame: 40, switch_chosen: true, hidden_runs: [], behind: null });
+  expect(found.split).toMatchObject({ fixed: true, keeps: 'left' });
+  expect(found.split!.margin_px / 4).toBeGreaterThan(28);
+});
+
 test('where nobody is known of, nothing is said', () => {
   expect(measured(frames(() => null))).toMatchObject({ known_share: 0, in_share: 0, hidden_runs: [], split: null });
   expect(measured([])).toMatchObject({ hidden_runs: [], switch_frame: null, least_shown: null });

@@ -52,6 +52,7 @@ export function measureHide(input: HideInput): HideSums {
   const least = afterIn.length ? afterIn.reduce((a, b) => (b.n < a.n ? b : a)) : null;
   const about = {
     hidden_runs: hidden,
+    switch_chosen: input.at !== null,
     shadow_shows: hidden.length ? [] : bodyHidden,
     least_shown: least && { frame: least.f, share: share(least.n) },
     known_share: known / max(1, frames.length),
@@ -65,9 +66,10 @@ export function measureHide(input: HideInput): HideSums {
   const { run, way } = input.at === null ? chosen(runs, goes) : heldIn(runs, goes, input.at);
   const at = input.at ?? run?.start ?? null;
   if (at === null || first < 0) return { ...about, ...nothing };
-  if (way?.leavesBy) return { ...about, ...nothing, switch_frame: at, leaves_by: way.leavesBy };
-  const joined = join(input, at, way, factor);
-  return { ...about, switch_frame: at, behind: way && scaled(way.behind, factor), leaves_by: null, ...joined };
+  if (way?.leavesBy && input.at === null) return { ...about, ...nothing, switch_frame: at, leaves_by: way.leavesBy };
+  const behind = way?.leavesBy ? null : way;
+  const joined = join(input, at, behind, factor);
+  return { ...about, switch_frame: at, behind: behind && scaled(behind.behind, factor), leaves_by: null, ...joined };
 }
 
 interface Chosen {

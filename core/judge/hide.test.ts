@@ -24,6 +24,8 @@ test.each<[string, string, Partial<HideFound>]>([
   ['reshoot', 'shadow-shows', { hidden_runs: [], shadow_shows: [{ start: 60, end: 90 }] }],
   ['reshoot', 'never-hidden', { hidden_runs: [], switch_frame: null, split: null }],
   ['reshoot', 'leaves', { leaves_by: 'right', split: null, behind: null }],
+  ['workable', 'spill', { ...spill(10, 'body'), switch_chosen: true, hidden_runs: [] }],
+  ['holds', 'hidden', { switch_chosen: true, hidden_runs: [] }],
   ['unjudged', 'at-once', { switch_frame: null, split: null }],
   ['unjudged', 'nobody-in', { in_share: 0, hidden_runs: [], switch_frame: null }],
   ['unjudged', 'not-known', { known_share: 0.4 }],
@@ -33,7 +35,9 @@ test.each<[string, string, Partial<HideFound>]>([
 
 test('as a requirement it wants so many frames, and says it in the middle of a sentence', () => {
   expect(judgeHidden(hidden(), 31, 1280)).toMatchObject({ verdict: 'holds', fix: null });
-  const short = judgeHidden(hidden(), 40, 1280);
+  // It is the run at the switch that counts, not one in which they have left.
+  const left = { start: 100, end: 149 };
+  const short = judgeHidden(hidden({ hidden_runs: [{ start: 60, end: 90 }, left] }), 40, 1280);
   expect(short.verdict).toBe('workable');
   expect(short.text).toBe('they are hidden whole for 31 frames; 40 are asked for');
 });

@@ -15,7 +15,11 @@ const SIDE_ON = 'Roll it again: side on and nearer to what hides them, bags, coa
 /** Does somebody vanish behind something, so that the plate can take over there? @param plate whether one was laid on the take */
 export function judgeHide(h: HideFound, by: PairJudgedWith & { plate: boolean }): Verdict {
   const unknown = unknownIn(h);
-  const who = unknown.length ? unknown : hiddenOf(h, 1, by.size.width);
+  const who = unknown.length
+    ? unknown
+    : h.switch_chosen
+      ? [splitOf(h, `The plate takes over from frame ${h.switch_frame}`, by.size.width)]
+      : hiddenOf(h, 1, by.size.width);
   const beside = by.plate ? [...placeOf(h, by, PLATE), ...lightOf(h, PLATE)] : [];
   const reasons = [...who, ...beside].sort((a, b) => byWorst(a.word, b.word));
   const margin = h.split?.margin_px;
@@ -50,7 +54,7 @@ function unknownIn({ unjudged, known_share: known, in_share: some }: HideFound):
 
 /** Whether nothing of them shows for so many frames, and a line joins take and plate there. */
 function hiddenOf(h: HideFound, frames: number, width: number): Found[] {
-  const { hidden_runs: runs, leaves_by: edge, least_shown: least, switch_frame: at, split } = h;
+  const { hidden_runs: runs, leaves_by: edge, least_shown: least, switch_frame: at } = h;
   if (runs.length === 0 && h.shadow_shows.length > 0 && !edge)
     return [
       said(
@@ -90,7 +94,8 @@ function hiddenOf(h: HideFound, frames: number, width: number): Found[] {
         },
       ),
     ];
-  const longest = Math.max(0, ...runs.map((r) => r.end - r.start + 1));
+  const here = runs.find((r) => at >= r.start && at <= r.end);
+  const longest = here ? here.end - here.start + 1 : 0;
   if (longest < frames)
     return [
       said('workable', 'short', `They are hidden whole for ${many(longest)}; ${frames} are asked for.`, {
@@ -100,21 +105,24 @@ function hiddenOf(h: HideFound, frames: number, width: number): Found[] {
         fix: 'Switch in that very frame; or roll it again and stay behind it longer.',
       }),
     ];
-  const hidden = `Hidden whole in frames ${listRuns(runs)}; the plate may stand alone from frame ${at}`;
-  if (!split) return [said('holds', 'hidden', `${hidden}.`, { frames: runs, value: longest, limit: frames })];
-  if (!split.fixed) return [spillOf(h)];
+  return [splitOf(h, `Hidden whole in frames ${listRuns(runs)}; the plate may stand alone from frame ${at}`, width)];
+}
+
+/** Whether a line joins take and plate with room beside it. @param start what is said first when it does */
+function splitOf(h: HideFound, start: string, width: number): Found {
+  const { hidden_runs: frames, split } = h;
+  if (!split) return said('holds', 'hidden', `${start}.`, { frames });
+  if (!split.fixed) return spillOf(h);
   const limit = LIMITS.hide.margin_share * width,
     value = split.margin_px;
   if (value < limit)
-    return [
-      said('workable', 'narrow', `The split passes ${value.toFixed(0)} px from them.`, {
-        value,
-        limit,
-        fix: 'Keep the feather narrower than that, or roll it again, farther behind what hides them.',
-      }),
-    ];
-  const text = `${hidden}, with ${value.toFixed(0)} px to spare on the ${split.keeps} of the split.`;
-  return [said('holds', 'hidden', text, { frames: runs, value, limit })];
+    return said('workable', 'narrow', `The split passes ${value.toFixed(0)} px from them.`, {
+      value,
+      limit,
+      fix: 'Keep the feather narrower than that, or roll it again, farther behind what hides them.',
+    });
+  const text = `${start}, with ${value.toFixed(0)} px to spare on the ${split.keeps} of the split.`;
+  return said('holds', 'hidden', text, { frames, value, limit });
 }
 
 /** Something is cut off by the best line, or left over beside it. */

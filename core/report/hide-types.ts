@@ -23,6 +23,8 @@ export interface HideFound {
   shadow_shows: Run[];
   /** The frame from which the plate may stand alone. */
   switch_frame: number | null;
+  /** Whether somebody chose it: then nobody need be hidden, only on the other side of the line from there on. */
+  switch_chosen: boolean;
   /** What they are behind; null when they leave by the picture's edge, or are never hidden. */
   behind: Box | null;
   split: Split | null;

@@ -6,6 +6,7 @@ export const hideFound = (more: Partial<HideFound> = {}): HideFound => ({
   hidden_runs: [{ start: 60, end: 90 }],
   shadow_shows: [],
   switch_frame: 60,
+  switch_chosen: false,
   behind: { x: 560, y: 100, width: 160, height: 500 },
   split: {
     fixed: true,
