@@ -20,17 +20,28 @@ async function rollNext(page: Page): Promise<void> {
   );
 }
 
+/** The gate of a setup whose passes are rolled. */
+let gate: string | null = null;
+
+/** Plans a double, rolls its parts, and gives its gate's address. */
+async function rollAll(page: Page): Promise<string> {
+  await newSetup(page, 'Night Ferry, double', 'Kiosk');
+  await putTrick(page, 'double');
+  await page.getByRole('link', { name: /^Roll/ }).click();
+  await page.getByTestId('gate').waitFor();
+  const address = page.url();
+  for (let n = 0; n < 3; n++) await rollNext(page);
+  return address;
+}
+
 describe.each([
   [390, 844],
   [1280, 800],
 ])('at %i x %i', (width, height) => {
   test('two passes of a double are parted by a line, which is drawn and joins them', async () => {
     const page = await app.open(width, height);
-    await newSetup(page, `Night Ferry, double ${width}`, 'Kiosk');
-    await putTrick(page, 'double');
-    await page.getByRole('link', { name: /^Roll/ }).click();
-    await page.getByTestId('gate').waitFor();
-    for (let n = 0; n < 3; n++) await rollNext(page);
+    if (gate) await page.goto(gate);
+    else gate = await rollAll(page);
     await page.getByTestId('to-compare').click();
     await page.getByTestId('takes-apart').waitFor();
     // Somebody stands to the right in the one; in the other they come from the left and stop far from there.
@@ -70,9 +81,12 @@ describe.each([
 
     // Of two takes that nobody wanted apart it is told when asked for.
     await page.getByTestId('compare-second').getByText('Plate 1').click();
-    await page.getByTestId('ask-pair').click();
-    await page.getByTestId('verdict-apart').waitFor({ timeout: 150000 });
-    expect(await page.getByTestId('verdict-apart').textContent()).toMatch(/Nobody was seen in the (first|second) pass/);
+    // Asked for once; the second time round it is known.
+    const ask = page.getByTestId('ask-pair'),
+      nobody = page.getByText(/Nobody was seen in the (first|second) pass/).first();
+    await ask.or(nobody).first().waitFor();
+    if (await ask.isVisible()) await ask.click();
+    await nobody.waitFor({ timeout: 150000 });
     await page.getByTestId('to-gate').click();
     await page.getByTestId('fold-Double').click();
     await page
