@@ -53,7 +53,10 @@ describe.each([
         /Pass, take 1 and Plate, take 1 lie on each other within 0\.\d\d px/,
       );
       // In the pass they walk past the pillar, not behind it to stay.
-      expect(await page.getByTestId('gate').textContent()).toMatch(/Not yet\. Roll the plate and the pass again/);
+      await page
+        .getByText(/Not yet\. Roll the plate and the pass again/)
+        .first()
+        .waitFor({ timeout: 150000 });
       expect(await page.getByTestId('rates').textContent()).toMatch(/Pass: 25 fps/);
       await fits(page);
 
