@@ -116,7 +116,7 @@ test('where nobody is known of, nothing is said', () => {
 
 const pixels = fc.array(fc.tuple(fc.nat(59), fc.nat(29)), { minLength: 1, maxLength: 25 });
 const counts = (all: [number, number][], shift: number, mirror = false) => {
-  const out = new Uint16Array(60 * 30);
+  const out = new Uint32Array(60 * 30);
   for (const [x, y] of all) {
     const u = Math.min(59, Math.floor(x / 2.4) + shift);
     out[y * 60 + (mirror ? 59 - u : u)]++;
@@ -145,8 +145,8 @@ test('a straight split never goes through what has a way between, and is mirrore
 });
 
 test('where there is no way between, the line cuts the least', () => {
-  const before = new Uint16Array(60 * 30),
-    after = new Uint16Array(60 * 30);
+  const before = new Uint32Array(60 * 30),
+    after = new Uint32Array(60 * 30);
   for (let y = 0; y < 30; y++) {
     for (let x = 0; x < 25; x++) before[y * 60 + x] = 1;
     for (let x = 35; x < 60; x++) after[y * 60 + x] = 1;

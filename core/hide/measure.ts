@@ -102,8 +102,8 @@ type Joined = Pick<HideFound, 'split' | 'spill' | 'spill_frames'>;
 /** The line that has all of them on one side before a frame and all on the other from it on. */
 function join(input: HideInput, at: number, goes: Vanishing | null, factor: number): Joined {
   const { width, height, frames } = input;
-  const before = new Uint16Array(width * height),
-    after = new Uint16Array(width * height);
+  const before = new Uint32Array(width * height),
+    after = new Uint32Array(width * height);
   const kinds = new Uint8Array(width * height);
   for (let f = 0; f < frames.length; f++) {
     if (!kindsIn(input, f, kinds)) continue;
@@ -155,8 +155,8 @@ function waysOf(goes: Vanishing | null): Side[] {
   return goes ? [goes.from] : ['left', 'right', 'top', 'bottom'];
 }
 
-function farSide({ behind, from }: Vanishing, width: number, height: number): Uint16Array {
-  const out = new Uint16Array(width * height);
+function farSide({ behind, from }: Vanishing, width: number, height: number): Uint32Array {
+  const out = new Uint32Array(width * height);
   const { x, y, width: w, height: h } = behind;
   const is = {
     left: (u: number) => u >= x + w,
@@ -168,10 +168,10 @@ function farSide({ behind, from }: Vanishing, width: number, height: number): Ui
   return out;
 }
 
-const added = (a: Uint16Array, b: Uint16Array) => a.map((n, i) => n + b[i]);
+const added = (a: Uint32Array, b: Uint32Array) => a.map((n, i) => n + b[i]);
 
 /** A line with corners, where no straight one will do. */
-function bentSplit(before: Uint16Array, after: Uint16Array, width: number, height: number, ways: readonly Side[]) {
+function bentSplit(before: Uint32Array, after: Uint32Array, width: number, height: number, ways: readonly Side[]) {
   const [a, b] = [before, after].map((counts) => Uint8Array.from(counts, (n) => (n ? 1 : 0)));
   const line = findSeam({ width, height, a, b, light: null });
   if (!line || line.feather / 2 < LEAST_MARGIN) return null;

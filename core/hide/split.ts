@@ -8,8 +8,8 @@ export interface TwoSides {
   width: number;
   height: number;
   /** In how many frames each pixel is taken by what must lie before the line (left of it, above it), and after it. */
-  before: Uint16Array;
-  after: Uint16Array;
+  before: Uint32Array;
+  after: Uint32Array;
 }
 
 /** A straight line from edge to edge: where it meets the two edges, small pixels. */
@@ -73,12 +73,12 @@ function bestOf(lines: readonly Straight[]): Straight {
   return straight[straight.length >> 1];
 }
 
-const marked = (counts: Uint16Array) => Uint8Array.from(counts, (n) => (n ? 1 : 0));
+const marked = (counts: Uint32Array) => Uint8Array.from(counts, (n) => (n ? 1 : 0));
 
 /** Rows and columns exchanged. */
 function exchanged({ width, height, before, after }: TwoSides): TwoSides {
-  const turn = (values: Uint16Array) => {
-    const out = new Uint16Array(values.length);
+  const turn = (values: Uint32Array) => {
+    const out = new Uint32Array(values.length);
     for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) out[x * height + y] = values[y * width + x];
     return out;
   };
