@@ -23,6 +23,14 @@ const key = Joi.string()
   .max(120);
 const words = (most: number) => Joi.string().trim().allow('').max(most);
 
+/** Corners of a zone of the picture, shares of its width and height. */
+const zone = Joi.array()
+  .min(3)
+  .max(200)
+  .items(Joi.array().length(2).items(Joi.number().min(0).max(1).precision(4)))
+  .messages({ '*': 'A zone has 3 to 200 corners, each two shares of the picture between 0 and 1.' });
+export const zoneDrawn = Joi.object<{ zone: [number, number][] | null }, true>({ zone: zone.allow(null).required() });
+
 /** A trick, from the library or composed by hand; what its parts and requirements say of each other is checked too. */
 export const trick = Joi.object<Trick, true>({
   key: key.required(),
@@ -58,6 +66,7 @@ export const trick = Joi.object<Trick, true>({
         why: words(300).required(),
         remedySet: words(300).required(),
         remedyEdit: words(300).allow(null).required(),
+        zone: zone.allow(null),
       }),
     ),
   script: Joi.array()

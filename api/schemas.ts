@@ -212,6 +212,10 @@ export const sidesQuery = Joi.object<{ out: string | null; in: string | null }, 
   out: guid.allow(null).default(null),
   in: guid.allow(null).default(null),
 });
+export const passesQuery = Joi.object<{ first: string | null; second: string | null }, true>({
+  first: guid.allow(null).default(null),
+  second: guid.allow(null).default(null),
+});
 export const twoTakes = Joi.object<{ take_id: string; against_id: string }, true>({
   take_id: guid.required(),
   against_id: guid.required().invalid(Joi.ref('take_id')).messages({ 'any.invalid': 'Choose two different takes.' }),

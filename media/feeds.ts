@@ -1,10 +1,13 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { planProof } from '../core/cut/proof-plan';
+import { planJoined } from '../core/pair/joined';
+import { packGaps } from '../core/pair/kept';
 import type { MeasureKey, ResultOf, WishOf } from '../core/measures';
 import type { CoverResult } from '../core/report/wipe-types';
 import { comparePlate } from './compare-takes';
 import { UnusableMedia } from './errors';
 import { fileOf, type FedTake, type Feed, type FeedTask } from './feed';
+import { renderJoined } from './joined-proof';
 import { packAnalysis, unpackAnalysis } from './kept-analysis';
 import { keepWhole } from './kept-files';
 import { packShape, unpackShape } from './kept-shape';
@@ -13,6 +16,7 @@ import { findCut } from './measure-cut';
 import { findHide } from './measure-hide';
 import { findPair } from './measure-pair';
 import { analyseTake, measuresOf } from './measure-take';
+import { findZone } from './measure-zone';
 import { outlinesOf } from './outlines';
 import { indexRow } from './picture-row';
 import { plateFromRun, stitchPlate, type TakeFile } from './plate';
@@ -66,10 +70,25 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     return findHide(take, null, { at: task.wish.at ?? undefined, signal, onProgress });
   },
 
-  async pair(task, { signal, progress }) {
+  async joined({ takes: [first, second], wish, delivery }, { signal, progress, fresh }) {
+    const media = [first, second].map((t) => t.facts?.media);
+    const plan = planJoined(wish, { first: media[0]?.frame_count ?? 0, second: media[1]?.frame_count ?? 0 });
+    if (!plan) throw new UnusableMedia('No frame of the one meets a frame of the other. Slide it back.', 'no-frame');
+    const fps = Math.min(60, media[0]?.measured_fps ?? delivery.fps);
+    const paths = { mp4: fresh('mp4'), webm: fresh('webm'), jpegs: fresh('jpegs') };
+    const made = await renderJoined(first, second, wish, plan, paths, { fps, signal, onProgress: progress });
+    await indexRow(paths.jpegs, fresh('jpegs.index'));
+    return { ...plan, ...made, fps };
+  },
+
+  async pair(task, { signal, progress, fresh }) {
     const a = await analysedTake(task, task.takes[0], signal),
       b = await analysedTake(task, task.takes[1], signal);
-    return (await findPair(a, b, { signal, onProgress: (doing) => progress(0, 0, doing) })).found;
+    const onProgress = (doing: string) => progress(0, 0, doing);
+    const { found, table, outlines } = await findPair(a, b, { signal, drawn: true, onProgress });
+    await writeFile(fresh('outlines.json'), JSON.stringify(outlines));
+    if (table) await writeFile(fresh('gaps'), packGaps(table));
+    return found;
   },
 
   async plate(task, { signal, progress, fresh }) {
@@ -126,6 +145,15 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     await indexRow(paths.jpegs, fresh('jpegs.index'));
     const { frames, ...rest } = plan;
     return { ...rest, ...made, out: frames.map((f) => f.out), in: frames.map((f) => f.in) };
+  },
+
+  async zone(task, { signal, progress }) {
+    const { zone } = task.wish;
+    if (!zone) throw new UnusableMedia('No zone is drawn. Draw it on the reference picture first.', 'no-zone');
+    const take = await analysedTake(task, task.takes[0], signal);
+    const { width, height } = take.analysis.probe;
+    const outline = zone.map(([x, y]): [number, number] => [x * width, y * height]);
+    return findZone(take, outline, null, { signal, onProgress: (doing) => progress(0, 0, doing) });
   },
 };
 

@@ -1,6 +1,7 @@
 import { basename } from 'node:path';
 import { invertSimilarity, type Similarity } from '../core/geometry/similarity';
 import { judgePair } from '../core/judge/pair';
+import { outlinesOfPasses, type PassOutlines } from '../core/pair/kept';
 import { measurePair, type PairSums } from '../core/pair/measure';
 import { atSize, silhouettesOf } from '../core/pair/silhouettes';
 import type { LaidOn } from '../core/plate/compare';
@@ -18,14 +19,17 @@ export interface PairOptions {
   plate?: { path: string; name: string };
   /** By how many frames the second pass is laid later. */
   slide?: number;
+  /** Whether what a line drawn by hand is held against is wanted too. */
+  drawn?: boolean;
   signal?: AbortSignal;
   onProgress?: (doing: string) => void;
 }
 
-/** What was found between two passes, with the table that sliding is worked out from. */
+/** What was found between two passes, with what sliding and lines drawn by hand are worked out from, where wanted. */
 export interface PairResult {
   found: PairFound;
   table: PairSums['table'];
+  outlines: PassOutlines | null;
 }
 
 /**
@@ -92,20 +96,19 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
   options.onProgress?.('looking for what parts them');
   const { width, height, factor } = grid;
   const shared = { width, height };
-  const { found, table } = measurePair({
-    a: silhouettesOf({ ...shared, figures: grid.frames, always: enlarged(always.a, size, shared), place: null }),
-    b: silhouettesOf({
-      ...shared,
-      figures: fineB?.frames ?? two.figures.map(() => null),
-      always: enlarged(always.b, size, shared),
-      place: place && atSize(place, factor),
-    }),
-    slide: options.slide ?? 0,
-    factor,
-    light: enlarged(between, size, shared),
+  const ofA = silhouettesOf({ ...shared, figures: grid.frames, always: enlarged(always.a, size, shared), place: null });
+  const ofB = silhouettesOf({
+    ...shared,
+    figures: fineB?.frames ?? two.figures.map(() => null),
+    always: enlarged(always.b, size, shared),
+    place: place && atSize(place, factor),
   });
+  const { slide = 0, drawn: slides = false } = options;
+  const inLight = enlarged(between, size, shared);
+  const { found, table } = measurePair({ a: ofA, b: ofB, slide, factor, light: inLight, slides });
   return {
     table,
+    outlines: slides ? outlinesOfPasses(ofA, ofB, factor) : null,
     found: { ...found, light: lightOf(apart), offset: offsetOf(laid), unjudged: one.unjudged ?? two.unjudged },
   };
 }

@@ -68,6 +68,7 @@ export async function findZone(
     closest_px: null,
     closest_frame: null,
     entered: [],
+    outside: [],
     changes: [],
   };
   return { ...nothing, edge: null, known_share: 0, unjudged: analysis.unjudged, path: { share: none, gap_px: none } };

@@ -12,6 +12,7 @@ import { planRoutes } from './plan/plan-routes';
 import { shootRoutes } from './plan/shoot-routes';
 import type { House } from './platform/house';
 import { Refusal, sayWhatWentWrong } from './platform/http';
+import { passRoutes } from './passes/pass-routes';
 import { plateRoutes } from './plates/plate-routes';
 import { rollRoutes } from './rolls/roll-routes';
 import { takeRoutes } from './takes/take-routes';
@@ -90,6 +91,7 @@ export function makeApp(house: House, { door, names, web }: Front): Express {
     takeRoutes,
     measureRoutes,
     plateRoutes,
+    passRoutes,
     wipeRoutes,
     rollRoutes,
     diskRoutes,

@@ -48,6 +48,7 @@ const free = (more: Partial<ZoneFound> = {}): ZoneFound => ({
   closest_px: 120,
   closest_frame: 30,
   entered: [],
+  outside: [],
   changes: [],
   edge: null,
   known_share: 1,

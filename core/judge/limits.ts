@@ -99,6 +99,10 @@ export const LIMITS = {
     /** Who is in must be known in this share of the frames. */
     known_share: 0.9,
   },
+  zone: {
+    /** Of an opening's edge so much must be readable that a mask is drawn by hand in a few places only. */
+    readable_share: 0.85,
+  },
   hide: {
     /** A soft split wants this share of the picture's width to whatever is nearest. */
     margin_share: 0.0075,

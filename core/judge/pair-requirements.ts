@@ -1,5 +1,7 @@
 import type { Asked, Decide, Finding, JudgedTake, Outcome } from '../measures/measure';
+import type { Box } from '../report/types';
 import type { RequirementKind } from '../tricks/types';
+import { isInside } from '../zone/outline';
 import { LIMITS } from './limits';
 import {
   judgeContents,
@@ -33,6 +35,9 @@ export function contentsBeside({ among, outcomes }: Asked, plate: JudgedTake): F
     return (gap && judgeContents(sideOf(other), sideOf(plate), gap)) || [];
   });
 }
+
+/** What to do where a zone is missing. */
+export const DRAW_IT = 'Draw the zone on the reference picture: then every take is judged by it.';
 
 type JudgePair = (asked: Asked, a: PairSide, b: PairSide, gap: TakesGap) => Finding;
 
@@ -72,5 +77,24 @@ export const PAIR_REQUIREMENTS: Partial<Record<RequirementKind, Decide>> = {
   'same-light': byPairs(({ requirement: r }, a, b, gap) =>
     judgeSameLight(a, b, gap, r.tolerance ?? LIMITS.plate.light_stops),
   ),
+  'same-outside': byPairs(({ requirement: { zone } }, a, b, gap) => {
+    if (!zone) return { verdict: 'unjudged', text: 'the opening is not drawn yet', fix: DRAW_IT };
+    const { media } = a;
+    const outside = (box: Box) => {
+      const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+      return !media || !isInside(zone, x / media.width, y / media.height);
+    };
+    // Whoever differs outside does so in either take.
+    const beside = { ...gap, intruders: gap.intruders.filter(outside), moved: gap.moved.filter(outside) };
+    const alone = beside.moved.find((m) => m.only !== null);
+    const found = judgeContents(a, b, alone ? { ...beside, intruders: [...beside.intruders, alone] } : beside);
+    if (!found)
+      return { verdict: 'holds', text: `${a.name} and ${b.name} are the same outside the opening`, fix: null };
+    return {
+      ...found,
+      text: `outside the opening ${found.text}`,
+      fix: 'Put it back as it was, and roll the later one again.',
+    };
+  }),
   'one-roll': byPairs(({ delivery }, a, b, gap) => judgeOneRoll(a, b, gap, delivery)),
 };

@@ -104,3 +104,39 @@ export function judgeKeptFree(z: ZoneFound, name: string, width: number): Findin
   const [{ text, fix }] = reasons;
   return { verdict, text: `${name}: ${text.charAt(0).toLowerCase()}${text.slice(1).replace(/\.$/, '')}`, fix };
 }
+
+/** The least of an opening's edge, as a share of its length, that a mask must be able to follow. */
+const READABLE = LIMITS.zone.readable_share;
+
+/** Whether whoever is in shows in an opening alone, and whether a mask can follow its edge; as one requirement of a trick. */
+export function judgeStaysIn(z: ZoneFound, name: string): Finding {
+  const [unknown] = unknownIn(z);
+  if (unknown) return { verdict: 'unjudged', text: `${name}: ${unknown.reason.text}`, fix: BY_EYE };
+  const bodies = z.outside.filter((o) => o.what === 'body');
+  if (bodies.length)
+    return {
+      verdict: 'reshoot',
+      text: `${name}: somebody shows outside the opening in frames ${listRuns(bodies.map(runOf))}`,
+      fix: `Stay inside the opening and roll it again; or cut them out by hand in ${many(lengthOf(bodies))}.`,
+    };
+  const { edge } = z;
+  if (edge && edge.readable_share < READABLE)
+    return {
+      verdict: 'workable',
+      text:
+        `${name}: the opening’s edge can be followed along ${Math.round(100 * edge.readable_share)} % of its length only; ` +
+        `it is lost at ${Math.round(edge.weakest.x_px)}, ${Math.round(edge.weakest.y_px)} px`,
+      fix: `Light the edge about ${edge.lift_stops.toFixed(1)} stops more and roll it again; or draw it by hand, lifted.`,
+    };
+  if (z.outside.length)
+    return {
+      verdict: 'workable',
+      text: `${name}: a shadow falls outside the opening in frames ${listRuns(z.outside.map(runOf))}`,
+      fix: `Bring the shadow back by hand in ${many(lengthOf(z.outside))}; or move the light, and roll it again.`,
+    };
+  return {
+    verdict: 'holds',
+    text: `${name}: nobody shows outside the opening, and its edge can be followed`,
+    fix: null,
+  };
+}

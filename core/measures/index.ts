@@ -3,11 +3,13 @@ import { COMPARE } from './compare';
 import { COVER } from './cover';
 import { CUT } from './cut';
 import { HIDE } from './hide';
+import { JOINED } from './joined';
 import type { Measure } from './measure';
 import { PAIR } from './pair';
 import { PLATE } from './plate';
 import { PROOF } from './proof';
 import { TAKE } from './take';
+import { ZONE } from './zone';
 
 /** Every measure there is, by its key. */
 export const MEASURES = {
@@ -16,9 +18,11 @@ export const MEASURES = {
   cover: COVER,
   cut: CUT,
   hide: HIDE,
+  joined: JOINED,
   pair: PAIR,
   plate: PLATE,
   proof: PROOF,
+  zone: ZONE,
 } as const;
 
 export type MeasureKey = keyof typeof MEASURES;

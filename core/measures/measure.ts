@@ -13,6 +13,8 @@ export interface Outcome<Summary = object> {
   measure: string;
   /** Ids of the takes it was made of, in its order. */
   takes: readonly string[];
+  /** What was wished of it, where there may be several of the same takes. */
+  wish?: object;
   state: WorkState;
   /** A sentence, when it failed. */
   failure: string | null;
@@ -88,6 +90,8 @@ export interface Measure<Wish extends object = object, Result extends object = o
   readonly uses: readonly string[];
   /** The kinds of requirement that it decides. */
   readonly decides: Partial<Record<RequirementKind, Decide>>;
+  /** What a requirement that it decides wishes of it; null while that is not known. Left out where it wishes nothing. */
+  readonly wishFor?: (requirement: Requirement) => Wish | null;
   /** What may be wished of it. */
   readonly wish: (joi: Root) => ObjectSchema<Wish>;
   /** Why a wish does not fit the takes, as a sentence; null when it does. */

@@ -3,6 +3,7 @@ import Joi from 'joi';
 import { REQUIREMENT_KINDS } from '../tricks/requirement-kinds';
 import { TRICKS } from '../tricks/library';
 import type { RequirementKind } from '../tricks/types';
+import { withZone, type Zone } from '../tricks/zones';
 import { ALL_MEASURES, decidingMeasure, MEASURES } from '.';
 import { putTogether, takeApart } from './apart';
 import { neededMeasures, type NeedingTake, type PlannedNeed } from './needed';
@@ -27,7 +28,7 @@ test('each kind of requirement is decided by one measure at most, and no measure
   for (const kind of KINDS) expect(ALL_MEASURES.filter((m) => m.decides[kind]).length).toBeLessThanOrEqual(1);
   for (const m of ALL_MEASURES) for (const kind of Object.keys(m.decides)) expect(KINDS).toContain(kind);
   expect(decidingMeasure('locked')?.key).toBe('take');
-  expect(decidingMeasure('zone-free')).toBeNull();
+  expect(decidingMeasure('cloth-hides')).toBeNull();
 });
 
 const take = (id: string, more: Partial<NeedingTake> = {}): NeedingTake => ({
@@ -37,6 +38,11 @@ const take = (id: string, more: Partial<NeedingTake> = {}): NeedingTake => ({
   standing: true,
   ...more,
 });
+const ZONE_DRAWN: Zone = [
+  [0.2, 0.2],
+  [0.6, 0.2],
+  [0.4, 0.8],
+];
 const keysOf = (needs: PlannedNeed[]) =>
   neededMeasures(needs, ALL_MEASURES).map((n) => `${n.measure.key} ${n.takes.join(' ')}`);
 
@@ -44,7 +50,9 @@ test('every kind of requirement that a measure decides gets that measure asked f
   for (const kind of KINDS) {
     const measure = decidingMeasure(kind);
     const parts = Array.from({ length: REQUIREMENT_KINDS[kind].parts }, (_, i) => [take(`t${i}`)]);
-    const asked = neededMeasures([{ kind, parts }], ALL_MEASURES).map((n) => n.measure.key);
+    const asked = neededMeasures([{ requirement: { kind, zone: ZONE_DRAWN }, parts }], ALL_MEASURES).map(
+      (n) => n.measure.key,
+    );
     // Takes are measured by themselves as they come in.
     expect([kind, asked]).toEqual([kind, measure && measure.needs.length > 0 ? [measure.key] : []]);
   }
@@ -52,7 +60,10 @@ test('every kind of requirement that a measure decides gets that measure asked f
 
 test('every trick of the library, with one take of each part, gets all that its requirements need', () => {
   for (const trick of TRICKS) {
-    const needs = trick.requirements.map((r) => ({ kind: r.kind, parts: r.parts.map((key) => [take(key)]) }));
+    const needs = withZone(trick, ZONE_DRAWN).requirements.map((r) => ({
+      requirement: r,
+      parts: r.parts.map((key) => [take(key)]),
+    }));
     const asked = new Set(neededMeasures(needs, ALL_MEASURES).map((n) => n.measure.key));
     for (const { kind, parts } of trick.requirements) {
       const measure = decidingMeasure(kind);
@@ -63,9 +74,11 @@ test('every trick of the library, with one take of each part, gets all that its 
 });
 
 test('what is asked for: takes that are measured, each measure once, and of pairs those worth it', () => {
-  expect(keysOf([{ kind: 'covers-frame', parts: [[take('a'), take('b', { measured: false })]] }])).toEqual(['cover a']);
+  expect(
+    keysOf([{ requirement: { kind: 'covers-frame' }, parts: [[take('a'), take('b', { measured: false })]] }]),
+  ).toEqual(['cover a']);
   const twice: PlannedNeed[] = ['covers-frame', 'leaves-frame'].map((kind) => ({
-    kind: kind as RequirementKind,
+    requirement: { kind: kind as RequirementKind },
     parts: [[take('a')]],
   }));
   expect(keysOf(twice)).toEqual(['cover a']);
@@ -74,21 +87,21 @@ test('what is asked for: takes that are measured, each measure once, and of pair
   const turned = [...both].reverse();
   expect(
     keysOf([
-      { kind: 'same-light', parts: both },
-      { kind: 'same-position', parts: turned },
+      { requirement: { kind: 'same-light' }, parts: both },
+      { requirement: { kind: 'same-position' }, parts: turned },
     ]),
   ).toEqual(['compare a b']);
   expect(
     keysOf([
-      { kind: 'same-direction', parts: both },
-      { kind: 'same-direction', parts: turned },
+      { requirement: { kind: 'same-direction' }, parts: both },
+      { requirement: { kind: 'same-direction' }, parts: turned },
     ]),
   ).toEqual(['cut a b', 'cut b a']);
   // A part that does for both is not held against itself.
-  expect(keysOf([{ kind: 'same-light', parts: [[take('a')], [take('a')]] }])).toEqual([]);
+  expect(keysOf([{ requirement: { kind: 'same-light' }, parts: [[take('a')], [take('a')]] }])).toEqual([]);
   // Of many takes the one that stands and the three newest.
   const many = Array.from({ length: 6 }, (_, i) => take(`a${i}`, { number: i, standing: i === 1 }));
-  const pairs = keysOf([{ kind: 'same-light', parts: [many, [take('b')]] }]);
+  const pairs = keysOf([{ requirement: { kind: 'same-light' }, parts: [many, [take('b')]] }]);
   expect(pairs[0]).toBe('compare a1 b');
   expect(pairs.sort()).toEqual(['a1', 'a3', 'a4', 'a5'].map((a) => `compare ${a} b`));
 });
@@ -117,4 +130,19 @@ test('a result taken apart and put together is the same, and nothing named stays
     { numRuns: 300 },
   );
   expect(putTogether({ a: 1 }, null)).toEqual({ a: 1 });
+});
+
+test('a zone is watched once it is drawn, and anew when it is drawn elsewhere', () => {
+  const needs = (zone: Zone | null) =>
+    neededMeasures([{ requirement: { kind: 'zone-free', zone }, parts: [[take('a')]] }], ALL_MEASURES);
+  expect(needs(null)).toEqual([]);
+  const moved = ZONE_DRAWN.map(([x, y]): [number, number] => [x + 0.1, y]);
+  const both = neededMeasures(
+    [ZONE_DRAWN, moved, ZONE_DRAWN].map((zone) => ({ requirement: { kind: 'zone-free', zone }, parts: [[take('a')]] })),
+    ALL_MEASURES,
+  );
+  expect(both.map((n) => [n.measure.key, n.wish])).toEqual([
+    ['zone', { zone: ZONE_DRAWN }],
+    ['zone', { zone: moved }],
+  ]);
 });

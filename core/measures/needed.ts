@@ -1,4 +1,4 @@
-import type { RequirementKind } from '../tricks/types';
+import type { Requirement } from '../tricks/types';
 import { decidingMeasure, type AnyMeasure } from '.';
 
 /** A take of a part, as far as it matters for what to measure. */
@@ -12,7 +12,7 @@ export interface NeedingTake {
 
 /** A planned requirement with the takes of each part it speaks of. */
 export interface PlannedNeed {
-  kind: RequirementKind;
+  requirement: Pick<Requirement, 'kind' | 'zone'>;
   parts: readonly (readonly NeedingTake[])[];
 }
 
@@ -20,6 +20,8 @@ export interface PlannedNeed {
 export interface Needed {
   measure: AnyMeasure;
   takes: string[];
+  /** Null where the measure's usual one will do. */
+  wish: object | null;
   /** Whether all its takes are those that parts stand on. */
   standing: boolean;
 }
@@ -33,17 +35,19 @@ const NEWEST = 3;
  */
 export function neededMeasures(needs: readonly PlannedNeed[], measures: readonly AnyMeasure[]): Needed[] {
   const found = new Map<string, Needed>();
-  const add = (measure: AnyMeasure, ...takes: NeedingTake[]) => {
+  const add = (measure: AnyMeasure, wish: object | null, ...takes: NeedingTake[]) => {
     const ids = takes.map((t) => t.id);
-    const key = [measure.key, ...(measure.ordered ? ids : [...ids].sort())].join(' ');
-    if (!found.has(key)) found.set(key, { measure, takes: ids, standing: takes.every((t) => t.standing) });
+    const key = [measure.key, ...(measure.ordered ? ids : [...ids].sort()), JSON.stringify(wish)].join(' ');
+    if (!found.has(key)) found.set(key, { measure, takes: ids, wish, standing: takes.every((t) => t.standing) });
   };
-  for (const { kind, parts } of needs) {
-    const measure = decidingMeasure(kind, measures);
+  for (const { requirement, parts } of needs) {
+    const measure = decidingMeasure(requirement.kind, measures);
     if (!measure || measure.needs.length === 0) continue;
+    const wish = (measure.wishFor?.(requirement as Requirement) as object | null | undefined) ?? null;
+    if (measure.wishFor && !wish) continue;
     const ready = parts.map((takes) => takes.filter((t) => t.measured));
     if (measure.takes === 1) {
-      for (const takes of ready) for (const take of takes) add(measure, take);
+      for (const takes of ready) for (const take of takes) add(measure, wish, take);
       continue;
     }
     const near = ready.map((takes) => {
@@ -52,7 +56,7 @@ export function neededMeasures(needs: readonly PlannedNeed[], measures: readonly
     });
     near.forEach((first, i) =>
       near.slice(i + 1).forEach((second) => {
-        for (const a of first) for (const b of second) if (a.id !== b.id) add(measure, a, b);
+        for (const a of first) for (const b of second) if (a.id !== b.id) add(measure, wish, a, b);
       }),
     );
   }

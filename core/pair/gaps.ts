@@ -161,6 +161,27 @@ export function closestAt({ step, rows, columns, gaps }: GapTable, slide: number
   return least === NOBODY ? Infinity : least / PARTS;
 }
 
+/**
+ * How near two passes come in each frame of the first when the second starts so many frames later, source pixels; null where
+ * one of them is not in.
+ * @param count frames of the first pass
+ * @param factor source pixels for one small pixel
+ */
+export function gapTrace(
+  { step, rows, columns, gaps }: GapTable,
+  slide: number,
+  count: number,
+  factor: number,
+): (number | null)[] {
+  return Array.from({ length: count }, (_, f) => {
+    const r = floor(f / step),
+      c = floor((f - slide) / step);
+    if (r >= rows || c < 0 || c >= columns) return null;
+    const gap = gaps[r * columns + c];
+    return gap === NOBODY ? null : (gap / PARTS) * factor;
+  });
+}
+
 /** At least this share of the shorter pass must be left of both together. */
 const LEAST_LEFT = 0.5;
 

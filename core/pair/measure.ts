@@ -18,6 +18,8 @@ export interface PairInput {
   factor: number;
   /** Stops by which the second pass's empty picture is brighter, at each small pixel; NaN where not known. Null for nowhere. */
   light: Float32Array | null;
+  /** Whether the table is wanted even where the two never meet. */
+  slides?: boolean;
 }
 
 /** What was found, and every frame of one against every frame of the other: what sliding would do follows from that. */
@@ -30,7 +32,7 @@ export interface PairSums {
 const ROOM = 0.012;
 
 /** Holds two passes of one setup against each other. */
-export function measurePair({ a, b, slide, factor, light }: PairInput): PairSums {
+export function measurePair({ a, b, slide, factor, light, slides = false }: PairInput): PairSums {
   const start = max(0, slide),
     end = min(a.count, b.count + slide) - 1;
   const run = { start, end };
@@ -40,8 +42,8 @@ export function measurePair({ a, b, slide, factor, light }: PairInput): PairSums
   const inA = presence(a, start, end),
     inB = presence(b, start - slide, end - slide);
   const free = ROOM * a.width;
-  const table = overlap.length ? gapTable(a, b) : null;
-  const freed = table && freeingSlide(table, slide, free);
+  const table = overlap.length || slides ? gapTable(a, b) : null;
+  const freed = table && overlap.length > 0 && freeingSlide(table, slide, free);
   const together: Together = { a, b, slide, run };
   const wanted = end >= start && inA.some > 0 && inB.some > 0;
   const { line, moving } = wanted ? seamOfShot(together, light) : { line: null, moving: [] };
@@ -54,7 +56,7 @@ export function measurePair({ a, b, slide, factor, light }: PairInput): PairSums
       closest_frame: closest < 0 ? null : closest,
       closest_at:
         at === null ? null : { x_px: ((at % a.width) + 0.5) * factor, y_px: (Math.floor(at / a.width) + 0.5) * factor },
-      slide: freed && { frames: freed.frames, closest_px: freed.closest * factor },
+      slide: freed ? { frames: freed.frames, closest_px: freed.closest * factor } : null,
       seam: line && seamFound(line, together, moving.length === 0, factor, light),
       moving_mask_runs: moving,
       known_share: min(inA.known, inB.known),

@@ -151,7 +151,11 @@ function unserved({ a, b, slide }: Together, line: SeamLine, run: Run): Run[] {
 }
 
 /** -1 for pixels before a line (to the left of it, above it), 1 for those after it, 0 for those it goes through. */
-export function sidesOf({ points, upright }: SeamLine, width: number, height: number): Int8Array {
+export function sidesOf(
+  { points, upright }: Pick<SeamLine, 'points' | 'upright'>,
+  width: number,
+  height: number,
+): Int8Array {
   const lines = upright ? height : width,
     long = upright ? width : height;
   const out = new Int8Array(width * height);

@@ -26,6 +26,8 @@ export interface ZoneFound {
   closest_px: number | null;
   closest_frame: number | null;
   entered: Entered[];
+  /** Runs in which somebody shows outside the zone, and how much of the picture they take there at most. */
+  outside: Entered[];
   changes: LightChange[];
   /** Null where it follows the picture's edges, or is not known. */
   edge: EdgeRead | null;

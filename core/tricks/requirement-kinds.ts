@@ -182,6 +182,20 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     parts: 1,
     measure: 'presence in the zone',
   },
+  'inside-zone': {
+    name: 'Stays in the opening',
+    says: 'nobody shows outside the marked opening, whose edge can be followed',
+    tolerance: null,
+    parts: 1,
+    measure: 'presence outside the zone, and its edge against the grain',
+  },
+  'same-outside': {
+    name: 'Same outside the opening',
+    says: 'nothing stands elsewhere outside the marked opening',
+    tolerance: null,
+    parts: 2,
+    measure: 'what differs between the takes outside the zone',
+  },
   'beats-marked': {
     name: 'Beats marked',
     says: 'each beat is known to {n} frame',

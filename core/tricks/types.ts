@@ -45,6 +45,8 @@ export type RequirementKind =
   | 'headroom-at-least'
   | 'sharp-at'
   | 'zone-free'
+  | 'inside-zone'
+  | 'same-outside'
   | 'beats-marked'
   | 'straight-edge'
   | 'length-at-least';
@@ -64,6 +66,8 @@ export interface Requirement {
   remedySet: string;
   /** What can still be done in the edit; null when nothing can. */
   remedyEdit: string | null;
+  /** Of kinds that speak of a zone: its corners, shares of the picture; left out, or null, until it is drawn. */
+  zone?: [number, number][] | null;
 }
 
 /** One line to read aloud on set; about a part, or about all of them when `part` is null. */

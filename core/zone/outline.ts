@@ -34,3 +34,13 @@ export function boxOutline(x: number, y: number, width: number, height: number):
     [x, y + height],
   ];
 }
+
+/** Whether a place lies inside an outline (even-odd rule). */
+export function isInside(outline: ZoneOutline, x: number, y: number): boolean {
+  let inside = false;
+  outline.forEach(([ax, ay], k) => {
+    const [bx, by] = outline[(k + 1) % outline.length];
+    if (ay <= y !== by <= y && x < ax + ((bx - ax) * (y - ay)) / (by - ay)) inside = !inside;
+  });
+  return inside;
+}

@@ -128,7 +128,7 @@ export async function readNeeds(
     .flatMap((s) => s.planned)
     .flatMap((k) =>
       k.trick.requirements.map((r) => ({
-        kind: r.kind,
+        requirement: r,
         parts: r.parts.flatMap((key) => (k.parts[key] ? [takes.get(k.parts[key]) ?? []] : [])),
       })),
     );
@@ -136,7 +136,7 @@ export async function readNeeds(
   const ofPurposes = parts
     .filter((p) => p.asked.purpose !== null)
     .flatMap((p) =>
-      p.asked.requirements.map(({ requirement: { kind } }) => ({ kind, parts: [takes.get(p.part.id) ?? []] })),
+      p.asked.requirements.map(({ requirement }) => ({ requirement, parts: [takes.get(p.part.id) ?? []] })),
     );
   return { needs: [...ofTricks, ...ofPurposes], standing: parts.flatMap((p) => p.standing?.id ?? []) };
 }

@@ -11,12 +11,14 @@ import {
   sensor,
   sensorParams,
   ticks,
+  zoneDrawn,
 } from '../../api/plan-schemas';
 import { idParams, marked } from '../../api/schemas';
 import { standingOrders, stepsInOrder } from '../../core/plan/rolling-order';
 import { SENSORS } from '../../core/sums/sensors';
 import { workOut } from '../../core/sums/sheets';
 import { findTrick } from '../../core/tricks/library';
+import { wantsZone, withZone } from '../../core/tricks/zones';
 import { inTransaction } from '../platform/database';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal, sharedAnswer } from '../platform/http';
@@ -88,6 +90,28 @@ export function planRoutes(house: House): Router {
         const draft = await PlanDraft.open(db, shootId);
         const planned = draft.tricksOf(setupId).find((p) => p.id === id);
         if (planned) draft.changeTrick(planned, wish.trick, wish.wishes);
+        await draft.save();
+      });
+      return findPlanned(pool, id);
+    }),
+  );
+
+  router.put(
+    '/planned/:id/zone',
+    answer(async (req) => {
+      const { id, setup_id: setupId } = await needPlanned(pool, idOf(req.params));
+      const { zone } = checked(zoneDrawn, req.body);
+      const { shoot_id: shootId } = await needSetup(pool, setupId);
+      await inTransaction(pool, async (db) => {
+        const draft = await PlanDraft.open(db, shootId);
+        const planned = draft.tricksOf(setupId).find((p) => p.id === id);
+        if (planned && !wantsZone(planned.trick))
+          throw new Refusal(
+            409,
+            'Nothing of this trick speaks of a zone. Add "zone kept free" to it first.',
+            'no-zone',
+          );
+        if (planned) draft.changeTrick(planned, withZone(planned.trick, zone), planned.wishes);
         await draft.save();
       });
       return findPlanned(pool, id);

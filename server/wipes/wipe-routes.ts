@@ -1,7 +1,6 @@
 import { Router } from 'express';
 import type { WipeBenchPage } from '../../api/wipes';
 import { frameParams, idParams, proofFile, sidesQuery } from '../../api/schemas';
-import { PROOF } from '../../core/measures/proof';
 import { pictureOf } from '../../media/picture-row';
 import { needSetup, needShoot } from '../plan/need';
 import type { House } from '../platform/house';
@@ -13,11 +12,14 @@ import { readWipeBench } from './wipe-bench';
 export function wipeRoutes(house: House): Router {
   const { pool, storage } = house;
   const router = Router();
-  const needMade = async (id: string): Promise<void> => {
+  /** Which measure made a proof. */
+  const needMade = async (id: string): Promise<'proof' | 'joined'> => {
     const proof = await findMeasure(pool, id);
-    if (!proof || proof.deleted || proof.measure !== PROOF.key)
-      throw new Refusal(404, 'This proof is not here any more. Make it again on the wipe bench.', 'missing');
+    const by = (['proof', 'joined'] as const).find((key) => key === proof?.measure);
+    if (!proof || proof.deleted || !by)
+      throw new Refusal(404, 'This proof is not here any more. Make it again on its bench.', 'missing');
     if (!proof.result) throw new Refusal(409, 'This proof is not made yet. Wait until it is.', 'busy');
+    return by;
   };
 
   router.get(
@@ -33,9 +35,9 @@ export function wipeRoutes(house: House): Router {
     '/proofs/:id/film',
     answer(async (req, res) => {
       const { id } = checked(idParams, req.params);
-      await needMade(id);
+      const by = await needMade(id);
       const { as, save } = checked(proofFile, req.query);
-      const path = storage.kept('proof', { itself: id }, as);
+      const path = storage.kept(by, { itself: id }, as);
       const gone = new Refusal(404, 'The film of this proof is gone. Make it again.', 'missing');
       await new Promise<void>((resolve, reject) => {
         const done = (error?: Error) => (error && !res.headersSent ? reject(gone) : resolve());
@@ -51,8 +53,8 @@ export function wipeRoutes(house: House): Router {
     '/proofs/:id/frames/:frame',
     answer(async (req, res) => {
       const { id, frame } = checked(frameParams, req.params);
-      await needMade(id);
-      const picture = await pictureOf(storage.kept('proof', { itself: id }, 'jpegs'), frame);
+      const by = await needMade(id);
+      const picture = await pictureOf(storage.kept(by, { itself: id }, 'jpegs'), frame);
       if (!picture) throw new Refusal(404, `Frame ${frame} is not there.`, 'missing');
       res.set('Cache-Control', 'private, max-age=31536000, immutable').type('jpeg').send(picture);
       return undefined;

@@ -15,13 +15,14 @@ interface Known {
   measure: string;
   take_id: string;
   against_id: string | null;
+  wish: object;
   open: boolean;
 }
 
 /** Measures of some takes, whatever became of them; those that are neither done nor failed are open. */
 async function listKnown(db: Db, keys: readonly string[], takeIds: readonly string[]): Promise<Known[]> {
   const { rows } = await db.query<Known>(
-    `SELECT measure, take_id, against_id, result IS NULL AND failure IS NULL AS open FROM measures
+    `SELECT measure, take_id, against_id, wish, result IS NULL AND failure IS NULL AS open FROM measures
      WHERE measure = ANY($1) AND take_id = ANY($2::uuid[]) AND deleted_at IS NULL`,
     [keys, takeIds],
   );
@@ -45,7 +46,12 @@ async function askForSetups(house: House, setups: readonly Setup[]): Promise<str
   const known = await listKnown(pool, [...keys], takeIds);
   const asked = new Set(known.map((k) => [k.measure, k.take_id, k.against_id].join(' ')));
   const open = new Set(known.filter((k) => k.open).map((k) => [k.measure, k.take_id].join(' ')));
-  const missing = needed.filter(({ measure, takes: [a, b = null] }) => {
+  const missing = needed.filter(({ measure, takes: [a, b = null], wish }) => {
+    // Of those that may be several, each wish is one.
+    if (wish) {
+      const same = JSON.stringify(wish);
+      return !known.some((k) => k.measure === measure.key && k.take_id === a && JSON.stringify(k.wish) === same);
+    }
     if (asked.has([measure.key, a, b].join(' '))) return false;
     return measure.ordered || !asked.has([measure.key, b, a].join(' '));
   });
@@ -53,10 +59,10 @@ async function askForSetups(house: House, setups: readonly Setup[]): Promise<str
     for (const use of measure.uses)
       // What it uses is asked for in the same go, where it is needed at all.
       if (missing.some((m) => m.measure.key === use && m.takes[0] === takes[0])) open.add([use, takes[0]].join(' '));
-  for (const { measure, takes, standing } of missing.slice(0, AT_A_TIME)) {
+  for (const { measure, takes, wish, standing } of missing.slice(0, AT_A_TIME)) {
     if (measure.uses.some((use) => open.has([use, takes[0]].join(' ')))) continue;
     const priority = standing ? PRIORITY.standing : PRIORITY.planned;
-    await inTransaction(pool, (db) => askFor(db, queue, { measure, takes, priority }));
+    await inTransaction(pool, (db) => askFor(db, queue, { measure, takes, wish: wish ?? undefined, priority }));
   }
   return onTakes;
 }

@@ -65,7 +65,7 @@ export async function listOutcomes(
   deciding: readonly string[],
 ): Promise<Outcome[]> {
   const { rows } = await db.query<Omit<MeasureRow, 'result'> & { finished: number }>(
-    `SELECT m.id, m.measure, m.take_id, m.against_id, m.finished, ${STATE} FROM measures m ${JOB_OF.m}
+    `SELECT m.id, m.measure, m.take_id, m.against_id, m.wish, m.finished, ${STATE} FROM measures m ${JOB_OF.m}
      WHERE m.take_id = ANY($1::uuid[]) AND (m.against_id IS NULL OR m.against_id = ANY($1::uuid[]))
        AND m.measure = ANY($2) AND m.deleted_at IS NULL`,
     [takeIds, deciding],
@@ -77,6 +77,7 @@ export async function listOutcomes(
   return rows.map((r) => ({
     measure: r.measure,
     takes: takesOf(r),
+    wish: r.wish,
     state: r.state,
     failure: r.failure,
     result: results.get(r.id) ?? null,

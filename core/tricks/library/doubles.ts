@@ -138,6 +138,20 @@ export const DOUBLES: Trick[] = [
           'Draw a moving mask while it is crossed.',
         ),
         need(
+          'inside-zone',
+          ['visitor'],
+          'The opening’s edge is the mask: whoever leaves it is cut off there, and an edge lost in the dark cannot be followed.',
+          'Stay inside the frame of the opening, hands off the sill.',
+          'Cut them out by hand where they leave it.',
+        ),
+        need(
+          'same-outside',
+          ['base', 'visitor'],
+          'What hangs or stands differently beside the opening gives the join away.',
+          'Put everything back as it was.',
+          'Draw the mask closer to the opening.',
+        ),
+        need(
           'headroom-at-least',
           ['base'],
           'A push to the window needs room.',

@@ -1,0 +1,44 @@
+import type { HideFound } from '../core/report/hide-types';
+import type { PairFound } from '../core/report/pair-types';
+import type { JoinedHow, JoinedWish } from '../core/pair/joined';
+import type { JoinedResult } from '../core/measures/joined';
+import type { HideWish } from '../core/measures/hide';
+import type { MeasureSent } from './measures';
+import type { Setup, Shoot } from './plan';
+
+/** A measured take of a setup that can be joined with another. */
+export interface PassTake {
+  id: string;
+  part_id: string;
+  part_name: string;
+  /** Whether it is a plate in a trick, or meant as one. */
+  plate: boolean;
+  number: number;
+  circled: boolean;
+  frame_count: number;
+  fps: number | null;
+  width: number;
+  height: number;
+  label: string;
+}
+
+export type Pair = MeasureSent<object, PairFound>;
+export type Hide = MeasureSent<HideWish, HideFound>;
+export type Joined = MeasureSent<JoinedWish, JoinedResult>;
+
+/** Two takes of a setup together: which can be chosen, which are, and what is known of them. */
+export interface PassBench {
+  takes: PassTake[];
+  firstId: string | null;
+  secondId: string | null;
+  /** How the trick that they are of joins them. */
+  how: JoinedHow;
+  /** The zone of that trick, shares of the picture; null where none is drawn. */
+  zone: [number, number][] | null;
+  pair: Pair | null;
+  /** When somebody in the first is hidden, where the trick asks. */
+  hide: Hide | null;
+  proofs: Joined[];
+}
+
+export type PassBenchPage = PassBench & { setup: Setup; shoot: Shoot };

@@ -1,0 +1,97 @@
+import { planJoined, type JoinedPlan, type JoinedWish } from '../pair/joined';
+import type { Measure } from './measure';
+
+/** A proof of two joined takes that was made: its size, rate and, for each of its frames, those of both. */
+export interface JoinedResult extends JoinedPlan {
+  width: number;
+  height: number;
+  frames: number;
+  fps: number;
+}
+
+/** Two takes of one setup joined in one picture, as a small film. */
+export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first' | 'second'>> = {
+  key: 'joined',
+  finds: 'how two takes look joined',
+  version: 1,
+  reads: 1,
+  takes: 2,
+  ordered: true,
+  oneSetup: true,
+  many: true,
+  needs: ['take'],
+  uses: [],
+  decides: {},
+  wish: (joi) => {
+    const frame = joi
+      .number()
+      .integer()
+      .min(0)
+      .max(10_000_000)
+      .messages({ '*': 'A frame is a whole number from 0 on.' });
+    const place = joi
+      .array()
+      .length(2)
+      .items(joi.number().min(-100_000).max(100_000))
+      .messages({ '*': 'A place is two numbers, x and y in pixels.' });
+    const line = joi.object({
+      points: joi
+        .array()
+        .min(2)
+        .max(500)
+        .items(place)
+        .required()
+        .messages({ 'array.min': 'A line has two points at least.', 'array.max': 'A line has 500 points at most.' }),
+      first_side: joi.string().valid('left', 'right', 'top', 'bottom').required(),
+    });
+    const strength = joi.object({
+      frame: frame.required(),
+      pct: joi.number().min(0).max(100).required().messages({ '*': 'Give the strength in per cent, 0 to 100.' }),
+    });
+    return joi.object({
+      how: joi.string().valid('line', 'switch', 'through', 'opening').default('through'),
+      slide: joi
+        .number()
+        .integer()
+        .min(-10_000_000)
+        .max(10_000_000)
+        .default(0)
+        .messages({ '*': 'A slide is a whole number of frames.' }),
+      from: frame.default(0),
+      line: line.allow(null).default(null),
+      feather_px: joi.number().min(0).max(5000).default(0).messages({ '*': 'Give the feather in pixels, 0 to 5000.' }),
+      at: frame.allow(null).default(null),
+      strength: joi
+        .array()
+        .max(200)
+        .items(strength)
+        .default([{ frame: 0, pct: 50 }]),
+      outline: joi
+        .array()
+        .min(3)
+        .max(500)
+        .items(place)
+        .allow(null)
+        .default(null)
+        .messages({ 'array.min': 'An outline has three corners at least.' }),
+      lift_stops: joi
+        .number()
+        .min(-6)
+        .max(6)
+        .default(0)
+        .messages({ '*': 'Light is lifted by at most 6 stops either way.' }),
+    });
+  },
+  misfit: (wish, [first, second]) => {
+    if (wish.how === 'line' && !wish.line) return 'There is no line to join the two along. Draw one.';
+    if (wish.how === 'opening' && !wish.outline) return 'There is no opening to show the second in. Draw it.';
+    if (wish.how === 'switch' && wish.at === null) return 'Choose the frame from which the plate stands alone.';
+    const count = { first: first.media.frame_count, second: second.media.frame_count };
+    return planJoined(wish, count)
+      ? null
+      : 'Slid so far, no frame of the one meets a frame of the other. Slide it back.';
+  },
+  apart: ['first', 'second'],
+  files: { folder: 'joined', by: 'itself' },
+  sorry: 'The proof broke off for a reason inside the app. The takes are kept; make it again.',
+};

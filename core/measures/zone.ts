@@ -1,0 +1,67 @@
+import { DRAW_IT } from '../judge/pair-requirements';
+import { judgeKeptFree, judgeStaysIn, judgeZone } from '../judge/zone';
+import type { ZoneFound } from '../report/zone-types';
+import type { Zone } from '../tricks/zones';
+import { outcomesOf, type Asked, type Finding, type JudgedTake, type Measure } from './measure';
+import { worstOf } from '../judge/verdicts';
+
+/** The zone's corners, shares of the picture's width and height. */
+export interface ZoneWish {
+  zone: Zone | null;
+}
+
+type ZoneSummary = Omit<ZoneFound, 'path'>;
+
+/** A zone of the picture: who enters it, what light falls into it, who shows outside it, and whether its edge can be read. */
+export const ZONE: Measure<ZoneWish, ZoneFound, ZoneSummary> = {
+  key: 'zone',
+  finds: 'what enters the zone',
+  version: 1,
+  reads: 1,
+  takes: 1,
+  ordered: false,
+  // One take may have a zone for each of its tricks.
+  many: true,
+  needs: ['take'],
+  uses: [],
+  decides: { 'zone-free': decideZone, 'inside-zone': decideZone },
+  wishFor: ({ zone }) => (zone ? { zone } : null),
+  wish: (joi) =>
+    joi.object({
+      zone: joi
+        .array()
+        .min(3)
+        .max(200)
+        .items(joi.array().length(2).items(joi.number().min(0).max(1)))
+        .allow(null)
+        .default(null)
+        .messages({ '*': 'A zone has 3 to 200 corners, each two shares of the picture between 0 and 1.' }),
+    }),
+  apart: ['path'],
+  files: { folder: 'measures', by: 'itself' },
+  sorry: 'Watching the zone broke off for a reason inside the app. Draw it again.',
+  judge: (found, { takes: [{ facts }] }) => judgeZone({ ...found, path: { share: [], gap_px: [] } }, facts.media.width),
+};
+
+function decideZone(asked: Asked): Finding | 'pending' {
+  const { requirement: r, takes } = asked;
+  if (!r.zone) return { verdict: 'unjudged', text: 'no zone is drawn yet', fix: DRAW_IT };
+  const found = takes.map((t) => ofTake(asked, t));
+  const known = found.filter((f) => f !== 'pending');
+  const worst = worstOf(known);
+  return known.length < found.length && worst?.verdict !== 'reshoot' ? 'pending' : (worst ?? 'pending');
+}
+
+function ofTake({ requirement: r, outcomes }: Asked, take: JudgedTake): Finding | 'pending' {
+  const drawn = JSON.stringify(r.zone);
+  const made = outcomesOf(outcomes, ZONE).find(
+    (o) => o.takes.includes(take.id) && JSON.stringify((o.wish as ZoneWish | undefined)?.zone) === drawn,
+  );
+  if (!made || made.state === 'waiting' || made.state === 'working') return 'pending';
+  if (!made.result)
+    return { verdict: 'unjudged', text: made.failure ?? 'the zone could not be watched', fix: r.remedySet };
+  const whole = { ...made.result, path: { share: [], gap_px: [] } };
+  const name = take.unnamed ? 'The zone' : `${take.name}, take ${take.number}`;
+  const said = r.kind === 'zone-free' ? judgeKeptFree(whole, name, take.facts.media.width) : judgeStaysIn(whole, name);
+  return { ...said, fix: said.verdict === 'holds' ? null : (said.fix ?? r.remedySet) };
+}

@@ -1,0 +1,122 @@
+import { insideOf, type ZoneOutline } from '../zone/outline';
+import type { Side } from '../report/types';
+import { DistanceField } from './distance';
+import type { DrawnLine } from './drawn';
+import { sidesOf } from './moving';
+
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { max, min, round } = Math;
+
+/**
+ * How two takes are joined in a proof: parted by a line; parted until somebody is hidden and then the second alone; the
+ * first seen through; the second in an opening of the first.
+ */
+export type JoinedHow = 'line' | 'switch' | 'through' | 'opening';
+
+/** How strongly the first take shows at a frame of it; between two it changes evenly. */
+export interface Strength {
+  frame: number;
+  pct: number;
+}
+
+/** What may be chosen of a proof of two joined takes. Places in source pixels of the first, frames of the first. */
+export interface JoinedWish {
+  how: JoinedHow;
+  /** How many frames later the second starts. */
+  slide: number;
+  /** The first frame shown. */
+  from: number;
+  line: { points: [number, number][]; first_side: Side } | null;
+  /** Length of the soft edge. */
+  feather_px: number;
+  /** From when on the second stands alone. */
+  at: number | null;
+  strength: Strength[];
+  outline: [number, number][] | null;
+  /** By how much the second is lifted in the opening. */
+  lift_stops: number;
+}
+
+/** Which frames are shown together; the second stands still where it is too short. */
+export interface JoinedPlan {
+  first: number[];
+  second: number[];
+  /** Frames in which the second stands still. */
+  second_missing: number;
+}
+
+/** Frames of a proof at most. */
+export const MOST_FRAMES = 600;
+
+/** Lays the frames of two takes beside each other; null when none of the one meets any of the other. */
+export function planJoined(
+  { how, slide, from }: Pick<JoinedWish, 'how' | 'slide' | 'from'>,
+  count: { first: number; second: number },
+): JoinedPlan | null {
+  // A plate may stand still; two performers must both be there.
+  const still = how === 'switch' || how === 'through';
+  const start = max(from, still ? 0 : max(0, slide)),
+    end = still ? count.first - 1 : min(count.first, count.second + slide) - 1;
+  const frames = min(MOST_FRAMES, end - start + 1);
+  if (frames < 1) return null;
+  const first = Array.from({ length: frames }, (_, n) => start + n);
+  const wanted = first.map((f) => f - slide);
+  return {
+    first,
+    second: wanted.map((f) => min(count.second - 1, max(0, f))),
+    second_missing: wanted.filter((f) => f < 0 || f >= count.second).length,
+  };
+}
+
+/** How strongly the first take shows in a frame, 0 to 1; whole where nothing is said. */
+export function strengthAt(strength: readonly Strength[], frame: number): number {
+  const keys = [...strength].sort((a, b) => a.frame - b.frame);
+  if (keys.length === 0) return 1;
+  const after = keys.findIndex((k) => k.frame >= frame);
+  if (after === 0) return keys[0].pct / 100;
+  if (after < 0) return keys[keys.length - 1].pct / 100;
+  const [p, q] = [keys[after - 1], keys[after]];
+  return (p.pct + ((q.pct - p.pct) * (frame - p.frame)) / (q.frame - p.frame)) / 100;
+}
+
+/** How strongly the second take shows at each pixel, 0 to 255, where a line parts the two. @param scale pixels of this picture for a source pixel */
+export function lineMatte(line: DrawnLine, feather: number, width: number, height: number, scale: number): Uint8Array {
+  const upright = line.first_side === 'left' || line.first_side === 'right';
+  const points = line.points.map(([x, y]): [number, number] => [x * scale, y * scale]);
+  const sides = sidesOf({ points, upright }, width, height);
+  const firstIs = line.first_side === 'left' || line.first_side === 'top' ? -1 : 1;
+  return softened(
+    Uint8Array.from(sides, (s) => (s === -firstIs ? 1 : 0)),
+    feather * scale,
+    width,
+    height,
+  );
+}
+
+/** The same for the second take in an opening of the first. */
+export function openingMatte(
+  outline: ZoneOutline,
+  feather: number,
+  width: number,
+  height: number,
+  scale: number,
+): Uint8Array {
+  const own = outline.map(([x, y]): [number, number] => [x * scale, y * scale]);
+  return softened(insideOf(own, width, height), feather * scale, width, height);
+}
+
+/** A mask with a smooth step across its edge. */
+function softened(mask: Uint8Array, feather: number, width: number, height: number): Uint8Array {
+  const field = new DistanceField(width, height);
+  const within = field.of(
+      Uint8Array.from(mask, (m) => 1 - m),
+      new Float32Array(mask.length),
+    ),
+    outside = field.of(mask, new Float32Array(mask.length));
+  return Uint8Array.from(mask, (m, i) => {
+    // To the border between two pixels: half a pixel nearer than to the other one's middle.
+    const d = m ? within[i] - 0.5 : 0.5 - outside[i];
+    const t = min(1, max(0, d / max(1, feather) + 0.5));
+    return round(255 * t * t * (3 - 2 * t));
+  });
+}

@@ -1,0 +1,109 @@
+import type { MeasureSent } from '../../api/measures';
+import type { Hide, Joined, Pair, PassBench } from '../../api/passes';
+import type { Planned, Setup } from '../../api/plan';
+import { HIDE } from '../../core/measures/hide';
+import type { AnyMeasure } from '../../core/measures';
+import { JOINED } from '../../core/measures/joined';
+import { PAIR } from '../../core/measures/pair';
+import type { JoinedHow } from '../../core/pair/joined';
+import { zoneOf } from '../../core/tricks/zones';
+import type { House } from '../platform/house';
+import type { JudgedPart } from '../takes/judge-setup';
+import { readJudged } from '../takes/judged';
+import { asSent } from '../work/measure-routes';
+import { findMeasureOf, listMeasuresOf } from '../work/measures';
+
+/** So many proofs of two takes are shown. */
+const MOST_PROOFS = 20;
+
+/** Two parts that a trick joins, and how it does. */
+interface Joining {
+  trick: Planned;
+  first: string;
+  second: string;
+  how: JoinedHow;
+}
+
+/** The two parts of each trick that are laid over each other, in the order of the plan. */
+function joinings(planned: readonly Planned[]): Joining[] {
+  return planned.flatMap((trick): Joining[] => {
+    const ids = (role: string) =>
+      trick.trick.parts.filter((p) => p.role === role).flatMap((p) => trick.parts[p.key] ?? []);
+    const asks = (kind: string) => trick.trick.requirements.some((r) => r.kind === kind);
+    const [passes, [plate]] = [ids('pass'), ids('plate')];
+    if (passes.length > 1) {
+      const how = asks('inside-zone') ? 'opening' : 'line';
+      return [{ trick, first: passes[0], second: passes[1], how }];
+    }
+    if (!passes[0] || !plate) return [];
+    return [{ trick, first: passes[0], second: plate, how: asks('hidden-at') ? 'switch' : 'through' }];
+  });
+}
+
+/** What the pass bench of a setup shows. @param wished the takes to join; those to go on with when null */
+export async function readPassBench(
+  house: House,
+  setup: Setup,
+  wished: { first: string | null; second: string | null },
+): Promise<PassBench> {
+  const [{ parts: all, planned }] = await readJudged(house, house.pool, [setup.id]);
+  const parts = all.filter(({ part }) => !part.deleted);
+  const takes = parts.flatMap(({ part, asked, takes: own }) =>
+    own.flatMap(({ record }) => {
+      const media = record.facts?.media;
+      if (!media) return [];
+      return [
+        {
+          id: record.id,
+          part_id: part.id,
+          part_name: part.name,
+          plate: asked.isPlate,
+          number: record.number,
+          circled: record.circled,
+          frame_count: media.frame_count,
+          fps: media.measured_fps,
+          width: media.width,
+          height: media.height,
+          label: `${part.name} ${record.number}`,
+        },
+      ];
+    }),
+  );
+  type One = (typeof takes)[number];
+  const partOf = new Map(parts.map((p): [string, JudgedPart] => [p.part.id, p]));
+  const standing = (partId: string) => takes.find((t) => t.id === partOf.get(partId)?.stands?.record.id);
+  const byTrick = joinings(planned).find((j) => standing(j.first) && standing(j.second));
+  const passes = takes.filter((t) => !t.plate);
+  const first =
+    takes.find((t) => t.id === wished.first) ??
+    (byTrick ? standing(byTrick.first) : undefined) ??
+    passes[0] ??
+    takes[0];
+  const others = takes.filter((t) => t.id !== first?.id);
+  const partner = (t: One) => joinings(planned).find((j) => j.first === t.part_id && standing(j.second));
+  const second =
+    others.find((t) => t.id === wished.second) ??
+    (first && partner(first) ? standing(partner(first)!.second) : undefined) ??
+    others.find((t) => t.part_id !== first?.part_id) ??
+    others[0];
+  const ofTrick = joinings(planned).find((j) => j.first === first?.part_id && j.second === second?.part_id);
+  const both = first && second ? [first.id, second.id] : null;
+  const how = ofTrick?.how ?? (second?.plate ? 'through' : 'line');
+
+  const read = async (measure: AnyMeasure, of: string[]): Promise<MeasureSent | null> => {
+    const row = await findMeasureOf(house.pool, measure, of);
+    return row && asSent(house, row, true);
+  };
+  const proofs = both ? await listMeasuresOf(house.pool, JOINED.key, both) : [];
+  const ofBoth = proofs.filter((p) => p.take_id === first?.id && p.against_id === second?.id).slice(0, MOST_PROOFS);
+  return {
+    takes,
+    firstId: first?.id ?? null,
+    secondId: second?.id ?? null,
+    how,
+    zone: ofTrick ? zoneOf(ofTrick.trick.trick) : null,
+    pair: both && ((await read(PAIR, both)) as Pair | null),
+    hide: first && how === 'switch' ? ((await read(HIDE, [first.id])) as Hide | null) : null,
+    proofs: await Promise.all(ofBoth.map(async (p) => (await asSent(house, p, true)) as Joined)),
+  };
+}

@@ -1,0 +1,45 @@
+import { readFile } from 'node:fs/promises';
+import { Router } from 'express';
+import type { PassBenchPage } from '../../api/passes';
+import { idParams, passesQuery } from '../../api/schemas';
+import { PAIR } from '../../core/measures/pair';
+import { needSetup, needShoot } from '../plan/need';
+import type { House } from '../platform/house';
+import { answer, checked, Refusal, sharedAnswer } from '../platform/http';
+import { findMeasure } from '../work/measures';
+import { readPassBench } from './pass-bench';
+
+/** Two takes of a setup on the bench, and what lines drawn between them by hand are held against. */
+export function passRoutes(house: House): Router {
+  const { pool, storage } = house;
+  const router = Router();
+
+  router.get(
+    '/setups/:id/passes',
+    sharedAnswer(house.answers, async (req): Promise<PassBenchPage> => {
+      const setup = await needSetup(pool, checked(idParams, req.params).id);
+      const shoot = await needShoot(pool, setup.shoot_id);
+      return { setup, shoot, ...(await readPassBench(house, setup, checked(passesQuery, req.query))) };
+    }),
+  );
+
+  for (const [name, type] of [
+    ['outlines.json', 'json'],
+    ['gaps', 'application/octet-stream'],
+  ] as const)
+    router.get(
+      `/pairs/:id/${name.replace('.json', '')}`,
+      answer(async (req, res) => {
+        const { id } = checked(idParams, req.params);
+        const pair = await findMeasure(pool, id);
+        if (!pair?.result || pair.measure !== PAIR.key)
+          throw new Refusal(404, 'The two takes are not held against each other yet.', 'missing');
+        const kept = await readFile(storage.kept('pair', { itself: id }, name)).catch(() => null);
+        if (!kept) throw new Refusal(404, 'Who stands where in the two is not kept. Measure them again.', 'missing');
+        res.set('Cache-Control', 'private, max-age=60').type(type).send(kept);
+        return undefined;
+      }),
+    );
+
+  return router;
+}
