@@ -1,5 +1,8 @@
+import type { ZoneWish } from '../core/measures/zone';
 import type { HideFound } from '../core/report/hide-types';
 import type { PairFound } from '../core/report/pair-types';
+import type { ZoneFound } from '../core/report/zone-types';
+import type { Zone } from '../core/tricks/zones';
 import type { JoinedHow, JoinedWish } from '../core/pair/joined';
 import type { JoinedResult } from '../core/measures/joined';
 import type { HideWish } from '../core/measures/hide';
@@ -34,7 +37,7 @@ export interface PassBench {
   /** How the trick that they are of joins them. */
   how: JoinedHow;
   /** The zone of that trick, shares of the picture; null where none is drawn. */
-  zone: [number, number][] | null;
+  zone: Zone | null;
   pair: Pair | null;
   /** When somebody in the first is hidden, where the trick asks. */
   hide: Hide | null;
@@ -42,3 +45,24 @@ export interface PassBench {
 }
 
 export type PassBenchPage = PassBench & { setup: Setup; shoot: Shoot };
+
+export type ZoneSeen = MeasureSent<ZoneWish, ZoneFound>;
+
+/** A trick that speaks of a zone, with what was seen of it in each of its takes. */
+export interface ZoneOfTrick {
+  /** The planned trick's id. */
+  id: string;
+  name: string;
+  zone: Zone | null;
+  /** What is asked of it: "nothing enters the marked zone". */
+  asks: string[];
+  takes: (PassTake & { zone: ZoneSeen | null })[];
+}
+
+/** The zones of a setup, and the takes on which they can be drawn. */
+export interface ZonePage {
+  setup: Setup;
+  shoot: Shoot;
+  tricks: ZoneOfTrick[];
+  takes: PassTake[];
+}

@@ -27,13 +27,7 @@ const free: ZoneFound = {
   unjudged: null,
   path: { share: [], gap_px: [] },
 };
-const take = (id: string, name = 'Visitor'): JudgedTake => ({
-  id,
-  number: 2,
-  name,
-  isPlate: false,
-  facts: takeFacts(),
-});
+const take = (id: string, name = 'Visitor'): JudgedTake => soundTake({}, { id, name });
 const requirement = (kind: RequirementKind, zone: Zone | null): Requirement => ({
   key: kind,
   kind,

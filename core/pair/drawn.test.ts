@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { LaidPasses, type DrawnLine } from './drawn';
 import { gapTable, gapTrace } from './gaps';
-import { outlinesOfPasses, packGaps, unpackGaps } from './kept';
+import { outlinesOfPasses, packGaps, turnedRound, turnedTable, unpackGaps } from './kept';
 import { measurePair } from './measure';
 import { silhouettesOf, type Silhouettes } from './silhouettes';
 
@@ -71,6 +71,30 @@ test('a slide lays other frames on each other', () => {
   expect(laid(-25).against(straight(30 * FACTOR), 0).a.runs).toEqual([]);
   expect(laid(40).run.end).toBeLessThan(laid(40).run.start);
   expect(laid(40).against(straight(30 * FACTOR), 0)).toMatchObject({ a: { runs: [] }, room_px: null });
+});
+
+test('beside a plate every frame counts in which the first is to be seen', () => {
+  const outlines = outlinesOfPasses(
+    walker,
+    pass(3, () => null),
+    FACTOR,
+  );
+  const line = straight(30 * FACTOR);
+  expect(new LaidPasses(outlines, 0).against(line, 0).a.runs).toEqual([]);
+  expect(new LaidPasses(outlines, 0, { start: 0, end: 19 }).against(line, 0).a.runs).toEqual([{ start: 15, end: 19 }]);
+});
+
+test('seen from the second pass the same is cut', () => {
+  const outlines = outlinesOfPasses(walker, stander, FACTOR);
+  const turned = new LaidPasses(turnedRound(outlines), 3).against({ ...straight(30 * FACTOR), first_side: 'right' }, 0);
+  const own = new LaidPasses(outlines, -3).against(straight(30 * FACTOR), 0);
+  expect(turned.a.runs).toEqual([]);
+  expect(turned.b.mask).toEqual(own.a.mask);
+  // Frames are those of whoever is first.
+  expect(turned.b.runs).toEqual(own.a.runs.map((r) => ({ start: r.start + 3, end: r.end + 3 })));
+  const table = gapTable(walker, stander);
+  expect(turnedTable(turnedTable(table))).toEqual(table);
+  expect(gapTrace(turnedTable(table), 0, 30, 1)).toEqual(gapTrace(table, 0, 30, 1));
 });
 
 test('a point let go of near the corridor goes into it; far from it, it stays', () => {

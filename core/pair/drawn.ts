@@ -37,15 +37,17 @@ const upright = (side: Side) => side === 'left' || side === 'right';
 export class LaidPasses {
   private readonly fields = new Map<string, Float32Array[]>();
 
+  /** @param alone frames of the first that count although the second may have none there, as with a plate */
   constructor(
     private readonly outlines: PassOutlines,
     private readonly slide: number,
+    private readonly alone: Run | null = null,
   ) {}
 
   /** Frames of the first pass that have one of the second; ends before it starts where there is none. */
   get run(): Run {
     const { count } = this.outlines;
-    return { start: max(0, this.slide), end: min(count.a, count.b + this.slide) - 1 };
+    return this.alone ?? { start: max(0, this.slide), end: min(count.a, count.b + this.slide) - 1 };
   }
 
   /** The stretches of one pass that are seen, each with the frames of the first pass in which it is. */
@@ -101,7 +103,10 @@ export class LaidPasses {
         let any = false;
         for (let i = 0; i < stretches.length; i += 3)
           for (let p = stretches[i] * width + stretches[i + 1]; p <= stretches[i] * width + stretches[i + 2]; p++)
-            if (sides[p] !== own || near?.[p]) ((mask[p] = 1), (any = true));
+            if (sides[p] !== own || near?.[p]) {
+              mask[p] = 1;
+              any = true;
+            }
         if (any) join(runs, run);
       }
       return { mask, runs };

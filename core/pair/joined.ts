@@ -79,7 +79,10 @@ export function strengthAt(strength: readonly Strength[], frame: number): number
   return (p.pct + ((q.pct - p.pct) * (frame - p.frame)) / (q.frame - p.frame)) / 100;
 }
 
-/** How strongly the second take shows at each pixel, 0 to 255, where a line parts the two. @param scale pixels of this picture for a source pixel */
+/**
+ * How strongly the second take shows at each pixel, 0 to 255, where a line parts the two.
+ * @param scale pixels of this picture for a source pixel
+ */
 export function lineMatte(line: DrawnLine, feather: number, width: number, height: number, scale: number): Uint8Array {
   const upright = line.first_side === 'left' || line.first_side === 'right';
   const points = line.points.map(([x, y]): [number, number] => [x * scale, y * scale]);

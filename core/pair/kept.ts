@@ -16,6 +16,8 @@ export interface PassOutlines {
   height: number;
   /** Source pixels for one pixel of this grid. */
   factor: number;
+  /** The same of the grid on which the two were measured, and which a gap table speaks of. */
+  fine_factor: number;
   /** So many frames are taken together. */
   step: number;
   /** Frames of each pass. */
@@ -29,7 +31,10 @@ export interface PassOutlines {
 const MOST_WIDE = 480;
 const MOST_PICTURES = 600;
 
-/** Two passes' silhouettes on a coarser grid, on which nobody is smaller than they are. @param factor source pixels for one of their pixels */
+/**
+ * Two passes' silhouettes on a coarser grid, on which nobody is smaller than they are.
+ * @param factor source pixels for one of their pixels
+ */
 export function outlinesOfPasses(a: Silhouettes, b: Silhouettes, factor: number): PassOutlines {
   const pool = ceil(a.width / MOST_WIDE),
     step = max(1, ceil(max(a.count, b.count) / MOST_PICTURES));
@@ -50,7 +55,7 @@ export function outlinesOfPasses(a: Silhouettes, b: Silhouettes, factor: number)
       return known ? stretchesOf(small, width) : null;
     });
   const count = { a: a.count, b: b.count };
-  return { width, height, factor: factor * pool, step, count, a: pooled(a), b: pooled(b) };
+  return { width, height, factor: factor * pool, fine_factor: factor, step, count, a: pooled(a), b: pooled(b) };
 }
 
 function stretchesOf(mask: Uint8Array, width: number): Stretches {
@@ -86,4 +91,15 @@ export function unpackGaps(bytes: ArrayBuffer): GapTable | null {
     columns,
     gaps: Uint16Array.from({ length: rows * columns }, (_, i) => view.getUint16(12 + 2 * i, true)),
   };
+}
+
+/** The same with the second pass first. Both still lie on the picture of the one that was first. */
+export function turnedRound({ a, b, count, ...rest }: PassOutlines): PassOutlines {
+  return { ...rest, count: { a: count.b, b: count.a }, a: b, b: a };
+}
+
+/** A gap table with the second pass first. */
+export function turnedTable({ step, rows, columns, gaps }: GapTable): GapTable {
+  const turned = Uint16Array.from({ length: gaps.length }, (_, i) => gaps[(i % rows) * columns + floor(i / rows)]);
+  return { step, rows: columns, columns: rows, gaps: turned };
 }

@@ -1,5 +1,5 @@
 import type { MeasureSent } from '../../api/measures';
-import type { Hide, Joined, Pair, PassBench } from '../../api/passes';
+import type { Hide, Joined, Pair, PassBench, PassTake } from '../../api/passes';
 import type { Planned, Setup } from '../../api/plan';
 import { HIDE } from '../../core/measures/hide';
 import type { AnyMeasure } from '../../core/measures';
@@ -40,6 +40,29 @@ function joinings(planned: readonly Planned[]): Joining[] {
   });
 }
 
+/** The measured takes of a part. */
+export function takesOfPart({ part, asked, takes }: JudgedPart): PassTake[] {
+  return takes.flatMap(({ record: { id, number, circled, facts } }) => {
+    const media = facts?.media;
+    if (!media) return [];
+    return [
+      {
+        id,
+        part_id: part.id,
+        part_name: part.name,
+        plate: asked.isPlate,
+        number,
+        circled,
+        frame_count: media.frame_count,
+        fps: media.measured_fps,
+        width: media.width,
+        height: media.height,
+        label: `${part.name} ${number}`,
+      },
+    ];
+  });
+}
+
 /** What the pass bench of a setup shows. @param wished the takes to join; those to go on with when null */
 export async function readPassBench(
   house: House,
@@ -48,27 +71,7 @@ export async function readPassBench(
 ): Promise<PassBench> {
   const [{ parts: all, planned }] = await readJudged(house, house.pool, [setup.id]);
   const parts = all.filter(({ part }) => !part.deleted);
-  const takes = parts.flatMap(({ part, asked, takes: own }) =>
-    own.flatMap(({ record }) => {
-      const media = record.facts?.media;
-      if (!media) return [];
-      return [
-        {
-          id: record.id,
-          part_id: part.id,
-          part_name: part.name,
-          plate: asked.isPlate,
-          number: record.number,
-          circled: record.circled,
-          frame_count: media.frame_count,
-          fps: media.measured_fps,
-          width: media.width,
-          height: media.height,
-          label: `${part.name} ${record.number}`,
-        },
-      ];
-    }),
-  );
+  const takes = parts.flatMap(takesOfPart);
   type One = (typeof takes)[number];
   const partOf = new Map(parts.map((p): [string, JudgedPart] => [p.part.id, p]));
   const standing = (partId: string) => takes.find((t) => t.id === partOf.get(partId)?.stands?.record.id);

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { Router } from 'express';
-import type { PassBenchPage } from '../../api/passes';
+import type { PassBenchPage, ZonePage } from '../../api/passes';
 import { idParams, passesQuery } from '../../api/schemas';
 import { PAIR } from '../../core/measures/pair';
 import { needSetup, needShoot } from '../plan/need';
@@ -8,6 +8,7 @@ import type { House } from '../platform/house';
 import { answer, checked, Refusal, sharedAnswer } from '../platform/http';
 import { findMeasure } from '../work/measures';
 import { readPassBench } from './pass-bench';
+import { readZones } from './zone-page';
 
 /** Two takes of a setup on the bench, and what lines drawn between them by hand are held against. */
 export function passRoutes(house: House): Router {
@@ -20,6 +21,14 @@ export function passRoutes(house: House): Router {
       const setup = await needSetup(pool, checked(idParams, req.params).id);
       const shoot = await needShoot(pool, setup.shoot_id);
       return { setup, shoot, ...(await readPassBench(house, setup, checked(passesQuery, req.query))) };
+    }),
+  );
+
+  router.get(
+    '/setups/:id/zones',
+    sharedAnswer(house.answers, async (req): Promise<ZonePage> => {
+      const setup = await needSetup(pool, checked(idParams, req.params).id);
+      return readZones(house, setup, await needShoot(pool, setup.shoot_id));
     }),
   );
 

@@ -23,8 +23,13 @@ interface Props {
   showSecond: boolean;
   split: number;
   layOn: LayOn | null;
-  /** For joined: the outline of the part in which the second stands, pixels of the picture. */
+  /** For mixed: how strongly the second shows, 0 to 1. */
+  share?: number;
+  /** For joined: the outline of the part in which the second stands, and its soft edge, pixels of the picture. */
   part?: readonly (readonly [number, number])[];
+  feather?: number;
+  /** By how many stops the second alone is lifted. */
+  secondLift?: number;
   /** Width of the picture in its own pixels, for `layOn`. */
   sourceWidth: number;
   style?: StyleProp<ViewStyle>;
@@ -49,7 +54,10 @@ export function Layers({
   showSecond,
   split,
   layOn,
+  share = 0.5,
   part,
+  feather = 0,
+  secondLift = 0,
   sourceWidth,
   style,
 }: Props) {
@@ -78,14 +86,20 @@ export function Layers({
             styles.cut,
             cut,
             { height },
-            way === 'mixed' && styles.half,
+            way === 'mixed' && { opacity: share },
             way === 'difference' && styles.difference,
-            way === 'joined' && part && clipTo(part, k),
+            way === 'joined' && part && (feather > 0 ? fadeTo(part, feather, k, width, height) : clipTo(part, k)),
           ]}
         >
           <Image
             source={{ uri: second }}
-            style={[styles.layer, whole, { left: -cut.left }, placed]}
+            style={[
+              styles.layer,
+              whole,
+              { left: -cut.left },
+              placed,
+              secondLift !== 0 && ({ filter: `brightness(${(2 ** (secondLift / CODE_STOPS)).toFixed(3)})` } as object),
+            ]}
             resizeMode="stretch"
           />
         </View>
@@ -99,10 +113,31 @@ function clipTo(part: readonly (readonly [number, number])[], k: number): object
   return { clipPath: `polygon(${part.map(([x, y]) => `${(x * k).toFixed(1)}px ${(y * k).toFixed(1)}px`).join(', ')})` };
 }
 
+/** A Gaussian's 0 to 100 % step, about, for one of its sigma. */
+const STEP = 4;
+
+/** Cuts a layer to an outline whose edge is soft. */
+function fadeTo(
+  part: readonly (readonly [number, number])[],
+  feather: number,
+  k: number,
+  width: number,
+  height: number,
+): object {
+  // What touches the picture's edge is drawn beyond it: only the line itself is soft.
+  const reach = feather * k;
+  const place = (v: number, most: number) => (v <= 0 ? -2 * reach : v >= most - 0.5 ? most + 2 * reach : v);
+  const points = part.map(([x, y]) => `${place(x * k, width).toFixed(1)},${place(y * k, height).toFixed(1)}`).join(' ');
+  const picture =
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}"><filter id="f" x="-50%" y="-50%" ` +
+    `width="200%" height="200%"><feGaussianBlur stdDeviation="${(reach / STEP).toFixed(2)}"/></filter>` +
+    `<polygon points="${points}" filter="url(#f)"/></svg>`;
+  return { maskImage: `url('data:image/svg+xml,${encodeURIComponent(picture)}')`, maskSize: '100% 100%' };
+}
+
 const styles = StyleSheet.create({
   isolate: { isolation: 'isolate', overflow: 'hidden', backgroundColor: '#000' } as object,
   layer: { position: 'absolute', left: 0, top: 0 },
   cut: { overflow: 'hidden' },
-  half: { opacity: 0.5 },
   difference: { mixBlendMode: 'difference' } as object,
 });

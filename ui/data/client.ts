@@ -42,8 +42,8 @@ export const useReachable = reachable.use;
 export const useClosed = closed.use;
 export const setClosed = closed.set;
 
-/** Sends a request and gives the answer's JSON. @throws ServerSays or Unreachable */
-export async function request<T>(path: string, options: { method?: string; body?: unknown } = {}): Promise<T> {
+/** Sends a request and gives the answer, whatever it says. @throws Unreachable */
+async function send(path: string, options: { method?: string; body?: unknown } = {}): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
@@ -56,9 +56,21 @@ export async function request<T>(path: string, options: { method?: string; body?
     throw new Unreachable();
   }
   reachable.set(true);
+  return response;
+}
+
+/** Sends a request and gives the answer's JSON. @throws ServerSays or Unreachable */
+export async function request<T>(path: string, options: { method?: string; body?: unknown } = {}): Promise<T> {
+  const response = await send(path, options);
   const body = (await response.json().catch(() => null)) as { error?: string; code?: string } | null;
   if (response.status === 401 && body?.code === 'door') closed.set(true);
   if (!response.ok)
     throw new ServerSays(body?.error ?? `The server answered with ${response.status}. Try again.`, response.status);
   return body as T;
+}
+
+/** Asks for bytes; null where there are none. @throws Unreachable */
+export async function requestBytes(path: string): Promise<ArrayBuffer | null> {
+  const response = await send(path);
+  return response.ok ? response.arrayBuffer() : null;
 }

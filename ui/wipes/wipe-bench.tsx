@@ -13,11 +13,11 @@ import { Body } from '../components/words';
 import type { Proof, WipeBenchPage, WipeSide } from '../../api/wipes';
 import { useAsk, useDropMeasure } from '../data/measure-hooks';
 import { ChoiceField } from '../forms/fields';
+import { ProofPlayer } from '../viewer/proof-player';
 import { Ribbon, type Band } from '../viewer/ribbon';
 import { CutChoices } from './cut-choices';
 import { CoverFinding, CutFinding } from './findings';
 import { HandEdges } from './hand-edges';
-import { ProofPlayer } from './proof-player';
 import { SidePicture } from './side-pictures';
 
 type Mode = 'sides' | 'proof' | 'hand';
@@ -176,7 +176,7 @@ function Bench({
   const proofs = (
     <View style={styles.stack}>
       {proof ? (
-        <ProofPlayer key={proof.id} proof={proof} wide={wide} onRemove={() => remove(proof)} />
+        <ProofPlayer key={proof.id} proof={proof} {...saidOf(proof)} wide={wide} onRemove={() => remove(proof)} />
       ) : (
         <Empty
           title="No proof yet"
@@ -313,6 +313,19 @@ function Bench({
       </View>
     </Screen>
   );
+}
+
+/** What is said of a proof. */
+function saidOf({ result }: Proof) {
+  if (!result) return { framesAt: () => '', note: '', complaint: null };
+  const alone = result.done === null ? '' : `, alone from ${result.done} on`;
+  return {
+    framesAt: (n: number) => `out ${result.out[n]}, in ${result.in[n] ?? '–'}`,
+    note: `In side from under frame ${result.from}${alone}; feather ${result.feather_px.toFixed(0)} px.`,
+    complaint: result.in_missing
+      ? `The in side is ${result.in_missing} frames too short and stands still at the end.`
+      : null,
+  };
 }
 
 const option = (s: WipeSide) => ({ value: s.id, label: s.circled ? `${s.label}, circled` : s.label });

@@ -6,16 +6,30 @@ import { UnderWay } from '../components/under-way';
 import { Body, Heading, Mono, Soft } from '../components/words';
 import { useMakeAgain } from '../data/measure-hooks';
 import { saveFile } from '../data/save-file';
-import type { Proof } from '../../api/wipes';
+import type { MeasureSent } from '../../api/measures';
 import { proofFilm, proofFrame } from '../data/wipe-hooks';
 import { usePalette } from '../theme/theme';
-import { useKeys } from '../viewer/use-keys';
+import { useKeys } from './use-keys';
 
 /** Keys of the proof, as they are listed in the app. */
 export const PROOF_KEYS = 'Keys: space plays, ← → frames';
 
+interface Props {
+  proof: Pick<MeasureSent, 'id' | 'state' | 'failure' | 'frames_done' | 'frames_total'> & {
+    result: { width: number; height: number; frames: number; fps: number } | null;
+  };
+  /** Which frames of its takes a frame of the proof shows, in words. */
+  framesAt: (frame: number) => string;
+  /** What was joined, and how, in a sentence. */
+  note: string;
+  /** What is wrong with it; null when nothing is. */
+  complaint: string | null;
+  wide: boolean;
+  onRemove: () => void;
+}
+
 /** A proof: played over and over, or looked at frame by frame. */
-export function ProofPlayer({ proof, wide, onRemove }: { proof: Proof; wide: boolean; onRemove: () => void }) {
+export function ProofPlayer({ proof, framesAt, note, complaint, wide, onRemove }: Props) {
   const p = usePalette();
   const { result } = proof;
   const again = useMakeAgain();
@@ -107,21 +121,10 @@ export function ProofPlayer({ proof, wide, onRemove }: { proof: Proof; wide: boo
         />
         <ToolButton icon="chevron-right" label="Proof, one frame on" onPress={() => step(1)} testID="proof-on" />
         <ToolButton icon="chevron-double-right" label="Proof, ten frames on" onPress={() => step(10)} />
-        <Mono style={styles.at}>
-          {playing
-            ? `${count} frames, ${(count / fps).toFixed(1)} s`
-            : `out ${result.out[frame]}, in ${result.in[frame] ?? '–'}`}
-        </Mono>
+        <Mono style={styles.at}>{playing ? `${count} frames, ${(count / fps).toFixed(1)} s` : framesAt(frame)}</Mono>
       </View>
-      <Soft>
-        {`In side from under frame ` +
-          `${result.from}${result.done === null ? '' : `, alone from ${result.done} on`}; feather ${result.feather_px.toFixed(0)} px.`}
-      </Soft>
-      {result.in_missing > 0 && (
-        <Body
-          style={{ color: p.workable }}
-        >{`The in side is ${result.in_missing} frames too short and stands still at the end.`}</Body>
-      )}
+      <Soft>{note}</Soft>
+      {complaint && <Body style={{ color: p.workable }}>{complaint}</Body>}
       {wide && <Mono>{PROOF_KEYS}</Mono>}
       <View style={styles.saves}>
         <Action

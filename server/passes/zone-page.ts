@@ -1,0 +1,49 @@
+import type { ZonePage, ZoneSeen } from '../../api/passes';
+import type { Setup, Shoot } from '../../api/plan';
+import { ZONE, type ZoneWish } from '../../core/measures/zone';
+import { statement } from '../../core/tricks/requirement-kinds';
+import { wantsZone, ZONE_KINDS, zoneOf } from '../../core/tricks/zones';
+import type { House } from '../platform/house';
+import { readJudged } from '../takes/judged';
+import { asSent } from '../work/measure-routes';
+import { listMeasuresOf } from '../work/measures';
+import { takesOfPart } from './pass-bench';
+
+/** The zones of a setup's tricks, with what was seen of them in each take that they speak of. */
+export async function readZones(house: House, setup: Setup, shoot: Shoot): Promise<ZonePage> {
+  const [{ parts: all, planned }] = await readJudged(house, house.pool, [setup.id]);
+  const parts = all.filter(({ part }) => !part.deleted);
+  const takes = parts.flatMap(takesOfPart);
+  const rows = await listMeasuresOf(
+    house.pool,
+    ZONE.key,
+    takes.map((t) => t.id),
+  );
+  const tricks = planned.filter(({ trick }) => wantsZone(trick));
+  return {
+    setup,
+    shoot,
+    takes,
+    tricks: await Promise.all(
+      tricks.map(async ({ id, trick, parts: own }) => {
+        const zone = zoneOf(trick);
+        const drawn = JSON.stringify(zone);
+        const speaks = trick.requirements.filter((r) => ZONE_KINDS.includes(r.kind));
+        // What is held against another take is judged with it; here stands what one take shows by itself.
+        const ids = new Set(speaks.filter((r) => r.kind !== 'same-outside').flatMap((r) => r.parts.map((k) => own[k])));
+        const spoken = takes.filter((t) => ids.has(t.part_id));
+        const seen = spoken.map(async (take) => {
+          const row = rows.find((r) => r.take_id === take.id && JSON.stringify((r.wish as ZoneWish).zone) === drawn);
+          return { ...take, zone: row ? ((await asSent(house, row, true)) as ZoneSeen) : null };
+        });
+        return {
+          id,
+          name: trick.name,
+          zone,
+          asks: speaks.map((r) => statement(r.kind, r.tolerance)),
+          takes: await Promise.all(seen),
+        };
+      }),
+    ),
+  };
+}

@@ -1,0 +1,64 @@
+import { View } from 'react-native';
+import type { PassBenchPage, PassTake } from '../../api/passes';
+import { judgeHide } from '../../core/judge/hide';
+import { Failed } from '../components/states';
+import { UnderWay } from '../components/under-way';
+import { VerdictCard } from '../components/verdict-card';
+import { Soft } from '../components/words';
+import { useMakeAgain } from '../data/measure-hooks';
+
+interface Props {
+  bench: PassBenchPage;
+  first: PassTake;
+  second: PassTake;
+  onFrame: (frame: number) => void;
+}
+
+/** What was measured of the two: whether they ever meet, or when somebody is hidden. */
+export function PassFindings({ bench: { pair, hide, how, shoot }, first, second, onFrame }: Props) {
+  const again = useMakeAgain();
+  if (how === 'switch') {
+    if (!hide || hide.state === 'waiting' || hide.state === 'working')
+      return <UnderWay work={hide} what="Looking for when they are hidden" />;
+    if (!hide.result)
+      return (
+        <Failed error={new Error(hide.failure ?? 'It could not be told.')} onAgain={() => again.mutate(hide.id)} />
+      );
+    const size = { width: first.width, height: first.height };
+    const delivery = { width: shoot.delivery_width, height: shoot.delivery_height };
+    return (
+      <VerdictCard
+        verdict={judgeHide(hide.result, { size, delivery, plate: false })}
+        of="Hidden"
+        onFrame={onFrame}
+        worstFrame={hide.result.switch_frame}
+        frameWord="Hidden from frame"
+        footing="Shadows count as the performer."
+      />
+    );
+  }
+  // Beside a plate there is nobody to be kept apart from.
+  if (second.plate || first.plate) return null;
+  if (!pair || pair.state === 'waiting' || pair.state === 'working')
+    return <UnderWay work={pair} what="Looking for what parts the two" />;
+  if (!pair.result || !pair.verdict)
+    return (
+      <Failed
+        error={new Error(pair.failure ?? 'The two could not be held against each other.')}
+        onAgain={() => again.mutate(pair.id)}
+      />
+    );
+  return (
+    <View>
+      <VerdictCard
+        verdict={pair.verdict}
+        of="Apart"
+        onFrame={onFrame}
+        worstFrame={pair.result.closest_frame}
+        frameWord="Nearest in frame"
+        footing="Shadows count as the performer."
+      />
+      {pair.take_id !== first.id && <Soft>Measured the other way round: its frames are those of the second.</Soft>}
+    </View>
+  );
+}

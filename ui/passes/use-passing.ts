@@ -1,0 +1,128 @@
+import { useMemo, useState } from 'react';
+import type { PassBenchPage, PassTake } from '../../api/passes';
+import { LaidPasses, type DrawnLine } from '../../core/pair/drawn';
+import { gapTrace } from '../../core/pair/gaps';
+import { strengthAt, type JoinedHow, type JoinedWish } from '../../core/pair/joined';
+import { partBeside } from '../compare/seam-lines';
+import { useDrawnAgainst } from '../data/pass-hooks';
+import { middleLine, pointMoved, seenFrom, sidesChanged } from './line-by-hand';
+import type { JoinedParts } from './pass-picture';
+
+/** A point that is let go of goes into the corridor when that is within this share of the picture's width. */
+const SNAP = 0.05;
+/** A line with no corridor, or one wider than anybody needs, starts with a feather of this share of the width. */
+const USUAL_FEATHER = 0.03;
+
+type Wish = Omit<JoinedWish, 'from' | 'outline'>;
+
+/** Everything that is chosen on the pass bench for two takes, and what follows from it at once. */
+export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTake) {
+  const size = { width: first.width, height: first.height };
+  const pair = bench.pair?.result ?? null,
+    hide = bench.hide?.result ?? null;
+  const turned = bench.pair !== null && bench.pair.take_id !== first.id;
+  const drawn = useDrawnAgainst(bench.pair, first.id);
+  const last = bench.proofs[0]?.wish;
+  const [wish, setWish] = useState<Wish>({
+    how: last?.how ?? bench.how,
+    slide: last?.slide ?? 0,
+    line: null,
+    feather_px: last?.feather_px ?? -1,
+    at: last?.at ?? null,
+    strength: last?.strength ?? [{ frame: 0, pct: 50 }],
+    lift_stops: last?.lift_stops ?? 0,
+  });
+  const { how, slide } = wish;
+  const [picked, setPicked] = useState<number | null>(null);
+
+  const seam = pair?.seam ?? null;
+  const measured: DrawnLine | null =
+    how === 'switch'
+      ? hide?.split
+        ? { points: hide.split.points, first_side: hide.split.keeps }
+        : null
+      : seam && seenFrom({ points: seam.points, first_side: seam.first_side }, turned);
+  const own = wish.line;
+  const line: DrawnLine | null = how === 'line' || how === 'switch' ? (own ?? measured ?? middleLine(size)) : null;
+  const at = wish.at ?? hide?.switch_frame ?? null;
+  const outlines = drawn.data?.outlines ?? null;
+  const laid = useMemo(() => {
+    if (!outlines) return null;
+    const still = how === 'switch' || second.plate;
+    const end = how === 'switch' && at !== null ? at - 1 : outlines.count.a - 1;
+    return new LaidPasses(outlines, slide, still ? { start: 0, end } : null);
+  }, [outlines, slide, how, at, second.plate]);
+  const moving = useMemo(() => (own || slide !== 0 ? [] : (pair?.moving_mask_runs ?? [])), [own, slide, pair]);
+  const room = useMemo(() => (laid && line ? laid.against(line, 0) : null), [laid, line]);
+  // What was measured is exact; a line drawn by hand is held against a coarser picture.
+  const most =
+    !own && slide === 0 && how === 'line' && seam
+      ? seam.feather_px
+      : !own && how === 'switch' && hide?.split
+        ? 2 * hide.split.margin_px
+        : (room?.room_px ?? null);
+  const usual = Math.round(Math.min(USUAL_FEATHER * size.width, most ?? Infinity));
+  const feather =
+    how === 'opening'
+      ? Math.max(0, wish.feather_px < 0 ? 4 : wish.feather_px)
+      : Math.min(wish.feather_px < 0 ? usual : wish.feather_px, Math.floor(most ?? size.width / 4));
+  const against = useMemo(() => (laid && line ? laid.against(line, feather) : null), [laid, line, feather]);
+
+  const factor = outlines?.factor ?? 1;
+  const table = drawn.data?.table ?? null;
+  const trace = useMemo(
+    () => (table && outlines ? gapTrace(table, slide, first.frame_count, outlines.fine_factor) : null),
+    [table, outlines, slide, first.frame_count],
+  );
+  const zone = bench.zone && bench.zone.map(([x, y]): [number, number] => [x * size.width, y * size.height]);
+  const joinedAt = (frame: number): JoinedParts => {
+    const whole = { feather: 0, share: 1, secondLift: 0 };
+    if (how === 'through') return { ...whole, part: null, share: 1 - strengthAt(wish.strength, frame) };
+    if (how === 'opening') return { ...whole, part: zone, share: 0, feather, secondLift: wish.lift_stops };
+    if (how === 'switch' && at !== null && frame >= at) return { ...whole, part: null };
+    if (!line) return { ...whole, part: null, share: 0 };
+    const side = sidesChanged(line).first_side;
+    return { ...whole, part: partBeside(line.points, side, size.width, size.height), feather };
+  };
+  const setLine = (next: DrawnLine | null) =>
+    setWish((w) => ({ ...w, line: next && { ...next, points: next.points.map(([x, y]) => [x, y]) } }));
+  return {
+    size,
+    pair,
+    hide,
+    turned,
+    wish: { ...wish, at },
+    change: (more: Partial<Wish>) => setWish((w) => ({ ...w, ...more })),
+    line,
+    own: own !== null,
+    measured,
+    moving,
+    setLine,
+    /** Puts a point that was let go of into the corridor when that is near. */
+    settle: (next: DrawnLine, index: number) => {
+      if (!laid) return setLine(next);
+      return setLine(pointMoved(next, index, laid.snapped(next, index, SNAP * size.width, moving), size));
+    },
+    picked,
+    pick: setPicked,
+    feather,
+    most,
+    against,
+    grid: outlines && { width: outlines.width, factor },
+    trace,
+    zone,
+    joinedAt,
+    /** The second's frame that lies under one of the first, as far as it has one. */
+    under: (frame: number) => Math.max(0, Math.min(second.frame_count - 1, frame - slide)),
+  };
+}
+
+export type Passing = ReturnType<typeof usePassing>;
+
+/** How a trick of this kind is named to the person who chooses. */
+export const HOW_WORDS: Record<JoinedHow, string> = {
+  line: 'Along the line',
+  switch: 'Behind, then gone',
+  through: 'See-through',
+  opening: 'In the opening',
+};
