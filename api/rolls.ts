@@ -3,7 +3,7 @@ import type { Scene } from './plan';
 
 /** What the stand-in camera is to record. */
 export interface RollWish {
-  tripod: 'still' | 'drift' | 'knock' | 'handheld' | 'breathing';
+  tripod: 'still' | 'drift' | 'knock' | 'handheld' | 'breathing' | 'nudged';
   crossing:
     | 'nobody'
     | 'left-to-right'
@@ -12,8 +12,13 @@ export interface RollWish {
     | 'comes-and-stays'
     | 'shadow-only'
     | 'slips-behind'
-    | 'slips-before';
-  light: 'steady' | 'drift' | 'step' | 'cloud' | 'flicker' | 'brighter';
+    | 'slips-before'
+    | 'stands-across'
+    | 'reaches-over'
+    | 'shadow-crosses'
+    | 'in-opening'
+    | 'leaves-opening';
+  light: 'steady' | 'drift' | 'step' | 'cloud' | 'flicker' | 'brighter' | 'darker';
   white: 'steady' | 'shift';
   focus: 'held' | 'hunt' | 'soft';
   prop: 'none' | 'crate' | 'crate-off';

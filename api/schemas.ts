@@ -171,14 +171,15 @@ export const meterReadings = Joi.object<{ readings: MeterReading[] }, true>({
 });
 
 export const rollWish = Joi.object<RollWish, true>({
-  tripod: Joi.string().valid('still', 'drift', 'knock', 'handheld', 'breathing').default('still'),
+  tripod: Joi.string().valid('still', 'drift', 'knock', 'handheld', 'breathing', 'nudged').default('still'),
   crossing: Joi.string()
     .valid(
       ...['nobody', 'left-to-right', 'right-to-left', 'stands', 'comes-and-stays', 'shadow-only'],
-      ...['slips-behind', 'slips-before'],
+      ...['slips-behind', 'slips-before', 'stands-across', 'reaches-over', 'shadow-crosses'],
+      ...['in-opening', 'leaves-opening'],
     )
     .default('nobody'),
-  light: Joi.string().valid('steady', 'drift', 'step', 'cloud', 'flicker', 'brighter').default('steady'),
+  light: Joi.string().valid('steady', 'drift', 'step', 'cloud', 'flicker', 'brighter', 'darker').default('steady'),
   white: Joi.string().valid('steady', 'shift').default('steady'),
   focus: Joi.string().valid('held', 'hunt', 'soft').default('held'),
   prop: Joi.string().valid('none', 'crate', 'crate-off').default('none'),

@@ -30,7 +30,7 @@ export function planFaults(settings: CameraSettings): FaultTruth {
   const stepAt = Math.round(count * 0.42),
     share = (f: number) => f / Math.max(1, count - 1);
   const beat = Math.abs(FLASHES_HZ - Math.round(FLASHES_HZ / fps) * fps);
-  const steady = settings.light === 'brighter' ? 0.34 : 0;
+  const steady = { brighter: 0.34, darker: -0.34 }[settings.light as string] ?? 0;
   // The meter stands on the set: it sees sun and clouds, not what the camera does by itself; it evens flicker out.
   const onTheSet = settings.light === 'drift' || settings.light === 'cloud';
   const light = (f: number): number => {

@@ -13,7 +13,18 @@ export interface Standing {
   breadth?: number;
   /** Whether they stand where nothing of them shows. */
   gone?: boolean;
+  /** How far they stretch an arm out, and how long a shadow they throw, towards where they face, 0 to 1. */
+  reach?: number;
+  shade?: number;
 }
+
+/** How far from the other's mark somebody stands who reaches over to it, and how long their arm and their shadow are. */
+const NEAR = 175;
+const ARM = 165;
+const SHADE = 660;
+
+/** Rises from 0 to 1 and falls again in the middle of a take. */
+const middle = (share: number) => Math.max(0, Math.min(1, (share - 0.35) / 0.08, (0.75 - share) / 0.08));
 
 /** How broad somebody is who walks side on. */
 const SIDE_ON = 0.6;
@@ -22,7 +33,7 @@ const SIDE_ON = 0.6;
 export function performerAt(
   settings: CameraSettings,
   share: number,
-  { ground, mark, pillar }: Pick<Scene, 'ground' | 'mark' | 'pillar'>,
+  { ground, mark, across, pillar }: Pick<Scene, 'ground' | 'mark' | 'across' | 'pillar'>,
 ): Standing | null {
   const t = share * settings.seconds;
   switch (settings.crossing) {
@@ -39,7 +50,25 @@ export function performerAt(
         : { x: mark + 5 * Math.sin(t * 1.3), ground, stride: 0.06 * Math.sin(t * 2.1), facing: -1 };
     }
     case 'shadow-only':
+    case 'in-opening':
+    case 'leaves-opening':
       return null;
+    case 'stands-across':
+    case 'reaches-over':
+    case 'shadow-crosses': {
+      const facing = mark > across ? 1 : -1;
+      const some = middle(share);
+      // An arm's length from the other's mark.
+      const near = settings.crossing === 'reaches-over' ? mark - facing * NEAR : across;
+      return {
+        x: near + 5 * Math.sin(t * 1.1 + 1),
+        ground,
+        stride: 0.06 * Math.sin(t * 1.9),
+        facing,
+        reach: settings.crossing === 'reaches-over' ? some : 0,
+        shade: settings.crossing === 'shadow-crosses' ? some : 0,
+      };
+    }
     case 'slips-behind':
     case 'slips-before': {
       // In after a tenth of the take, at the pillar by three fifths of it.
@@ -72,6 +101,15 @@ export function paintPerformer(ctx: SKRSContext2D, p: Standing, seed: number): v
   const { breadth = 1 } = p;
   ctx.ellipse(26 * breadth, 2, 76 * breadth, 13, 0, 0, 7);
   ctx.fill();
+  if (p.shade) {
+    ctx.save();
+    ctx.filter = 'blur(4px)';
+    ctx.fillStyle = `rgba(0,0,0,${(0.5 * p.shade).toFixed(3)})`;
+    ctx.beginPath();
+    ctx.ellipse((p.facing * SHADE) / 2, 10, SHADE / 2, 20, 0, 0, 7);
+    ctx.fill();
+    ctx.restore();
+  }
   ctx.scale(p.facing * breadth, 1);
   const leg = 40 * p.stride;
   ctx.strokeStyle = '#1a1b20';
@@ -113,6 +151,12 @@ export function paintPerformer(ctx: SKRSContext2D, p: Standing, seed: number): v
     ctx.quadraticCurveTo(s * 38 - s * leg * 0.2, -196, s * 28 - s * leg * 0.7, -146);
     ctx.stroke();
   }
+  if (p.reach) {
+    ctx.beginPath();
+    ctx.moveTo(24, -242);
+    ctx.lineTo(24 + ARM * p.reach, -246 + 18 * (1 - p.reach));
+    ctx.stroke();
+  }
   ctx.fillStyle = '#c69372';
   ctx.beginPath();
   ctx.ellipse(2, -298, 21, 26, 0, 0, 7);
@@ -136,6 +180,52 @@ export function paintLostShadow(ctx: SKRSContext2D, share: number, ground: numbe
   ctx.ellipse(-150, 0, 250, 22, 0, 0, 7);
   ctx.ellipse(128, 0, 40, 19, 0, 0, 7);
   ctx.fill();
+  ctx.restore();
+  return true;
+}
+
+/**
+ * Paints somebody at a window, head and shoulders: they come after a sixth of the take and stay. Whoever leaves the
+ * opening leans out over its edge for the middle of the take.
+ */
+export function paintVisitor(
+  ctx: SKRSContext2D,
+  settings: CameraSettings,
+  share: number,
+  window: Scene['window'],
+): boolean {
+  if (share < 1 / 6) return false;
+  const size = window.height / 114;
+  const leans = settings.crossing === 'leaves-opening' ? middle(share) : 0;
+  const random = seededRandom(settings.seed * 41 + 3);
+  const hue = Math.floor(360 * random());
+  const rise = Math.min(1, (share - 1 / 6) / 0.06);
+  const t = share * settings.seconds;
+  ctx.save();
+  if (leans === 0) {
+    ctx.beginPath();
+    ctx.rect(window.x, window.y, window.width, window.height);
+    ctx.clip();
+  }
+  const x = window.x + window.width * (0.5 + 0.55 * leans) + 2 * Math.sin(1.3 * t) * size,
+    y = window.y + window.height + (1 - rise) * 110 * size;
+  ctx.translate(x, y);
+  ctx.scale(size, size);
+  ctx.fillStyle = `hsl(${hue},34%,24%)`;
+  ctx.beginPath();
+  ctx.moveTo(-46, 0);
+  ctx.quadraticCurveTo(-44, -44, -14, -50);
+  ctx.lineTo(14, -50);
+  ctx.quadraticCurveTo(44, -44, 46, 0);
+  ctx.closePath();
+  ctx.fill();
+  ctx.fillStyle = '#a97757';
+  ctx.beginPath();
+  ctx.ellipse(0, -66, 17, 21, 0, 0, 7);
+  ctx.fill();
+  ctx.fillStyle = '#22201f';
+  ctx.fillRect(-22, -86, 44, 7);
+  ctx.fillRect(-15, -100, 31, 16);
   ctx.restore();
   return true;
 }

@@ -7,7 +7,7 @@ import { seededNormal, seededRandom } from '../core/numeric/random';
 import { writingFailed } from '../media/errors';
 import { feedTool } from '../media/run';
 import { lightTables, paintCrate, paintTree, planFaults, type FaultTruth } from './faults';
-import { paintLostShadow, paintPerformer, performerAt } from './performer';
+import { paintLostShadow, paintPerformer, paintVisitor, performerAt } from './performer';
 import { MARGIN, paintScene, type Scene } from './scenes';
 import type { CameraSettings } from './settings';
 import { tripodPath } from './tripod';
@@ -114,7 +114,8 @@ export async function recordTake(
   for (let f = 0; f < poses.length; f++) {
     options.signal?.throwIfAborted();
     const someone = performerAt(settings, f / poses.length, scene);
-    present.push(someone !== null && !someone.gone);
+    const visits = ['in-opening', 'leaves-opening'].includes(settings.crossing) && f / poses.length >= 1 / 6;
+    present.push((someone !== null && !someone.gone) || visits);
     shadow.push(paintFrame(ctx, scene, poses[f], f, settings, wipe, width, height));
     const blur = faults.blur_px[f];
     if (blur > 0.2) {
@@ -208,6 +209,8 @@ function paintFrame(
   glitter(ctx, scene, frame / settings.fps);
   if (settings.prop && settings.prop !== 'none') paintCrate(ctx, settings, scene.ground);
   const lost = settings.crossing === 'shadow-only' && paintLostShadow(ctx, share, scene.ground);
+  const visits = settings.crossing === 'in-opening' || settings.crossing === 'leaves-opening';
+  if (visits) paintVisitor(ctx, settings, share, scene.window);
   const someone = performerAt(settings, share, scene);
   const before = settings.crossing === 'slips-before';
   if (someone && !before) paintPerformer(ctx, someone, settings.seed);

@@ -12,8 +12,11 @@ export interface Scene {
   unit: number;
   /** Height of the ground where performers walk. */
   ground: number;
-  /** Where a waiting performer stands. */
+  /** Where a waiting performer stands, and where one stands across from them. */
   mark: number;
+  across: number;
+  /** The kiosk's first window. */
+  window: { x: number; y: number; width: number; height: number };
   /** The middle of the pillar. */
   pillar: number;
   /** Water that glitters, in frame coordinates. */
@@ -23,6 +26,20 @@ export interface Scene {
 export const MARGIN = 160;
 const WIDTH = 1280 + 2 * MARGIN;
 const HEIGHT = 720 + 2 * MARGIN;
+
+/** Where the kiosk stands in each place, and its size. */
+const KIOSKS: Record<CameraSettings['scene'], [x: number, y: number, size: number]> = {
+  kiosk: [700, 214, 1],
+  pillar: [60, 300, 0.62],
+  bench: [920, 262, 0.7],
+};
+
+/** The kiosk's first window. */
+function windowOf(x: number, y: number, size: number) {
+  const w = 400 * size,
+    h = 380 * size;
+  return { x: x + 0.1 * w, y: y + 0.2 * h, width: 0.32 * w, height: 0.3 * h };
+}
 
 /** Paints one of the places of the demo shoot for a frame this wide. */
 export function paintScene(name: CameraSettings['scene'], width: number): Scene {
@@ -36,15 +53,15 @@ export function paintScene(name: CameraSettings['scene'], width: number): Scene 
   sea(back.ctx, unit);
   quay(back.ctx, unit);
   if (name === 'kiosk') {
-    kiosk(back.ctx, unit, 700, 214, 1);
+    kiosk(back.ctx, unit, ...KIOSKS.kiosk);
     pillar(front.ctx, unit, 172, 330, 74);
     lantern(back.ctx, 884, 424);
   } else if (name === 'pillar') {
-    kiosk(back.ctx, unit, 60, 300, 0.62);
+    kiosk(back.ctx, unit, ...KIOSKS.pillar);
     pillar(front.ctx, unit, 590, 200, 128);
     trolley(back.ctx, unit, 930, 430);
   } else {
-    kiosk(back.ctx, unit, 920, 262, 0.7);
+    kiosk(back.ctx, unit, ...KIOSKS.bench);
     bench(back.ctx, unit, 300, 440);
     pillar(front.ctx, unit, 92, 360, 66);
   }
@@ -56,6 +73,8 @@ export function paintScene(name: CameraSettings['scene'], width: number): Scene 
     ground: name === 'bench' ? 640 : 628,
     pillar: { kiosk: 209, pillar: 654, bench: 125 }[name],
     mark: { kiosk: 1010, pillar: 420, bench: 560 }[name],
+    across: { kiosk: 430, pillar: 1010, bench: 1080 }[name],
+    window: windowOf(...KIOSKS[name]),
     water: { x: 0, y: 338, width: 1280, height: 120 },
   };
 }

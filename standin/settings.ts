@@ -1,9 +1,12 @@
 /** How the stand-in camera is to record. */
 export interface CameraSettings {
   scene: 'kiosk' | 'pillar' | 'bench';
-  tripod: 'still' | 'drift' | 'knock' | 'handheld' | 'breathing';
+  /** `nudged`: still, but moved a little before this take. */
+  tripod: 'still' | 'drift' | 'knock' | 'handheld' | 'breathing' | 'nudged';
   /**
-   * Who is in. `slips-behind`: somebody goes behind the pillar, side on, and stays there; `slips-before`: they stop in
+   * Who is in. `stands-across`: at the second mark, across from the first; from there somebody `reaches-over` to the first
+   * one's side with an arm, or their `shadow-crosses` to it. `in-opening`: somebody comes to the window and stays in it;
+   * `leaves-opening`: they lean out of it for a while. `slips-behind`: somebody goes behind the pillar, side on, and stays there; `slips-before`: they stop in
    * front of it instead.
    */
   crossing:
@@ -14,7 +17,12 @@ export interface CameraSettings {
     | 'comes-and-stays'
     | 'shadow-only'
     | 'slips-behind'
-    | 'slips-before';
+    | 'slips-before'
+    | 'stands-across'
+    | 'reaches-over'
+    | 'shadow-crosses'
+    | 'in-opening'
+    | 'leaves-opening';
   seconds: number;
   fps: number;
   /** Picture width in pixels; the height follows at 16:9. */
@@ -22,8 +30,8 @@ export interface CameraSettings {
   /** Standard deviation of the grain, in levels of 255. */
   grain: number;
   seed: number;
-  /** What the light does. `brighter` is steady, but a third of a stop up: the camera was stopped between takes. */
-  light?: 'steady' | 'drift' | 'step' | 'cloud' | 'flicker' | 'brighter';
+  /** What the light does. `brighter` and `darker` are steady, but a third of a stop off: the camera was stopped between takes. */
+  light?: 'steady' | 'drift' | 'step' | 'cloud' | 'flicker' | 'brighter' | 'darker';
   white?: 'steady' | 'shift';
   focus?: 'held' | 'hunt' | 'soft';
   /** A crate on the ground, where it belongs or a hand's breadth off. */

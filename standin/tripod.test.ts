@@ -46,6 +46,9 @@ test('still is still; a drift goes one way; a knock rings and settles off; breat
   expect(Math.hypot(knock[45].dx, knock[45].dy)).toBeGreaterThan(40);
   expect(Math.abs(knock[99].dx - knock[98].dx)).toBeLessThan(0.1);
   expect(knock[99].dx).toBeGreaterThan(10);
+  const nudged = tripodPath(settings({ tripod: 'nudged' }));
+  expect(Math.hypot(nudged[0].dx, nudged[0].dy)).toBeGreaterThan(4);
+  expect(nudged.every((p) => p.dx === nudged[0].dx && p.dy === nudged[0].dy)).toBe(true);
   const breathing = tripodPath(settings({ tripod: 'breathing', seconds: 3.2 }));
   expect(Math.max(...breathing.map((p) => p.scale))).toBeGreaterThan(1.004);
   expect(Math.min(...breathing.map((p) => p.scale))).toBeLessThan(0.996);
@@ -53,11 +56,19 @@ test('still is still; a drift goes one way; a knock rings and settles off; breat
 
 test('who crosses is out at both ends and in between passes the middle; who stands stays near the mark', () => {
   const at = (crossing: CameraSettings['crossing'], share: number) =>
-    performerAt(settings({ crossing }), share, { ground: 628, mark: 500, pillar: 654 });
+    performerAt(settings({ crossing }), share, { ground: 628, mark: 500, across: 1000, pillar: 654 });
   expect(at('nobody', 0.5)).toBeNull();
   expect(at('slips-behind', 0.3)!.gone).toBeUndefined();
   expect(at('slips-behind', 0.9)).toMatchObject({ gone: true });
   expect(at('slips-before', 0.9)).toMatchObject({ gone: false });
+  // Across from the mark, facing it; whoever reaches over, or whose shadow crosses, does so in the middle.
+  expect(Math.abs(at('stands-across', 0.5)!.x - 1000)).toBeLessThan(6);
+  expect(at('stands-across', 0.5)).toMatchObject({ facing: -1, reach: 0, shade: 0 });
+  expect(at('reaches-over', 0.55)).toMatchObject({ facing: -1, reach: 1 });
+  expect(at('shadow-crosses', 0.55)).toMatchObject({ shade: 1, reach: 0 });
+  for (const crossing of ['reaches-over', 'shadow-crosses'] as const)
+    for (const share of [0.1, 0.9]) expect(at(crossing, share)).toMatchObject({ reach: 0, shade: 0 });
+  expect([at('in-opening', 0.5), at('leaves-opening', 0.5)]).toEqual([null, null]);
   for (const crossing of ['left-to-right', 'right-to-left'] as const) {
     expect(at(crossing, 0)).toBeNull();
     expect(at(crossing, 0.99)).toBeNull();

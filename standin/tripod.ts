@@ -20,6 +20,12 @@ export function tripodPath(settings: CameraSettings): Similarity[] {
     case 'still':
       for (let f = 0; f < count; f++) put(0, 0);
       break;
+    case 'nudged': {
+      // Against where it stood before this take.
+      const far = 7 * vary();
+      for (let f = 0; f < count; f++) put(far, -0.4 * far);
+      break;
+    }
     case 'drift': {
       const far = 9 * vary();
       for (let f = 0; f < count; f++) put((far * f) / (count - 1), (-0.3 * far * f) / (count - 1));

@@ -1,12 +1,15 @@
 import type { CameraNotes } from '../../core/plan/types';
 import type { SumKind, SumValues } from '../../core/sums/kinds';
 import type { TrickWishes } from '../../core/tricks/types';
+import type { Zone } from '../../core/tricks/zones';
 import type { CameraSettings } from '../../standin/settings';
 
 export type DemoTake = Partial<CameraSettings> & { circled?: true };
 export interface DemoTrick {
   key: string;
   wishes?: Partial<TrickWishes>;
+  /** Shares of the picture. */
+  zone?: Zone;
   sums?: { kind: SumKind; inputs: SumValues }[];
 }
 export interface DemoSetup {
@@ -40,6 +43,14 @@ export const USUAL = {
   grain: 2,
   seed: 1,
 } as const;
+
+/** The kiosk's first window, as shares of the picture. */
+const WINDOW: Zone = [
+  [0.5781, 0.4028],
+  [0.6781, 0.4028],
+  [0.6781, 0.5611],
+  [0.5781, 0.5611],
+];
 
 /** The made-up shoot "Night Ferry" planned in full; some takes are sound, some have one fault. */
 export const DEMO_SHOOT = {
@@ -81,17 +92,23 @@ export const DEMO_SETUPS: DemoSetup[] = [
           },
         ],
       },
-      { key: 'lit-prop', sums: [{ kind: 'flicker', inputs: { mains: '50', fps: 25, shutter: 50 } }] },
     ],
     takes: {
       Plate: [
         { tripod: 'knock', seed: 11 },
         { crossing: 'shadow-only', seed: 14 },
+        { seed: 16, circled: true },
       ],
-      'Pass A': [{ tripod: 'still', crossing: 'right-to-left', seed: 12, circled: true }],
+      'Pass A': [
+        { crossing: 'reaches-over', seed: 17 },
+        { crossing: 'shadow-crosses', seed: 18 },
+        { crossing: 'stands-across', seed: 12, circled: true },
+      ],
       'Pass B': [
         { tripod: 'drift', crossing: 'stands', seed: 13 },
         { light: 'step', crossing: 'comes-and-stays', seed: 15 },
+        { crossing: 'comes-and-stays', light: 'darker', seed: 19 },
+        { crossing: 'comes-and-stays', seed: 20, circled: true },
       ],
     },
   },
@@ -119,14 +136,18 @@ export const DEMO_SETUPS: DemoSetup[] = [
     notes: 'Tarpaulin folded in thirds.',
     scene: 'bench',
     camera: { ...BODY, lens: '28 mm', focal_mm: 28, focus_m: 3.5, height_m: 1.2, tilt_deg: -2 },
-    tricks: [{ key: 'see-through' }, { key: 'cover-pull' }],
+    tricks: [{ key: 'see-through' }],
     takes: {
       Pass: [
+        { crossing: 'comes-and-stays', seed: 35, circled: true },
         { tripod: 'handheld', crossing: 'stands', seed: 31 },
         { tripod: 'breathing', crossing: 'stands', seed: 32 },
         { light: 'cloud', crossing: 'left-to-right', tree: true, seed: 33 },
       ],
-      Plate: [{ focus: 'hunt', tree: true, seed: 34 }],
+      Plate: [
+        { focus: 'hunt', tree: true, seed: 34 },
+        { seed: 36, circled: true },
+      ],
     },
   },
   {
@@ -197,6 +218,7 @@ export const DEMO_SETUPS: DemoSetup[] = [
         sums: [{ kind: 'retime', inputs: { capture: 50, delivery: 25, speed: 40, shutter: 100, seconds: 4 } }],
       },
       { key: 'dialled-fade' },
+      { key: 'lit-prop', sums: [{ kind: 'flicker', inputs: { mains: '50', fps: 25, shutter: 50 } }] },
     ],
     takes: {
       Plate: [
@@ -288,7 +310,26 @@ export const DEMO_SETUPS: DemoSetup[] = [
       height_m: 0.6,
       tilt_deg: 4,
     },
-    tricks: [{ key: 'cloth-drop' }, { key: 'streak-run' }],
+    tricks: [{ key: 'cloth-drop' }, { key: 'cover-pull' }, { key: 'streak-run' }],
     takes: {},
+  },
+  {
+    name: 'Kiosk window, 50 mm',
+    place: 'Ticket kiosk',
+    notes: 'The clerk is never there with the others.',
+    scene: 'kiosk',
+    camera: { ...BODY, lens: '50 mm', focal_mm: 50, focus_m: 6, height_m: 1.4, tilt_deg: 0 },
+    tricks: [{ key: 'framed-visitor', zone: WINDOW }],
+    takes: {
+      Base: [
+        { crossing: 'right-to-left', width: 1920, seed: 91 },
+        { crossing: 'stands-across', width: 1920, seed: 92, circled: true },
+      ],
+      Visitor: [
+        { crossing: 'leaves-opening', width: 1920, seed: 93 },
+        { crossing: 'in-opening', tripod: 'nudged', width: 1920, seed: 94 },
+        { crossing: 'in-opening', width: 1920, seed: 95, circled: true },
+      ],
+    },
   },
 ];

@@ -2,6 +2,7 @@ import type { Pool } from 'pg';
 import { NO_NOTES } from '../../core/plan/types';
 import { findTrick } from '../../core/tricks/library';
 import { NO_WISHES } from '../../core/tricks/types';
+import { withZone } from '../../core/tricks/zones';
 import { PlanDraft } from '../plan/draft';
 import { findDemoShoot, insertShoot } from '../plan/shoots';
 import { inTransaction } from '../platform/database';
@@ -20,7 +21,8 @@ export async function makeDemoShoot(pool: Pool): Promise<void> {
       for (const planned of setup.tricks) {
         const trick = findTrick(planned.key);
         if (!trick) throw new Error(`The demo names a trick "${planned.key}" that is not in the library.`);
-        const { id } = draft.putTrick(made.id, trick, { ...NO_WISHES, ...planned.wishes });
+        const drawn = planned.zone ? withZone(trick, planned.zone) : trick;
+        const { id } = draft.putTrick(made.id, drawn, { ...NO_WISHES, ...planned.wishes });
         for (const sum of planned.sums ?? []) draft.addSum(id, sum.kind, sum.inputs);
       }
       for (const [name, takes] of Object.entries(setup.takes)) {

@@ -7,9 +7,11 @@ import type { Outcome } from '../../core/measures/measure';
 import type { PlannedTrick } from '../../core/plan/types';
 import { findTrick } from '../../core/tricks/library';
 import { NO_WISHES } from '../../core/tricks/types';
+import { withZone } from '../../core/tricks/zones';
 import { findCover } from '../../media/measure-cover';
 import { findHide } from '../../media/measure-hide';
 import { analyseTake, measuresOf } from '../../media/measure-take';
+import { findZone } from '../../media/measure-zone';
 import { recordTake } from '../../standin/record';
 import type { CameraSettings } from '../../standin/settings';
 import { DEMO_SETUPS, DEMO_SHOOT, USUAL, type DemoSetup, type DemoTake } from '../demo/demo-plan';
@@ -23,7 +25,7 @@ const DELIVERY = {
 };
 
 /** What the stand-in camera did wrong in a take, as its settings say; null where it did nothing wrong. */
-function faultOf(take: DemoTake): RegExp | null {
+function faultOf(take: DemoTake, zoned: boolean): RegExp | null {
   const {
     tripod = 'still',
     light = 'steady',
@@ -42,6 +44,8 @@ function faultOf(take: DemoTake): RegExp | null {
   if (focus === 'hunt') return /focus goes from frame/;
   if (rate === 'wandering') return /rate wanders/;
   if (white === 'shift') return /white shifts/;
+  if (take.crossing === 'leaves-opening') return /shows outside the opening/;
+  if (zoned && take.crossing === 'right-to-left') return /in the zone in frames/;
   if (take.crossing === 'shadow-only') return /shadow is in it/;
   if (take.crossing === 'slips-before') return /something of them shows in every frame/;
   if (wipe === 'misses-corner') return /covers 9\d % of the picture at most/;
@@ -52,8 +56,8 @@ function faultOf(take: DemoTake): RegExp | null {
 
 /** The setup's tricks as they would be planned: parts of one name are one part. */
 function plannedOn(setup: DemoSetup): PlannedTrick[] {
-  return setup.tricks.map(({ key }) => {
-    const trick = findTrick(key)!;
+  return setup.tricks.map(({ key, zone }) => {
+    const trick = zone ? withZone(findTrick(key)!, zone) : findTrick(key)!;
     return { id: key, trick, wishes: NO_WISHES, parts: Object.fromEntries(trick.parts.map((p) => [p.key, p.name])) };
   });
 }
@@ -68,7 +72,10 @@ export const DEMO_TAKES = DEMO_SETUPS.flatMap((setup, n) =>
       setup,
       part,
       take,
-      fault: faultOf(take),
+      fault: faultOf(
+        take,
+        setup.tricks.some((t) => t.zone),
+      ),
     })),
   ),
 );
@@ -88,6 +95,13 @@ async function judgedDemoTake({ setup, part, take }: DemoRow, path: string) {
   if (asked.requirements.some(({ requirement: r }) => r.kind === 'hidden-at')) {
     const result = await findHide({ path, name: 'take', analysis }, null);
     outcomes.push({ measure: 'hide', takes: ['t'], state: 'done', failure: null, result });
+  }
+  const zone = asked.requirements.map(({ requirement: { zone: drawn } }) => drawn).find(Boolean);
+  if (zone) {
+    const { width: w, height: h } = facts.media;
+    const corners = zone.map(([x, y]): [number, number] => [x * w, y * h]);
+    const result = await findZone({ path, name: 'take', analysis }, corners, null);
+    outcomes.push({ measure: 'zone', takes: ['t'], wish: { zone }, state: 'done', failure: null, result });
   }
   const judged = { id: 't', number: 1, name: part, isPlate: asked.isPlate, facts };
   return judgeTake(judged, asked, { delivery: DELIVERY, among: [judged], outcomes });

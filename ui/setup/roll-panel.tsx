@@ -19,6 +19,7 @@ const TRIPODS: { value: RollWish['tripod']; label: string }[] = [
   { value: 'drift', label: 'Sinks slowly' },
   { value: 'handheld', label: 'Held by hand' },
   { value: 'breathing', label: 'Lens breathes' },
+  { value: 'nudged', label: 'Was nudged before' },
 ];
 const CROSSINGS: { value: RollWish['crossing']; label: string }[] = [
   { value: 'nobody', label: 'Nobody' },
@@ -29,6 +30,11 @@ const CROSSINGS: { value: RollWish['crossing']; label: string }[] = [
   { value: 'shadow-only', label: 'Only a shadow falls in' },
   { value: 'slips-behind', label: 'Slips behind the pillar' },
   { value: 'slips-before', label: 'Stops before the pillar' },
+  { value: 'stands-across', label: 'Stands across' },
+  { value: 'reaches-over', label: 'Reaches over from there' },
+  { value: 'shadow-crosses', label: 'Shadow crosses from there' },
+  { value: 'in-opening', label: 'Comes to the window' },
+  { value: 'leaves-opening', label: 'Leans out of the window' },
 ];
 const LIGHTS: { value: RollWish['light']; label: string }[] = [
   { value: 'steady', label: 'Steady' },
@@ -37,6 +43,7 @@ const LIGHTS: { value: RollWish['light']; label: string }[] = [
   { value: 'cloud', label: 'A cloud comes' },
   { value: 'flicker', label: 'Lamps flicker' },
   { value: 'brighter', label: 'Camera was stopped' },
+  { value: 'darker', label: 'Stopped, and darker' },
 ];
 const WHITES: { value: RollWish['white']; label: string }[] = [
   { value: 'steady', label: 'Set by hand' },
