@@ -40,6 +40,7 @@ export async function comparePlate(
       curve: a.scene.curve,
       matrix: matrixOf(a.probe),
       plate: behind,
+      restless: recording?.scene?.background.restless,
       offset: offset && ('background' in behind ? offset.references : offset.pictures),
       factor: a.factor,
       width: a.probe.width,

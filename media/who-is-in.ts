@@ -63,11 +63,21 @@ export interface Size {
 export function againstPlate(take: TakeAnalysis, { recording, clear, picture, offset }: LaidTogether): LaidOn | null {
   if (!take.scene || !offset) return null;
   const behind = recording?.scene && clear === null ? { background: recording.scene.background } : null;
-  return against(take, behind ?? picture, behind ? offset.references : offset.pictures);
+  return against(
+    take,
+    behind ?? picture,
+    behind ? offset.references : offset.pictures,
+    recording?.scene?.background.restless,
+  );
 }
 
 /** Another picture of the place laid on a take's background. @param offset where the take's reference frame lies in it, source pixels */
-export function against(take: TakeAnalysis, plate: Picture | SmallPlate, offset: Similarity): LaidOn | null {
+export function against(
+  take: TakeAnalysis,
+  plate: Picture | SmallPlate,
+  offset: Similarity,
+  restless?: Uint8Array,
+): LaidOn | null {
   const { background, curve } = take.scene!;
   const { width, height } = take.probe;
   return layOnBackground({
@@ -75,6 +85,7 @@ export function against(take: TakeAnalysis, plate: Picture | SmallPlate, offset:
     curve,
     matrix: matrixOf(take.probe),
     plate,
+    restless,
     offset,
     factor: take.factor,
     width,

@@ -42,11 +42,12 @@ export function performerAt(
     case 'stands':
       return { x: mark + 5 * Math.sin(t * 1.3), ground, stride: 0.06 * Math.sin(t * 2.1), facing: -1 };
     case 'comes-and-stays': {
-      // In after a quarter of the take, at the mark by its half, and never out again.
+      // In after a quarter of the take, at the mark by its half, and never out again; from the nearer side.
       const u = (share - 0.25) / 0.25;
+      const from = mark > 640 ? 1400 : -120;
       if (u < 0) return null;
       return u < 1
-        ? { x: -120 + u * (mark + 120), ground, stride: Math.sin(t * 6.2), facing: 1 }
+        ? { x: from + u * (mark - from), ground, stride: Math.sin(t * 6.2), facing: from < mark ? 1 : -1 }
         : { x: mark + 5 * Math.sin(t * 1.3), ground, stride: 0.06 * Math.sin(t * 2.1), facing: -1 };
     }
     case 'shadow-only':

@@ -88,6 +88,16 @@ test('somebody in the plate alone is an intruder there; swapped, they stand in t
   }
 });
 
+test('the shadow of whoever stands in the take alone is theirs, and no thing that was moved', () => {
+  for (const seed of [4, 5, 6]) {
+    const shaded = show({ seed, body: () => BODY, shadow: 0.4 });
+    const { moved, intruders } = hold(shaded, show({ seed }), false);
+    expect(moved.length).toBeGreaterThan(0);
+    expect(moved.map((m) => m.only)).toEqual(moved.map(() => 'take'));
+    expect(intruders).toEqual([]);
+  }
+});
+
 test('somebody who stands in both is no difference', () => {
   const gap = hold(stands, stands);
   expect(gap.intruders).toEqual([]);

@@ -14,6 +14,7 @@ import { PictureStack } from '../scene/stack';
 import { SteadyReader, type SteadyPicture } from '../scene/steady-reader';
 import { ZoneField, ZONES_ACROSS, ZONES_DOWN } from '../scene/zones';
 import { standsAside } from './shifted';
+import { swayingIn } from './swaying';
 import type { Box, PlateComparison } from '../report/types';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -26,6 +27,8 @@ export interface CompareInput {
   matrix: Matrix;
   /** The plate at the take's measuring size, or a background of the take's own small size. */
   plate: Picture | SmallPlate;
+  /** Of a plate that is one picture of a recording: where that recording moves by itself, at the take's small size. */
+  restless?: Uint8Array | null;
   /** Where the plate's picture lies in the take's reference frame, source pixels; null when that is not known. */
   offset: Similarity | null;
   /** Source pixels for one small pixel, and the picture's size. */
@@ -113,6 +116,20 @@ export function layOnBackground(input: CompareInput): LaidOn | null {
     differ.compare(picture, light, zones);
     figures = findFigures(differ, wary, picture, shade, light);
   }
+  const leans = figures.map((f) => leansTo(f, picture.luma, background));
+  const moves = 'background' in plate ? plate.background.restless : (input.restless ?? null);
+  if (moves?.length === picture.luma.length) {
+    const swaying = swayingIn({ background, luma: picture.luma, restless: moves, light, stops });
+    for (const { figure, where } of swaying) {
+      const lean = where === 'take' ? -SWAYS : SWAYS;
+      // Who was found already is told by it where they stand.
+      const known = figures.flatMap((f, k) => (coversMuchOf(f, figure) ? [k] : []));
+      for (const k of known) leans[k] = lean;
+      if (known.length) continue;
+      figures = [...figures, figure];
+      leans.push(lean);
+    }
+  }
   const white = new WhiteGauge(background, stops, input.matrix).read(picture, differ.strength, WARM);
   // The take less the plate.
   const gap = -light;
@@ -121,7 +138,6 @@ export function layOnBackground(input: CompareInput): LaidOn | null {
   even.forEach((s, z) => {
     if (!Number.isNaN(s) && (worst < 0 || abs(gap - s) > abs(gap - even[worst]))) worst = z;
   });
-  const leans = figures.map((f) => leansTo(f, picture.luma, background));
   const stands = leans.map((l): Stands => (l > CLEARLY ? 'plate' : l < -SURELY ? 'take' : 'both'));
   return { picture, gap, worst, zones: even, white, share: reading.share, figures, stands, leans, differ };
 }
@@ -140,6 +156,9 @@ export function comparePictures(input: CompareInput): PictureGap | null {
     width: (f.right - f.left + 1) * sx,
     height: (f.bottom - f.top + 1) * sy,
   });
+  const alone = figures.map(
+    (f, k) => stands[k] === 'take' && !hasCounterpart(k, figures, stands) && !standsAside(f, picture.luma, background),
+  );
   const intrudes = figures.map((_, k) => stands[k] === 'plate' && !hasCounterpart(k, figures, stands));
   const moved = figures.flatMap((f, k) =>
     intrudes[k]
@@ -149,7 +168,7 @@ export function comparePictures(input: CompareInput): PictureGap | null {
             ...box(f),
             strength: strengthOf(f, differ, background.width),
             only:
-              stands[k] === 'take' && !hasCounterpart(k, figures, stands) && !standsAside(f, picture.luma, background)
+              alone[k] || (stands[k] === 'both' && shades(k, figures, alone, laid, background))
                 ? ('take' as const)
                 : null,
           },
@@ -177,6 +196,36 @@ export function comparePictures(input: CompareInput): PictureGap | null {
     moved: moved.sort((a, b) => b.strength * b.width * b.height - a.strength * a.width * a.height),
     intruders,
   };
+}
+
+/** A body's shadow begins within so many small pixels of it. */
+const BESIDE = 3;
+/** A stop is at most about so many levels, in the middle of the scale. */
+const SHADE_LEVELS = 60;
+
+/** Whether a figure is the shadow of somebody who stands in the take alone: beside them, and darker there than in the plate. */
+function shades(
+  k: number,
+  figures: readonly Figure[],
+  alone: readonly boolean[],
+  { picture, gap }: Pick<LaidOn, 'picture' | 'gap'>,
+  { luma, width }: Background,
+): boolean {
+  const f = figures[k];
+  const owned = figures.some(
+    (o, j) =>
+      alone[j] &&
+      max(f.left - o.right, o.left - f.right) <= BESIDE &&
+      max(f.top - o.bottom, o.top - f.bottom) <= BESIDE,
+  );
+  if (!owned) return false;
+  let less = 0,
+    n = 0;
+  eachRun([f], width, (first, last) => {
+    for (let i = first; i <= last; i++, n++) less += picture.luma[i] - luma[i];
+  });
+  // The light of the whole picture is no shadow: where the plate is brighter all over, it must be more so here.
+  return n > 0 && less / n > max(0, -gap) * SHADE_LEVELS;
 }
 
 /** The largest step from each pixel to one beside it, levels. */
@@ -272,6 +321,22 @@ const OUTWARDS = [
   [0, 1],
   [0, -1],
 ] as const;
+
+/** Whether the one's box covers at least half of the other's, and is not much larger. */
+function coversMuchOf(one: Figure, other: Figure): boolean {
+  const area = (f: Pick<Figure, 'left' | 'right' | 'top' | 'bottom'>) =>
+    max(0, f.right - f.left + 1) * max(0, f.bottom - f.top + 1);
+  const both = area({
+    left: max(one.left, other.left),
+    right: min(one.right, other.right),
+    top: max(one.top, other.top),
+    bottom: min(one.bottom, other.bottom),
+  });
+  return both >= 0.5 * area(other) && both >= 0.3 * area(one);
+}
+
+/** Somebody who sways in one picture only stands in it as surely as that, octaves. */
+const SWAYS = 1;
 
 /** A thing that moved is missed at one place and new at another close by; somebody in the plate is new only. */
 export function hasCounterpart(k: number, figures: readonly Figure[], stands: readonly Stands[]): boolean {

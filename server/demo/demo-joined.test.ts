@@ -1,0 +1,95 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { judgePair } from '../../core/judge/pair';
+import { judgeContents, judgeSameLight, judgeSamePosition } from '../../core/judge/takes-apart';
+import { comparePlate } from '../../media/compare-takes';
+import { findPair } from '../../media/measure-pair';
+import { analyseTake } from '../../media/measure-take';
+import type { TakeFile } from '../../media/plate';
+import { recordTake } from '../../standin/record';
+import type { CameraSettings } from '../../standin/settings';
+import { DEMO_SETUPS, USUAL, type DemoTake } from './demo-plan';
+
+const folder = mkdtempSync(join(tmpdir(), 'umbrastat-joined-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const WIDTH = 640;
+const SIZE = { width: WIDTH, height: 360 };
+const rolled = new Map<string, Promise<TakeFile>>();
+
+/** A take of the demo, rolled small and measured. @param pick which of its part's takes */
+function take(setup: number, part: string, pick: (t: DemoTake) => boolean): Promise<TakeFile> {
+  const { scene, takes } = DEMO_SETUPS[setup - 1];
+  const settings = takes[part].find(pick)!;
+  const key = JSON.stringify([setup, part, settings]);
+  const roll = async () => {
+    const path = join(folder, `${rolled.size}.mp4`);
+    await recordTake({ scene, ...USUAL, ...settings, width: WIDTH } as CameraSettings, path);
+    return { path, name: part, analysis: await analyseTake(path, { name: part, fine: true }) };
+  };
+  if (!rolled.has(key)) rolled.set(key, roll());
+  return rolled.get(key)!;
+}
+const circled = (t: DemoTake) => t.circled === true;
+const side = (name: string) => ({ id: name, name, number: 1, media: SIZE });
+
+test.each([
+  [1, 'Pass A', 'Plate'],
+  [1, 'Pass B', 'Plate'],
+  [2, 'Pass', 'Plate'],
+  [3, 'Pass', 'Plate'],
+])('setup %i: %s and %s, the circled ones, lie on each other, and nothing was moved', async (setup, one, two) => {
+  const [a, b] = [await take(setup, one, circled), await take(setup, two, circled)];
+  const gap = await comparePlate(a, b);
+  expect(judgeContents(side(one), side(two), gap)).toBeNull();
+  expect(judgeSamePosition(side(one), side(two), gap, 0.5, SIZE).verdict).toBe('holds');
+  expect(judgeSameLight(side(one), side(two), gap, 0.1).verdict).toBe('holds');
+});
+
+const passB = () => take(1, 'Pass B', circled);
+const judged = async (a: TakeFile, b: TakeFile) => {
+  const { found } = await findPair(a, b);
+  return { found, verdict: judgePair(found, { size: SIZE, delivery: SIZE }) };
+};
+
+test('the demo’s double: one line between the two, where a careful person would draw it', async () => {
+  const { found, verdict } = await judged(await take(1, 'Pass A', circled), await passB());
+  expect([verdict.verdict, verdict.reasons[0].text]).toEqual(['holds', expect.stringMatching(/One line parts them/)]);
+  expect(found.seam).toMatchObject({ fixed: true, first_side: 'left' });
+  // They stand at 430 and 1010 of 1280, and the second comes from the right.
+  for (const [x] of found.seam!.points) {
+    expect(x).toBeGreaterThan((480 / 1280) * WIDTH);
+    expect(x).toBeLessThan((960 / 1280) * WIDTH);
+  }
+});
+
+test.each([
+  ['an arm over the line', 'reaches-over', /overlap in frames|come as near as/],
+  ['a shadow that crosses', 'shadow-crosses', /overlap in frames|come as near as/],
+])('%s is caught, by its frames', async (_name, crossing, says) => {
+  const { found, verdict } = await judged(await take(1, 'Pass A', (t) => t.crossing === crossing), await passB());
+  expect(verdict.verdict).not.toBe('holds');
+  expect(verdict.reasons.map((r) => r.text).join(' ')).toMatch(says);
+  // From 0.35 to 0.75 of 150 frames, and as long as it is out.
+  const [first] = found.overlap_runs;
+  expect(first.start).toBeGreaterThanOrEqual(50);
+  expect(found.overlap_runs.at(-1)!.end).toBeLessThanOrEqual(115);
+});
+
+test('a pass that is darker is called so', async () => {
+  const dark = await take(1, 'Pass B', (t) => t.light === 'darker');
+  const { verdict } = await judged(await take(1, 'Pass A', circled), dark);
+  expect(verdict.reasons.map((r) => r.text).join(' ')).toMatch(/0\.3\d stop darker/);
+});
+
+test('the window’s visitor: sound, and with the camera nudged between the two', async () => {
+  const base = await take(10, 'Base', circled);
+  const sound = await comparePlate(base, await take(10, 'Visitor', circled));
+  expect(judgeSamePosition(side('Base'), side('Visitor'), sound, 0.5, SIZE).verdict).toBe('holds');
+  const nudged = await comparePlate(base, await take(10, 'Visitor', (t) => t.tripod === 'nudged'));
+  expect(judgeSamePosition(side('Base'), side('Visitor'), nudged, 0.5, SIZE)).toMatchObject({
+    verdict: expect.not.stringMatching('holds') as string,
+    text: expect.stringMatching(/px/) as string,
+  });
+});

@@ -1,0 +1,171 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Joined, PassBenchPage, ZonePage } from '../../api/passes';
+import type { Planned } from '../../api/plan';
+import { unpackGaps, type PassOutlines } from '../../core/pair/kept';
+import { zoneOf } from '../../core/tricks/zones';
+import { Caller, freshDatabase, NOWHERE, startServer, until, type RunningServer } from '../testing/running-server';
+
+const data = mkdtempSync(join(tmpdir(), 'umbrastat-passes-'));
+let server: RunningServer;
+let ask: Caller;
+let double: string, window: string, visitor: Planned;
+/** One who stays on their side, one who reaches over, and the other. */
+let acrossId: string, reachesId: string, otherId: string;
+/** The scene with the opening empty, and somebody in it. */
+let baseId: string, visitorId: string;
+
+const small = { width: 960, seconds: 4 };
+const WINDOW = [
+  [0.5781, 0.4028],
+  [0.6781, 0.4028],
+  [0.6781, 0.5611],
+  [0.5781, 0.5611],
+];
+const bench = async (setup: string, query = '') =>
+  (await ask.call<PassBenchPage>('GET', `/setups/${setup}/passes${query}`)).body;
+const zones = async () => (await ask.call<ZonePage>('GET', `/setups/${window}/zones`)).body;
+const requirement = async (setup: string, kind: string) =>
+  (await ask.board(setup)).gate.tricks[0].requirements.find((r) => r.kind === kind)!;
+/** A requirement once it is decided. */
+const decided = (setup: string, kind: string) =>
+  until(
+    () => requirement(setup, kind),
+    (r) => r.ready && !r.pending,
+    150,
+  );
+
+beforeAll(async () => {
+  server = await startServer(await freshDatabase(), data);
+  ask = new Caller(server.url);
+  const { shootId, setupId } = await ask.newSetup({ name: 'Kiosk', scene: 'kiosk', parts: [] });
+  double = setupId;
+  await ask.putTrick(double, 'double');
+  window = (await ask.call<{ id: string }>('POST', `/shoots/${shootId}/setups`, { name: 'Window', scene: 'kiosk' }))
+    .body.id;
+  visitor = await ask.putTrick(window, 'framed-visitor');
+  const roll = async (setup: string, part: string, more: object) => {
+    const { parts } = await ask.board(setup);
+    return ask.roll(parts.find((p) => p.name === part)!.id, { ...small, ...more });
+  };
+  reachesId = await roll(double, 'Pass A', { crossing: 'reaches-over', seed: 2 });
+  acrossId = await roll(double, 'Pass A', { crossing: 'stands-across', seed: 3 });
+  otherId = await roll(double, 'Pass B', { crossing: 'comes-and-stays', seed: 4 });
+  baseId = await roll(window, 'Base', { crossing: 'stands-across', seed: 5 });
+  visitorId = await roll(window, 'Visitor', { crossing: 'in-opening', seed: 6 });
+});
+afterAll(async () => {
+  await server?.stop();
+  rmSync(data, { recursive: true, force: true });
+});
+
+test('the bench takes the passes that the gate stands on, and says how their trick joins them', async () => {
+  const shown = await bench(double);
+  expect(shown).toMatchObject({ firstId: acrossId, secondId: otherId, how: 'line', zone: null, proofs: [] });
+  expect(shown.takes.map((t) => t.id).sort()).toEqual([acrossId, reachesId, otherId].sort());
+  expect(await bench(double, `?first=${reachesId}`)).toMatchObject({ firstId: reachesId, secondId: otherId });
+  expect(await bench(window)).toMatchObject({ firstId: baseId, secondId: visitorId, how: 'opening' });
+});
+
+test('who stands where in two passes is kept, and how near they are at any slide', async () => {
+  await ask.measure('pair', [acrossId, otherId]);
+  const { pair } = await bench(double);
+  expect(pair!.verdict!.verdict).toBe('holds');
+  const outlines = (await ask.call<PassOutlines>('GET', `/pairs/${pair!.id}/outlines`)).body;
+  expect(outlines).toMatchObject({ step: 1, count: { a: 100, b: 100 } });
+  expect(outlines.width * outlines.factor).toBeGreaterThanOrEqual(960);
+  expect(outlines.a.filter((f) => f?.length)).toHaveLength(100);
+  const gaps = await (await fetch(`${server.url}/api/pairs/${pair!.id}/gaps`)).arrayBuffer();
+  const table = unpackGaps(gaps)!;
+  expect([table.rows, table.columns]).toEqual([100, 100]);
+  const least = Math.min(...table.gaps) / 32;
+  expect(Math.abs(least * outlines.fine_factor - pair!.result!.closest_px!)).toBeLessThan(2 * outlines.fine_factor);
+});
+
+test('whoever reaches over meets the other, in the middle of the take', async () => {
+  const found = await ask.measure('pair', [reachesId, otherId]);
+  const { overlap_runs: runs } = found.result as { overlap_runs: { start: number; end: number }[] };
+  expect(runs.length).toBeGreaterThan(0);
+  expect(found.verdict!.verdict).not.toBe('holds');
+  // The arm comes out from 0.35 on and is back by 0.75 of the take.
+  expect(runs[0].start).toBeGreaterThanOrEqual(0.33 * 100);
+  expect(runs.at(-1)!.end).toBeLessThanOrEqual(0.77 * 100);
+});
+
+test.each([
+  ['line', { line: { points: [[480, 0], [480, 540]], first_side: 'left' }, feather_px: 40, slide: 3 }, 97, [3, 0]], // prettier-ignore
+  ['through', { strength: [{ frame: 0, pct: 100 }, { frame: 50, pct: 20 }] }, 100, [0, 0]], // prettier-ignore
+  ['switch', { at: 60 }, 100, [0, 0]],
+  ['opening', { outline: WINDOW.map(([x, y]) => [960 * x, 540 * y]), lift_stops: 0.5, feather_px: 4 }, 100, [0, 0]],
+] as const)('a proof joined by %s is a film that can be stepped through', async (how, more, frames, start) => {
+  const takes = how === 'opening' ? [baseId, visitorId] : [acrossId, otherId];
+  const made = (await ask.measure('joined', takes, { how, ...more })) as Joined;
+  expect(made.result).toMatchObject({ frames, width: 640, height: 360 + 26, second_missing: 0 });
+  expect([made.result!.first[0], made.result!.second[0]]).toEqual(start);
+  const film = await fetch(`${server.url}/api/proofs/${made.id}/film?as=mp4`);
+  expect([film.status, film.headers.get('content-type')]).toEqual([200, 'video/mp4']);
+  await film.arrayBuffer();
+  const last = await fetch(`${server.url}/api/proofs/${made.id}/frames/${frames - 1}`);
+  expect(Buffer.from(await last.arrayBuffer()).toString('hex', 0, 2)).toBe('ffd8');
+  const setup = how === 'opening' ? window : double;
+  expect((await bench(setup, `?first=${takes[0]}&second=${takes[1]}`)).proofs.map((p) => p.id)).toContain(made.id);
+});
+
+test('a zone drawn once is watched in every take, and decides', async () => {
+  expect(await decided(window, 'zone-free')).toMatchObject({
+    verdict: 'unjudged',
+    byEye: true,
+    text: 'no zone is drawn yet',
+  });
+  expect((await zones()).tricks).toMatchObject([{ zone: null, takes: [{ id: baseId }, { id: visitorId }] }]);
+  const drawn = await ask.call<Planned>('PUT', `/planned/${visitor.id}/zone`, { zone: WINDOW });
+  expect(zoneOf(drawn.body.trick)).toEqual(WINDOW);
+  expect(await decided(window, 'zone-free')).toMatchObject({ verdict: 'holds', byEye: false });
+  expect(await decided(window, 'inside-zone')).toMatchObject({ verdict: 'holds', byEye: false });
+  expect(await decided(window, 'same-outside')).toMatchObject({ verdict: 'holds' });
+  const [{ takes }] = (await zones()).tricks;
+  const [base, inside] = takes.map((t) => t.zone!.result!);
+  expect(base.entered_runs).toEqual([]);
+  // In from a sixth of the take on, and never out of it again.
+  expect(inside.entered_runs).toHaveLength(1);
+  expect(Math.abs(inside.entered_runs[0].start - 17)).toBeLessThanOrEqual(2);
+  expect(inside.outside.filter((o) => o.what === 'body')).toEqual([]);
+  expect(inside.path.share).toHaveLength(100);
+
+  // Drawn elsewhere, what was seen says nothing any more.
+  const elsewhere = WINDOW.map(([x, y]) => [x - 0.28, y + 0.1]);
+  await ask.call('PUT', `/planned/${visitor.id}/zone`, { zone: elsewhere });
+  expect((await decided(window, 'inside-zone')).text).toMatch(/somebody shows outside the opening in frames 1\d/);
+  await ask.call('PUT', `/planned/${visitor.id}/zone`, { zone: WINDOW });
+  expect(await decided(window, 'inside-zone')).toMatchObject({ verdict: 'holds' });
+  await ask.call('PUT', `/planned/${visitor.id}/zone`, { zone: null });
+  expect(await requirement(window, 'zone-free')).toMatchObject({ text: 'no zone is drawn yet' });
+});
+
+test('what cannot be done is refused with a sentence', async () => {
+  const joined = (wish: object, against = otherId) => ({ take: acrossId, against, wish });
+  const { id: doubleTrick } = (await ask.board(double)).planned[0];
+  for (const [method, path, body, status] of [
+    ['GET', `/setups/${NOWHERE}/passes`, undefined, 404],
+    ['GET', `/setups/${double}/passes?first=me`, undefined, 422],
+    ['GET', `/setups/${NOWHERE}/zones`, undefined, 404],
+    ['GET', `/pairs/${NOWHERE}/outlines`, undefined, 404],
+    ['POST', '/measures/joined', joined({ how: 'line' }), 422],
+    ['POST', '/measures/joined', joined({ how: 'opening' }), 422],
+    ['POST', '/measures/joined', joined({ how: 'switch' }), 422],
+    ['POST', '/measures/joined', joined({ how: 'sideways' }), 422],
+    ['POST', '/measures/joined', joined({ how: 'line', line: { points: [[1, 2]], first_side: 'left' } }), 422],
+    ['POST', '/measures/joined', joined({ how: 'through', strength: [{ frame: 1, pct: 130 }] }), 422],
+    ['POST', '/measures/joined', joined({ how: 'line', slide: 400, line: { points: [[1, 0], [1, 540]], first_side: 'left' } }), 422], // prettier-ignore
+    ['POST', '/measures/joined', joined({ how: 'through' }, baseId), 422],
+    ['PUT', `/planned/${visitor.id}/zone`, { zone: [[0.1, 0.2]] }, 422],
+    ['PUT', `/planned/${visitor.id}/zone`, { zone: [[0, 0], [2, 0], [1, 1]] }, 422], // prettier-ignore
+    ['PUT', `/planned/${doubleTrick}/zone`, { zone: WINDOW }, 409],
+    ['PUT', `/planned/${NOWHERE}/zone`, { zone: WINDOW }, 404],
+  ] as const) {
+    const answer = await ask.call(method, path, body);
+    expect([path, body, answer.status]).toEqual([path, body, status]);
+    expect(answer.body.error).toMatch(/^[A-Z].{10,}\.$/s);
+  }
+});
