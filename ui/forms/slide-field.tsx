@@ -22,7 +22,7 @@ export function SlideField({ label, said, value, least, most, step, onChange, te
   return (
     <View style={styles.field}>
       <View style={styles.words}>
-        <Mono>{label.toLowerCase()}</Mono>
+        <Mono>{label}</Mono>
         <Strong>{said}</Strong>
       </View>
       {createElement('input', {

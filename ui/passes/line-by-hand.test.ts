@@ -1,6 +1,15 @@
 import fc from 'fast-check';
 import type { DrawnLine } from '../../core/pair/drawn';
-import { middleLine, pathOf, pointAdded, pointDropped, pointMoved, seenFrom, sidesChanged } from './line-by-hand';
+import {
+  middleLine,
+  pathOf,
+  pointAdded,
+  pointDropped,
+  pointMoved,
+  seenFrom,
+  sidesChanged,
+  thinned,
+} from './line-by-hand';
 
 const SIZE = { width: 1280, height: 720 };
 const bent: DrawnLine = {
@@ -54,6 +63,26 @@ test('a point more and a point less', () => {
   expect(pointDropped(line, 1)).toEqual(bent);
   expect([pointDropped(bent, 0), pointDropped(bent, 2)]).toEqual([bent, bent]);
   expect(pointAdded(bent, 2).index).toBe(2);
+});
+
+test('points on each other become one, and the ends stay', () => {
+  const found: DrawnLine = {
+    points: [
+      [600, 0],
+      [600, 2],
+      [640, 300],
+      [641, 301],
+      [620, 718],
+      [620, 720],
+    ],
+    first_side: 'left',
+  };
+  expect(thinned(found, 4).points).toEqual([
+    [600, 0],
+    [640, 300],
+    [620, 720],
+  ]);
+  expect(thinned(bent, 4)).toEqual(bent);
 });
 
 test('sides change with the take that is first', () => {

@@ -30,6 +30,16 @@ export function middleLine({ width, height }: Size): DrawnLine {
 /** The line with the other take on each side of it. */
 export const sidesChanged = (line: DrawnLine): DrawnLine => ({ ...line, first_side: OPPOSITE[line.first_side] });
 
+/** A line without points that lie on each other: a hand could not tell them apart. @param near source pixels */
+export function thinned(line: DrawnLine, near: number): DrawnLine {
+  const last = line.points.length - 1;
+  const far = (i: number, k: number) =>
+    Math.hypot(line.points[i][0] - line.points[k][0], line.points[i][1] - line.points[k][1]) > near;
+  const kept: number[] = [0];
+  for (let i = 1; i < last; i++) if (far(i, kept[kept.length - 1]) && far(i, last)) kept.push(i);
+  return { ...line, points: [...kept, last].map((i) => line.points[i]) };
+}
+
 /** A line of a pair, as seen from the take that is first here. */
 export const seenFrom = (line: DrawnLine, turned: boolean): DrawnLine => (turned ? sidesChanged(line) : line);
 

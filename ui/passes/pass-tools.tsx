@@ -29,8 +29,16 @@ export function LineTools({ passing, first, second, onFrame }: Props) {
   };
   return (
     <View style={styles.stack} testID="line-tools">
-      <Heading>{own ? 'The line, drawn by hand' : measured ? 'The line, as measured' : 'No line parts them'}</Heading>
-      {!own && !measured && (
+      <Heading>
+        {own
+          ? 'The line, drawn by hand'
+          : measured
+            ? 'The line, as measured'
+            : passing.looking
+              ? 'The line'
+              : 'No line parts them'}
+      </Heading>
+      {!own && !measured && !passing.looking && (
         <Soft>A straight one is shown to start with. Drag its points where the two are kept apart best.</Soft>
       )}
       <CutLines passing={passing} first={first} second={second} onFrame={onFrame} />

@@ -4,14 +4,18 @@ import { LaidPasses, type DrawnLine } from '../../core/pair/drawn';
 import { gapTrace } from '../../core/pair/gaps';
 import { strengthAt, type JoinedHow, type JoinedWish } from '../../core/pair/joined';
 import { partBeside } from '../compare/seam-lines';
+import { underWay } from '../data/hooks';
 import { useDrawnAgainst } from '../data/pass-hooks';
-import { middleLine, pointMoved, seenFrom, sidesChanged } from './line-by-hand';
+import { middleLine, pointMoved, seenFrom, sidesChanged, thinned } from './line-by-hand';
 import type { JoinedParts } from './pass-picture';
 
 /** A point that is let go of goes into the corridor when that is within this share of the picture's width. */
 const SNAP = 0.05;
 /** A line with no corridor, or one wider than anybody needs, starts with a feather of this share of the width. */
 const USUAL_FEATHER = 0.03;
+
+/** Points of a measured line nearer to each other than this share of the width are one. */
+const ALIKE = 0.004;
 
 type Wish = Omit<JoinedWish, 'from' | 'outline'>;
 
@@ -36,12 +40,13 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
   const [picked, setPicked] = useState<number | null>(null);
 
   const seam = pair?.seam ?? null;
-  const measured: DrawnLine | null =
-    how === 'switch'
-      ? hide?.split
-        ? { points: hide.split.points, first_side: hide.split.keeps }
-        : null
-      : seam && seenFrom({ points: seam.points, first_side: seam.first_side }, turned);
+  const measured = useMemo((): DrawnLine | null => {
+    const found =
+      how === 'switch'
+        ? hide?.split && { points: hide.split.points, first_side: hide.split.keeps }
+        : seam && seenFrom({ points: seam.points, first_side: seam.first_side }, turned);
+    return found ? thinned(found, ALIKE * first.width) : null;
+  }, [how, hide, seam, turned, first.width]);
   const own = wish.line;
   const line: DrawnLine | null = how === 'line' || how === 'switch' ? (own ?? measured ?? middleLine(size)) : null;
   const at = wish.at ?? hide?.switch_frame ?? null;
@@ -90,6 +95,8 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     size,
     pair,
     hide,
+    /** Whether what parts them is still being looked for. */
+    looking: how === 'switch' ? !bench.hide || underWay(bench.hide) : !bench.pair || underWay(bench.pair),
     turned,
     wish: { ...wish, at },
     change: (more: Partial<Wish>) => setWish((w) => ({ ...w, ...more })),
