@@ -4,6 +4,7 @@ import type { PairFound } from '../core/report/pair-types';
 import type { ZoneFound } from '../core/report/zone-types';
 import type { Zone } from '../core/tricks/zones';
 import type { JoinedHow, JoinedWish } from '../core/pair/joined';
+import type { Finding } from '../core/measures/measure';
 import type { JoinedResult } from '../core/measures/joined';
 import type { HideWish } from '../core/measures/hide';
 import type { MeasureSent } from './measures';
@@ -56,7 +57,11 @@ export interface ZoneOfTrick {
   zone: Zone | null;
   /** What is asked of it: "nothing enters the marked zone". */
   asks: string[];
-  takes: (PassTake & { zone: ZoneSeen | null })[];
+  takes: (PassTake & {
+    zone: ZoneSeen | null;
+    /** What is asked of it, and whether it meets it, once it was watched. */
+    said: Finding[];
+  })[];
 }
 
 /** The zones of a setup, and the takes on which they can be drawn. */

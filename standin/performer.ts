@@ -23,6 +23,9 @@ const NEAR = 175;
 const ARM = 165;
 const SHADE = 660;
 
+/** From which share of the take on somebody is at the window. */
+export const COMES = 0.3;
+
 /** Rises from 0 to 1 and falls again in the middle of a take. */
 const middle = (share: number) => Math.max(0, Math.min(1, (share - 0.35) / 0.08, (0.75 - share) / 0.08));
 
@@ -186,7 +189,7 @@ export function paintLostShadow(ctx: SKRSContext2D, share: number, ground: numbe
 }
 
 /**
- * Paints somebody at a window, head and shoulders: they come after a sixth of the take and stay. Whoever leaves the
+ * Paints somebody at a window, head and shoulders: they come after a third of the take and stay. Whoever leaves the
  * opening leans out over its edge for the middle of the take.
  */
 export function paintVisitor(
@@ -195,12 +198,12 @@ export function paintVisitor(
   share: number,
   window: Scene['window'],
 ): boolean {
-  if (share < 1 / 6) return false;
+  if (share < COMES) return false;
   const size = window.height / 114;
   const leans = settings.crossing === 'leaves-opening' ? middle(share) : 0;
   const random = seededRandom(settings.seed * 41 + 3);
   const hue = Math.floor(360 * random());
-  const rise = Math.min(1, (share - 1 / 6) / 0.06);
+  const rise = Math.min(1, (share - COMES) / 0.06);
   const t = share * settings.seconds;
   ctx.save();
   if (leans === 0) {

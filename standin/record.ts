@@ -7,7 +7,7 @@ import { seededNormal, seededRandom } from '../core/numeric/random';
 import { writingFailed } from '../media/errors';
 import { feedTool } from '../media/run';
 import { lightTables, paintCrate, paintTree, planFaults, type FaultTruth } from './faults';
-import { paintLostShadow, paintPerformer, paintVisitor, performerAt } from './performer';
+import { COMES, paintLostShadow, paintPerformer, paintVisitor, performerAt } from './performer';
 import { MARGIN, paintScene, type Scene } from './scenes';
 import type { CameraSettings } from './settings';
 import { tripodPath } from './tripod';
@@ -114,7 +114,7 @@ export async function recordTake(
   for (let f = 0; f < poses.length; f++) {
     options.signal?.throwIfAborted();
     const someone = performerAt(settings, f / poses.length, scene);
-    const visits = ['in-opening', 'leaves-opening'].includes(settings.crossing) && f / poses.length >= 1 / 6;
+    const visits = ['in-opening', 'leaves-opening'].includes(settings.crossing) && f / poses.length >= COMES;
     present.push((someone !== null && !someone.gone) || visits);
     shadow.push(paintFrame(ctx, scene, poses[f], f, settings, wipe, width, height));
     const blur = faults.blur_px[f];

@@ -84,10 +84,9 @@ export const PAIR_REQUIREMENTS: Partial<Record<RequirementKind, Decide>> = {
       const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
       return !media || !isInside(zone, x / media.width, y / media.height);
     };
-    // Whoever differs outside does so in either take.
+    // Whoever stands in the first alone plays there; what the second has besides is too much.
     const beside = { ...gap, intruders: gap.intruders.filter(outside), moved: gap.moved.filter(outside) };
-    const alone = beside.moved.find((m) => m.only !== null);
-    const found = judgeContents(a, b, alone ? { ...beside, intruders: [...beside.intruders, alone] } : beside);
+    const found = judgeContents(a, b, beside);
     if (!found)
       return { verdict: 'holds', text: `${a.name} and ${b.name} are the same outside the opening`, fix: null };
     return {

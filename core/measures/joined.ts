@@ -42,14 +42,22 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
         .items(place)
         .required()
         .messages({ 'array.min': 'A line has two points at least.', 'array.max': 'A line has 500 points at most.' }),
-      first_side: joi.string().valid('left', 'right', 'top', 'bottom').required(),
+      first_side: joi
+        .string()
+        .valid('left', 'right', 'top', 'bottom')
+        .required()
+        .messages({ '*': 'Say on which side of the line the first lies: left, right, top or bottom.' }),
     });
     const strength = joi.object({
       frame: frame.required(),
       pct: joi.number().min(0).max(100).required().messages({ '*': 'Give the strength in per cent, 0 to 100.' }),
     });
     return joi.object({
-      how: joi.string().valid('line', 'switch', 'through', 'opening').default('through'),
+      how: joi
+        .string()
+        .valid('line', 'switch', 'through', 'opening')
+        .default('through')
+        .messages({ '*': 'Two takes are joined by a line, a switch, seen through, or in an opening.' }),
       slide: joi
         .number()
         .integer()

@@ -1,6 +1,7 @@
 import { DRAW_IT } from '../judge/pair-requirements';
 import { judgeKeptFree, judgeStaysIn, judgeZone } from '../judge/zone';
 import type { ZoneFound } from '../report/zone-types';
+import type { Requirement } from '../tricks/types';
 import type { Zone } from '../tricks/zones';
 import { outcomesOf, type Asked, type Finding, type JudgedTake, type Measure } from './measure';
 import { worstOf } from '../judge/verdicts';
@@ -52,6 +53,18 @@ function decideZone(asked: Asked): Finding | 'pending' {
   return known.length < found.length && worst?.verdict !== 'reshoot' ? 'pending' : (worst ?? 'pending');
 }
 
+/** What a requirement says of a take whose zone was watched. @param name the take's, for the sentence */
+export function saidOfZone(
+  { kind, remedySet }: Pick<Requirement, 'kind' | 'remedySet'>,
+  found: ZoneSummary,
+  name: string,
+  width: number,
+): Finding {
+  const whole = { ...found, path: { share: [], gap_px: [] } };
+  const said = kind === 'zone-free' ? judgeKeptFree(whole, name, width) : judgeStaysIn(whole, name);
+  return { ...said, fix: said.verdict === 'holds' ? null : (said.fix ?? remedySet) };
+}
+
 function ofTake({ requirement: r, outcomes }: Asked, take: JudgedTake): Finding | 'pending' {
   const drawn = JSON.stringify(r.zone);
   const made = outcomesOf(outcomes, ZONE).find(
@@ -60,8 +73,6 @@ function ofTake({ requirement: r, outcomes }: Asked, take: JudgedTake): Finding 
   if (!made || made.state === 'waiting' || made.state === 'working') return 'pending';
   if (!made.result)
     return { verdict: 'unjudged', text: made.failure ?? 'the zone could not be watched', fix: r.remedySet };
-  const whole = { ...made.result, path: { share: [], gap_px: [] } };
   const name = take.unnamed ? 'The zone' : `${take.name}, take ${take.number}`;
-  const said = r.kind === 'zone-free' ? judgeKeptFree(whole, name, take.facts.media.width) : judgeStaysIn(whole, name);
-  return { ...said, fix: said.verdict === 'holds' ? null : (said.fix ?? r.remedySet) };
+  return saidOfZone(r, made.result, name, take.facts.media.width);
 }

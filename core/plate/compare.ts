@@ -159,7 +159,8 @@ export function comparePictures(input: CompareInput): PictureGap | null {
   const alone = figures.map(
     (f, k) => stands[k] === 'take' && !hasCounterpart(k, figures, stands) && !standsAside(f, picture.luma, background),
   );
-  const intrudes = figures.map((_, k) => stands[k] === 'plate' && !hasCounterpart(k, figures, stands));
+  const shaded = figures.map((_, k) => !alone[k] && shades(k, laid, alone, background));
+  const intrudes = figures.map((_, k) => stands[k] === 'plate' && !shaded[k] && !hasCounterpart(k, figures, stands));
   const moved = figures.flatMap((f, k) =>
     intrudes[k]
       ? []
@@ -167,10 +168,7 @@ export function comparePictures(input: CompareInput): PictureGap | null {
           {
             ...box(f),
             strength: strengthOf(f, differ, background.width),
-            only:
-              alone[k] || (stands[k] === 'both' && shades(k, figures, alone, laid, background))
-                ? ('take' as const)
-                : null,
+            only: alone[k] || shaded[k] ? ('take' as const) : null,
           },
         ],
   );
@@ -202,15 +200,12 @@ export function comparePictures(input: CompareInput): PictureGap | null {
 const BESIDE = 3;
 /** A stop is at most about so many levels, in the middle of the scale. */
 const SHADE_LEVELS = 60;
+/** Two pictures of one texture agree in its steps by so much at least, where 1 is one and the same. */
+const SAME_TEXTURE = 0.5;
 
 /** Whether a figure is the shadow of somebody who stands in the take alone: beside them, and darker there than in the plate. */
-function shades(
-  k: number,
-  figures: readonly Figure[],
-  alone: readonly boolean[],
-  { picture, gap }: Pick<LaidOn, 'picture' | 'gap'>,
-  { luma, width }: Background,
-): boolean {
+function shades(k: number, laid: LaidOn, alone: readonly boolean[], { luma, width }: Background): boolean {
+  const { figures, stands, picture, gap } = laid;
   const f = figures[k];
   const owned = figures.some(
     (o, j) =>
@@ -221,11 +216,23 @@ function shades(
   if (!owned) return false;
   let less = 0,
     n = 0;
+  // Steps from each pixel to the next in both: a shadow leaves the texture as it is.
+  let both = 0,
+    here = 0,
+    there = 0;
   eachRun([f], width, (first, last) => {
-    for (let i = first; i <= last; i++, n++) less += picture.luma[i] - luma[i];
+    for (let i = first; i <= last; i++, n++) {
+      less += picture.luma[i] - luma[i];
+      if (i === last) continue;
+      const [p, q] = [luma[i + 1] / (1 + luma[i]), picture.luma[i + 1] / (1 + picture.luma[i])].map((r) => r - 1);
+      both += p * q;
+      here += p * p;
+      there += q * q;
+    }
   });
   // The light of the whole picture is no shadow: where the plate is brighter all over, it must be more so here.
-  return n > 0 && less / n > max(0, -gap) * SHADE_LEVELS;
+  if (n === 0 || less / n <= max(0, -gap) * SHADE_LEVELS) return false;
+  return stands[k] === 'both' || both > SAME_TEXTURE * Math.sqrt(here * there);
 }
 
 /** The largest step from each pixel to one beside it, levels. */

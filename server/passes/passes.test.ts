@@ -127,16 +127,16 @@ test('a zone drawn once is watched in every take, and decides', async () => {
   const [{ takes }] = (await zones()).tricks;
   const [base, inside] = takes.map((t) => t.zone!.result!);
   expect(base.entered_runs).toEqual([]);
-  // In from a sixth of the take on, and never out of it again.
+  // In from three tenths of the take on, and never out of it again.
   expect(inside.entered_runs).toHaveLength(1);
-  expect(Math.abs(inside.entered_runs[0].start - 17)).toBeLessThanOrEqual(2);
+  expect(Math.abs(inside.entered_runs[0].start - 31)).toBeLessThanOrEqual(2);
   expect(inside.outside.filter((o) => o.what === 'body')).toEqual([]);
   expect(inside.path.share).toHaveLength(100);
 
   // Drawn elsewhere, what was seen says nothing any more.
   const elsewhere = WINDOW.map(([x, y]) => [x - 0.28, y + 0.1]);
   await ask.call('PUT', `/planned/${visitor.id}/zone`, { zone: elsewhere });
-  expect((await decided(window, 'inside-zone')).text).toMatch(/somebody shows outside the opening in frames 1\d/);
+  expect((await decided(window, 'inside-zone')).text).toMatch(/somebody shows outside the opening in frames 3\d/);
   await ask.call('PUT', `/planned/${visitor.id}/zone`, { zone: WINDOW });
   expect(await decided(window, 'inside-zone')).toMatchObject({ verdict: 'holds' });
   await ask.call('PUT', `/planned/${visitor.id}/zone`, { zone: null });

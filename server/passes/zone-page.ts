@@ -1,6 +1,6 @@
 import type { ZonePage, ZoneSeen } from '../../api/passes';
 import type { Setup, Shoot } from '../../api/plan';
-import { ZONE, type ZoneWish } from '../../core/measures/zone';
+import { saidOfZone, ZONE, type ZoneWish } from '../../core/measures/zone';
 import { statement } from '../../core/tricks/requirement-kinds';
 import { wantsZone, ZONE_KINDS, zoneOf } from '../../core/tricks/zones';
 import type { House } from '../platform/house';
@@ -34,7 +34,11 @@ export async function readZones(house: House, setup: Setup, shoot: Shoot): Promi
         const spoken = takes.filter((t) => ids.has(t.part_id));
         const seen = spoken.map(async (take) => {
           const row = rows.find((r) => r.take_id === take.id && JSON.stringify((r.wish as ZoneWish).zone) === drawn);
-          return { ...take, zone: row ? ((await asSent(house, row, true)) as ZoneSeen) : null };
+          const sent = row ? ((await asSent(house, row, true)) as ZoneSeen) : null;
+          const asked = speaks.filter((r) => r.kind !== 'same-outside' && r.parts.some((k) => own[k] === take.part_id));
+          const found = sent?.result;
+          const said = found ? asked.map((r) => saidOfZone(r, found, take.label, take.width)) : [];
+          return { ...take, zone: sent, said };
         });
         return {
           id,

@@ -2,6 +2,7 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import type { ZoneOfTrick, ZonePage } from '../../api/passes';
+import { worstOf } from '../../core/judge/verdicts';
 import type { Zone } from '../../core/tricks/zones';
 import { Action } from '../components/action';
 import { Disc } from '../components/disc';
@@ -10,7 +11,7 @@ import { Empty, Failed } from '../components/states';
 import { ToolButton } from '../components/tool-button';
 import { UnderWay } from '../components/under-way';
 import { useUndo } from '../components/undo';
-import { Body, Heading, Mono, Soft, Strong } from '../components/words';
+import { Body, Heading, Mono, Soft } from '../components/words';
 import { useMakeAgain } from '../data/measure-hooks';
 import { useKeepZone } from '../data/pass-hooks';
 import { ChoiceField, FieldGrid, NumberField } from '../forms/fields';
@@ -73,7 +74,9 @@ function Drawing({ page, trick, where, onTrick, onGate }: DrawingProps) {
   const keep = useKeepZone();
   const undo = useUndo();
   // The empty picture shows an opening's edge best.
-  const [takeId, setTakeId] = useState((page.takes.find((t) => t.plate) ?? trick.takes[0] ?? page.takes[0]).id);
+  const [takeId, setTakeId] = useState(
+    (page.takes.find((t) => t.plate) ?? trick.takes.find((t) => t.circled) ?? trick.takes[0] ?? page.takes[0]).id,
+  );
   const take = page.takes.find((t) => t.id === takeId) ?? page.takes[0];
   const [at, setAt] = useState(0);
   const frame = Math.min(at, take.frame_count - 1);
@@ -208,23 +211,23 @@ function TakeLine({ take, onFrame }: { take: ZoneOfTrick['takes'][number]; onFra
   const { zone } = take;
   if (!zone || zone.state === 'waiting' || zone.state === 'working')
     return <UnderWay work={zone} what={`Watching it in ${take.label}`} />;
-  const { result, verdict } = zone;
-  if (!result || !verdict)
+  const { result } = zone;
+  const worst = worstOf(take.said);
+  if (!result || !worst)
     return (
       <Failed error={new Error(zone.failure ?? 'It could not be watched.')} onAgain={() => again.mutate(zone.id)} />
     );
-  const worst =
-    result.entered.find((e) => e.what === 'body')?.frame ?? result.entered[0]?.frame ?? result.closest_frame;
+  const at =
+    result.entered.find((e) => e.what === 'body')?.frame ?? result.entered[0]?.frame ?? result.closest_frame ?? null;
   const { edge } = result;
   return (
     <View style={[styles.take, { borderTopColor: p.line }]} testID={`zone-of-${take.label}`}>
-      <Disc verdict={verdict.verdict} size={30} />
+      <Disc verdict={worst.verdict} size={30} />
       <View style={styles.words}>
-        <Strong>{take.label}</Strong>
-        {verdict.reasons.map((r) => (
-          <Body key={r.code}>{r.text}</Body>
+        {take.said.map((s) => (
+          <Body key={s.text}>{`${s.text}.`}</Body>
         ))}
-        {verdict.reasons[0]?.fix && <Soft>{verdict.reasons[0].fix}</Soft>}
+        {worst.fix && <Soft>{worst.fix}</Soft>}
         {edge && (
           <Soft>
             {edge.lift_stops > 0
@@ -233,9 +236,7 @@ function TakeLine({ take, onFrame }: { take: ZoneOfTrick['takes'][number]; onFra
               : 'Its edge can be followed all along.'}
           </Soft>
         )}
-        {worst !== null && (
-          <Action quiet label={`Show frame ${worst}`} onPress={() => onFrame(worst)} style={styles.show} />
-        )}
+        {at !== null && <Action quiet label={`Show frame ${at}`} onPress={() => onFrame(at)} style={styles.show} />}
       </View>
     </View>
   );
