@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { rename, writeFile } from 'node:fs/promises';
-import { createCanvas, type SKRSContext2D } from '@napi-rs/canvas';
+import { createCanvas, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
 import type { Similarity } from '../core/geometry/similarity';
 import { seededNormal, seededRandom } from '../core/numeric/random';
 import { writingFailed } from '../media/errors';
@@ -109,6 +109,7 @@ export async function recordTake(
   const wipe = planWipe(settings, width, height);
   const soft = createCanvas(width, height);
   const softCtx = soft.getContext('2d');
+  const laid = wipe || settings.tripod !== 'still' ? null : layersOf(scene, width, height);
   const present: boolean[] = [],
     shadow: boolean[] = [];
   for (let f = 0; f < poses.length; f++) {
@@ -116,7 +117,7 @@ export async function recordTake(
     const someone = performerAt(settings, f / poses.length, scene);
     const visits = ['in-opening', 'leaves-opening'].includes(settings.crossing) && f / poses.length >= COMES;
     present.push((someone !== null && !someone.gone) || visits);
-    shadow.push(paintFrame(ctx, scene, poses[f], f, settings, wipe, width, height));
+    shadow.push(paintFrame(ctx, scene, poses[f], f, settings, wipe, laid, width, height));
     const blur = faults.blur_px[f];
     if (blur > 0.2) {
       // Under it the sharp picture, so that the frame's edge does not fade into black.
@@ -162,6 +163,19 @@ async function keepPreview(path: string, picture: Buffer): Promise<void> {
     .catch(() => undefined);
 }
 
+/** What lies behind and before everybody, as the camera sees it that never moves: laid there once. */
+type Laid = Map<'back' | 'front', Canvas>;
+
+function layersOf(scene: Scene, width: number, height: number): Laid {
+  return new Map(
+    (['back', 'front'] as const).map((of) => {
+      const canvas = createCanvas(width, height);
+      canvas.getContext('2d').drawImage(scene[of], -MARGIN * scene.unit, -MARGIN * scene.unit);
+      return [of, canvas];
+    }),
+  );
+}
+
 /** Paints a frame; says whether a shadow without its owner fell in. */
 function paintFrame(
   ctx: SKRSContext2D,
@@ -170,6 +184,7 @@ function paintFrame(
   frame: number,
   settings: CameraSettings,
   wipe: Wipe | null,
+  laid: Laid | null,
   width: number,
   height: number,
 ): boolean {
@@ -203,8 +218,19 @@ function paintFrame(
     if (settings.wipe_side !== 'in') paintOccluder(ctx, wipe, frame);
     return false;
   }
-  place(1, MARGIN * unit);
-  ctx.drawImage(scene.back, 0, 0);
+  const layer = (of: 'back' | 'front') => {
+    const known = laid?.get(of);
+    if (known) {
+      ctx.setTransform(1, 0, 0, 1, 0, 0);
+      ctx.imageSmoothingEnabled = false;
+      ctx.drawImage(known, 0, 0);
+      ctx.imageSmoothingEnabled = true;
+      return;
+    }
+    place(1, MARGIN * unit);
+    ctx.drawImage(scene[of], 0, 0);
+  };
+  layer('back');
   place(unit, 0);
   glitter(ctx, scene, frame / settings.fps);
   if (settings.prop && settings.prop !== 'none') paintCrate(ctx, settings, scene.ground);
@@ -214,8 +240,7 @@ function paintFrame(
   const someone = performerAt(settings, share, scene);
   const before = settings.crossing === 'slips-before';
   if (someone && !before) paintPerformer(ctx, someone, settings.seed);
-  place(1, MARGIN * unit);
-  ctx.drawImage(scene.front, 0, 0);
+  layer('front');
   if (someone && before) {
     place(unit, 0);
     paintPerformer(ctx, someone, settings.seed);
