@@ -46,6 +46,8 @@ test('two who keep to their sides: how near, when, and one line between them', (
   expect(Math.abs(found.seam!.narrowest_px - 4 * 24)).toBeLessThanOrEqual(2);
   expect(found.seam!.feather_px).toBeGreaterThan(4 * 21);
   expect([found.slide, table, found.moving_mask_runs]).toEqual([null, null, []]);
+  // Six small pixels each.
+  expect(found.widest_px).toEqual({ a: 24, b: 24 });
 });
 
 test('two who cross: the frames in which they overlap, and the smallest slide that frees them', () => {

@@ -1,4 +1,4 @@
-import { median } from '../numeric/quantile';
+import { median, quantile } from '../numeric/quantile';
 import { runsOf } from '../presence/measure';
 import type { PairFound, Seam } from '../report/pair-types';
 import { freeingSlide, gapsOf, gapTable, type GapTable } from './gaps';
@@ -61,24 +61,38 @@ export function measurePair({ a, b, slide, factor, light, slides = false }: Pair
       moving_mask_runs: moving,
       known_share: min(inA.known, inB.known),
       in_share: { a: inA.some, b: inB.some },
+      widest_px: { a: inA.widest && inA.widest * factor, b: inB.widest && inB.widest * factor },
       laid: slide,
       path: { gap_px: gaps.map((g) => g && g.gap * factor) },
     },
   };
 }
 
-/** Share of some frames in which it is known who is in, and in which anybody is. */
-function presence(pass: Silhouettes, start: number, end: number): { known: number; some: number } {
-  const mask = new Uint8Array(pass.width * pass.height);
-  let known = 0,
-    some = 0;
+/** A single frame in which something else is taken for somebody says nothing of how wide they are. */
+const NEARLY_ALL = 0.95;
+
+/** Share of some frames in which it is known who is in, and in which anybody is; and how wide they are at most, small pixels. */
+function presence(pass: Silhouettes, start: number, end: number) {
+  const { width } = pass;
+  const mask = new Uint8Array(width * pass.height);
+  let known = 0;
+  const widths: number[] = [];
   for (let f = start; f <= end; f++) {
     const any = pass.mask(f, mask);
     if (any !== null) known++;
-    if (any) some++;
+    if (!any) continue;
+    let from = width,
+      to = -1;
+    for (let i = 0; i < mask.length; i++) {
+      if (!mask[i]) continue;
+      from = min(from, i % width);
+      to = max(to, i % width);
+    }
+    widths.push(to - from + 1);
   }
   const frames = max(1, end - start + 1);
-  return { known: known / frames, some: some / frames };
+  const widest = widths.length ? quantile(widths, NEARLY_ALL) : null;
+  return { known: known / frames, some: widths.length / frames, widest };
 }
 
 function seamFound(

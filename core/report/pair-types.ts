@@ -34,6 +34,8 @@ export interface PairFound {
   /** Share of the frames of both together in which it is known who is in; and in which anybody is in, of each pass. */
   known_share: number;
   in_share: { a: number; b: number };
+  /** How wide whoever is in is at most in either pass, shadows included, from frame to frame; null where nobody is. */
+  widest_px: { a: number | null; b: number | null };
   /** Why nothing can be said of who is in, as a sentence; null where it can. */
   unjudged: string | null;
   /** By how many frames the second was laid later. */

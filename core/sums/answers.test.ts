@@ -1,4 +1,6 @@
 import type { SumKind, SumValues } from './kinds';
+import { roomInTakes } from './double-room';
+import { pairFound } from '../testing/pair-found';
 import { SUM_SHEETS, usualValues, workOut } from './sheets';
 
 /** What a sum answers to some values over its usual ones: its answers by label, and its cautions. */
@@ -129,6 +131,22 @@ describe('room for a double', () => {
     expect(wide(8) / wide(4)).toBeCloseTo(2, 1);
     expect(ask('double-room', { distance: 8 }).cautions).toEqual([]);
     expect(ask('double-room', { distance: 0.5 }).cautions[0]).toMatch(/do not fit/);
+  });
+
+  test('passes that were rolled say what they take and leave, in metres and at delivery', () => {
+    // A picture 4 m wide, recorded 1280 and delivered 1920 wide.
+    const by = { field: 4, width: 1280, deliveryWidth: 1920 };
+    expect(roomInTakes(pairFound(), by)).toEqual({ performer: 0.5, feather: 126 });
+    expect(roomInTakes(pairFound({ widest_px: { a: 64, b: null }, seam: null }), by)).toEqual({
+      performer: 0.2,
+      feather: null,
+    });
+    // A line that must move leaves no room of its own.
+    const moving = { ...pairFound().seam!, fixed: false };
+    expect(roomInTakes(pairFound({ widest_px: { a: null, b: null }, seam: moving }), by)).toEqual({
+      performer: null,
+      feather: null,
+    });
   });
 });
 

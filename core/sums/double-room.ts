@@ -1,3 +1,4 @@
+import type { PairFound } from '../report/pair-types';
 import { fieldAt, lensArea, LENS_INPUTS } from './cover';
 import { ask, numberOf, tidy, type SumSheet } from './kinds';
 
@@ -22,6 +23,29 @@ export function doubleRoom(
   const field = fieldAt(distance, focalMm, sensorWidth);
   const marks = performerWidth + (featherPx * field) / deliveryWidth;
   return { field, marks, spare: field - marks - performerWidth };
+}
+
+/** What two passes that were rolled say of this sum. */
+export interface RoomInTakes {
+  /** Room that the wider of the two takes, m, and the widest feather that fits between them, px at delivery. */
+  performer: number | null;
+  feather: number | null;
+}
+
+/**
+ * The room that two passes take and leave.
+ * @param field width of the picture at the performers' distance, m
+ * @param width of the recording, px
+ */
+export function roomInTakes(
+  { widest_px: { a, b }, seam }: Pick<PairFound, 'widest_px' | 'seam'>,
+  { field, width, deliveryWidth }: { field: number; width: number; deliveryWidth: number },
+): RoomInTakes {
+  const widest = a === null || b === null ? (a ?? b) : Math.max(a, b);
+  return {
+    performer: widest === null ? null : (widest / width) * field,
+    feather: seam?.fixed ? Math.floor((seam.feather_px * deliveryWidth) / width) : null,
+  };
 }
 
 export const DOUBLE_ROOM: SumSheet = {

@@ -25,6 +25,7 @@ export function pairFound(more: Partial<PairFound> = {}): PairFound {
     offset: { dx_px: 0.05, dy_px: 0, rotation_deg: 0, scale: 1, uncertainty_px: 0.03 },
     known_share: 1,
     in_share: { a: 1, b: 0.8 },
+    widest_px: { a: 120, b: 160 },
     unjudged: null,
     laid: 0,
     path: { gap_px: [] },

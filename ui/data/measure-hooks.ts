@@ -26,12 +26,13 @@ export function useMeasure<K extends MeasureKey>(key: K, takes: readonly string[
   });
 }
 
-/** The same, when somebody has asked for it; null when nobody has. */
-export function useFoundMeasure<K extends MeasureKey>(key: K, takes: readonly string[]) {
+/** The same, when somebody has asked for it; null when nobody has. Null takes ask nothing. */
+export function useFoundMeasure<K extends MeasureKey>(key: K, takes: readonly string[] | null) {
   return useQuery({
     queryKey: ['measures', 'found', key, takes],
+    enabled: takes !== null,
     queryFn: () => {
-      const query = `take=${takes[0]}${takes[1] ? `&against=${takes[1]}` : ''}`;
+      const query = `take=${takes![0]}${takes![1] ? `&against=${takes![1]}` : ''}`;
       return request<MeasureSent<WishOf<K>, ResultOf<K>> | null>(`/measures/${key}/of?${query}`);
     },
     refetchInterval: (q) => (underWay(q.state.data) ? 700 : false),

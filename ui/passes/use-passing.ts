@@ -17,6 +17,11 @@ const USUAL_FEATHER = 0.03;
 /** Points of a measured line nearer to each other than this share of the width are one. */
 const ALIKE = 0.004;
 
+const isSame = (a: DrawnLine, b: DrawnLine) =>
+  a.first_side === b.first_side &&
+  a.points.length === b.points.length &&
+  a.points.every(([x, y], i) => Math.hypot(x - b.points[i][0], y - b.points[i][1]) < 1);
+
 type Wish = Omit<JoinedWish, 'from' | 'outline'>;
 
 /** Everything that is chosen on the pass bench for two takes, and what follows from it at once. */
@@ -30,7 +35,7 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
   const [wish, setWish] = useState<Wish>({
     how: last?.how ?? bench.how,
     slide: last?.slide ?? 0,
-    line: null,
+    line: last?.line ?? null,
     feather_px: last?.feather_px ?? -1,
     at: last?.at ?? null,
     strength: last?.strength ?? [{ frame: 0, pct: 50 }],
@@ -47,7 +52,8 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
         : seam && seenFrom({ points: seam.points, first_side: seam.first_side }, turned);
     return found ? thinned(found, ALIKE * first.width) : null;
   }, [how, hide, seam, turned, first.width]);
-  const own = wish.line;
+  // A proof keeps its line, whether a hand drew it or not.
+  const own = wish.line && !(measured && isSame(wish.line, measured)) ? wish.line : null;
   const line: DrawnLine | null = how === 'line' || how === 'switch' ? (own ?? measured ?? middleLine(size)) : null;
   const at = wish.at ?? hide?.switch_frame ?? null;
   const outlines = drawn.data?.outlines ?? null;

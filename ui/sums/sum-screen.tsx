@@ -17,6 +17,7 @@ import { useKeepSum, usePlanned } from '../data/plan-hooks';
 import { ChoiceField, FieldGrid, TextField } from '../forms/fields';
 import { FONT } from '../theme/palette';
 import { usePalette } from '../theme/theme';
+import { RoomInTakes } from './room-in-takes';
 import { SensorChoice } from './sensor-choice';
 import { SumCurveChart } from './sum-curve';
 
@@ -76,6 +77,9 @@ export function SumScreen({ kind, plannedId, start }: Props) {
           </View>
           {result && <Mono style={styles.working}>{result.working}</Mono>}
           <Cautions texts={result?.cautions ?? []} testID="cautions" />
+          {kind === 'double-room' && planned && (
+            <RoomInTakes planned={planned} values={values} onUse={(taken) => setValues((v) => ({ ...v, ...taken }))} />
+          )}
           {wide && result?.curve && <SumCurveChart curve={result.curve} />}
         </View>
         <View style={wide ? styles.column : undefined}>
