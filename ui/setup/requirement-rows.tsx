@@ -1,8 +1,10 @@
 import { MaterialCommunityIcons } from '@expo/vector-icons';
+import { Link, type Href } from 'expo-router';
 import { useState, type ReactNode } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import type { Gate, GateTrick } from '../../core/judge/gate';
 import { byWorst } from '../../core/judge/verdicts';
+import { ZONE_KINDS } from '../../core/tricks/zones';
 import { Disc } from '../components/disc';
 import { Failed } from '../components/states';
 import { Heading, Mono, Soft, Strong } from '../components/words';
@@ -18,7 +20,7 @@ type Judged = GateTrick['requirements'][number];
 const isOpen = (r: Judged) => r.applies && r.ready && !r.pending && r.verdict !== 'holds';
 
 /** What is open of a setup's tricks, the worst first. */
-export function OpenRequirements({ gate }: { gate: Gate }) {
+export function OpenRequirements({ gate, setupId }: { gate: Gate; setupId: string }) {
   const open = gate.tricks.flatMap((t) => t.requirements.filter(isOpen).map((r) => ({ t, r })));
   open.sort((a, b) => byWorst(a.r.verdict, b.r.verdict));
   return (
@@ -27,7 +29,10 @@ export function OpenRequirements({ gate }: { gate: Gate }) {
         open.length > 0 && (
           <View testID="open">
             {open.map(({ t, r }) => (
-              <RequirementRow key={`${t.id}${r.key}`} r={r} trick={t.name} onTick={() => tick(t.id, r)} />
+              <View key={`${t.id}${r.key}`}>
+                <RequirementRow r={r} trick={t.name} onTick={() => tick(t.id, r)} />
+                <WayThere r={r} setupId={setupId} plannedId={t.id} />
+              </View>
             ))}
           </View>
         )
@@ -37,7 +42,7 @@ export function OpenRequirements({ gate }: { gate: Gate }) {
 }
 
 /** Each trick in one line, with how much of it holds; a tap opens it. */
-export function FoldedRequirements({ gate }: { gate: Gate }) {
+export function FoldedRequirements({ gate, setupId }: { gate: Gate; setupId: string }) {
   const p = usePalette();
   const [opened, setOpened] = useState<readonly string[]>([]);
   return (
@@ -63,7 +68,12 @@ export function FoldedRequirements({ gate }: { gate: Gate }) {
               {open &&
                 all
                   .filter((r) => !isOpen(r))
-                  .map((r) => <RequirementRow key={r.key} r={r} onTick={() => tick(t.id, r)} />)}
+                  .map((r) => (
+                    <View key={r.key}>
+                      <RequirementRow r={r} onTick={() => tick(t.id, r)} />
+                      <WayThere r={r} setupId={setupId} plannedId={t.id} />
+                    </View>
+                  ))}
             </View>
           );
         })
@@ -145,6 +155,27 @@ function RequirementRow({ r, trick, onTick }: { r: Judged; trick?: string; onTic
   );
 }
 
+/** Where a requirement is seen, and put right: the bench of its passes, or its zone. */
+function WayThere({ r, setupId, plannedId }: { r: Judged; setupId: string; plannedId: string }) {
+  const p = usePalette();
+  const zone = ZONE_KINDS.includes(r.kind);
+  if (!r.ready || !(zone || r.kind === 'apart' || r.kind === 'hidden-at')) return null;
+  const to = zone ? `/setups/${setupId}/zone?planned=${plannedId}` : `/setups/${setupId}/passes`;
+  return (
+    <Link href={to as Href} asChild>
+      <Pressable
+        role="link"
+        style={[styles.way, { borderBottomColor: p.line }]}
+        testID={`way-${r.key}`}
+        accessibilityLabel={`${r.name}: ${zone ? 'the zone' : 'the pass bench'}`}
+      >
+        <Strong>{zone ? 'Open the zone' : 'Open the pass bench'}</Strong>
+        <MaterialCommunityIcons name="chevron-right" size={22} color={p.ink} />
+      </Pressable>
+    </Link>
+  );
+}
+
 const styles = StyleSheet.create({
   fold: { flexDirection: 'row', alignItems: 'center', gap: 10, minHeight: TOUCH + 4, borderBottomWidth: 1 },
   row: {
@@ -156,4 +187,12 @@ const styles = StyleSheet.create({
     minHeight: TOUCH + 4,
   },
   words: { flex: 1, minWidth: 0 },
+  way: {
+    flexDirection: 'row',
+    alignItems: 'center',
+    justifyContent: 'space-between',
+    minHeight: TOUCH,
+    paddingLeft: 38,
+    borderBottomWidth: 1,
+  },
 });

@@ -51,9 +51,9 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
             <Heading style={styles.headline}>{gate.headline}</Heading>
             {gate.detail ? <Body>{gate.detail}</Body> : null}
           </View>
-          <OpenRequirements gate={gate} />
+          <OpenRequirements setupId={setup.id} gate={gate} />
           <SetupLinks setup={setup} />
-          {wide && <FoldedRequirements gate={gate} />}
+          {wide && <FoldedRequirements setupId={setup.id} gate={gate} />}
           {wide && <RateCard rates={setup.rates} />}
         </View>
         <View style={wide ? styles.right : undefined}>
@@ -61,7 +61,7 @@ export function SetupBoardView({ setup }: { setup: SetupPage }) {
             <PartRows key={part.id} setup={setup} part={part} />
           ))}
           <Action quiet label="Add a part" icon="plus" onPress={() => setAdding(true)} style={styles.add} />
-          {!wide && <FoldedRequirements gate={gate} />}
+          {!wide && <FoldedRequirements setupId={setup.id} gate={gate} />}
           {!wide && <RateCard rates={setup.rates} />}
           {setup.notes ? <Soft style={styles.notes}>{setup.notes}</Soft> : null}
         </View>
