@@ -61,6 +61,8 @@ export interface ZoneOfTrick {
     zone: ZoneSeen | null;
     /** What is asked of it, and whether it meets it, once it was watched. */
     said: Finding[];
+    /** The frame that shows it best. */
+    at: number | null;
   })[];
 }
 

@@ -6,8 +6,8 @@ export interface CameraSettings {
   /**
    * Who is in. `stands-across`: at the second mark, across from the first; from there somebody `reaches-over` to the first
    * one's side with an arm, or their `shadow-crosses` to it. `in-opening`: somebody comes to the window and stays in it;
-   * `leaves-opening`: they lean out of it for a while. `slips-behind`: somebody goes behind the pillar, side on, and stays there; `slips-before`: they stop in
-   * front of it instead.
+   * `leaves-opening`: they lean out of it for a while. `slips-behind`: somebody goes behind the pillar, side on, and stays
+   * there; `slips-before`: they stop in front of it instead.
    */
   crossing:
     | 'nobody'

@@ -144,6 +144,10 @@ test('a zone drawn once is watched in every take, and decides', async () => {
 });
 
 test('what cannot be done is refused with a sentence', async () => {
+  const upright = [
+    [1, 0],
+    [1, 540],
+  ];
   const joined = (wish: object, against = otherId) => ({ take: acrossId, against, wish });
   const { id: doubleTrick } = (await ask.board(double)).planned[0];
   for (const [method, path, body, status] of [
@@ -157,7 +161,12 @@ test('what cannot be done is refused with a sentence', async () => {
     ['POST', '/measures/joined', joined({ how: 'sideways' }), 422],
     ['POST', '/measures/joined', joined({ how: 'line', line: { points: [[1, 2]], first_side: 'left' } }), 422],
     ['POST', '/measures/joined', joined({ how: 'through', strength: [{ frame: 1, pct: 130 }] }), 422],
-    ['POST', '/measures/joined', joined({ how: 'line', slide: 400, line: { points: [[1, 0], [1, 540]], first_side: 'left' } }), 422], // prettier-ignore
+    [
+      'POST',
+      '/measures/joined',
+      joined({ how: 'line', slide: 400, line: { points: upright, first_side: 'left' } }),
+      422,
+    ],
     ['POST', '/measures/joined', joined({ how: 'through' }, baseId), 422],
     ['PUT', `/planned/${visitor.id}/zone`, { zone: [[0.1, 0.2]] }, 422],
     ['PUT', `/planned/${visitor.id}/zone`, { zone: [[0, 0], [2, 0], [1, 1]] }, 422], // prettier-ignore

@@ -1,6 +1,7 @@
 import type { ZonePage, ZoneSeen } from '../../api/passes';
 import type { Setup, Shoot } from '../../api/plan';
 import { saidOfZone, ZONE, type ZoneWish } from '../../core/measures/zone';
+import type { ZoneFound } from '../../core/report/zone-types';
 import { statement } from '../../core/tricks/requirement-kinds';
 import { wantsZone, ZONE_KINDS, zoneOf } from '../../core/tricks/zones';
 import type { House } from '../platform/house';
@@ -38,7 +39,13 @@ export async function readZones(house: House, setup: Setup, shoot: Shoot): Promi
           const asked = speaks.filter((r) => r.kind !== 'same-outside' && r.parts.some((k) => own[k] === take.part_id));
           const found = sent?.result;
           const said = found ? asked.map((r) => saidOfZone(r, found, take.label, take.width)) : [];
-          return { ...take, zone: sent, said };
+          const at = found
+            ? frameOf(
+                found,
+                asked.some((r) => r.kind === 'inside-zone'),
+              )
+            : null;
+          return { ...take, zone: sent, said, at };
         });
         return {
           id,
@@ -50,4 +57,12 @@ export async function readZones(house: House, setup: Setup, shoot: Shoot): Promi
       }),
     ),
   };
+}
+
+/** The frame in which somebody is the most where they should not be; else the nearest. @param inside whether they belong in the zone */
+function frameOf({ outside, entered, closest_frame: near }: ZoneFound, inside: boolean): number | null {
+  const most = [...(inside ? outside : entered)].sort(
+    (a, b) => Number(b.what === 'body') - Number(a.what === 'body') || b.share - a.share,
+  )[0];
+  return most?.frame ?? (inside ? (entered[0]?.frame ?? null) : near);
 }

@@ -217,8 +217,7 @@ function TakeLine({ take, onFrame }: { take: ZoneOfTrick['takes'][number]; onFra
     return (
       <Failed error={new Error(zone.failure ?? 'It could not be watched.')} onAgain={() => again.mutate(zone.id)} />
     );
-  const at =
-    result.entered.find((e) => e.what === 'body')?.frame ?? result.entered[0]?.frame ?? result.closest_frame ?? null;
+  const { at } = take;
   const { edge } = result;
   return (
     <View style={[styles.take, { borderTopColor: p.line }]} testID={`zone-of-${take.label}`}>

@@ -165,7 +165,7 @@ function WayThere({ r, setupId, plannedId }: { r: Judged; setupId: string; plann
     <Link href={to as Href} asChild>
       <Pressable
         role="link"
-        style={[styles.way, { borderBottomColor: p.line }]}
+        style={StyleSheet.flatten([styles.way, { borderBottomColor: p.line }])}
         testID={`way-${r.key}`}
         accessibilityLabel={`${r.name}: ${zone ? 'the zone' : 'the pass bench'}`}
       >
