@@ -53,5 +53,10 @@ export function pairText(r: PairReport): string {
         `${seam.light_gap_stops === null ? '' : `; light along it ${seam.light_gap_stops.toFixed(2)} stop apart`}`,
     );
   if (r.moving_mask_runs.length) lines.push(`  moving mask in frames ${listRuns(r.moving_mask_runs)}`);
+  for (const m of r.moving_lines)
+    lines.push(
+      `    in frames ${listRuns([m])} a line through ` +
+        m.points.map(([x, y]) => `(${x.toFixed(0)}, ${y.toFixed(0)})`).join(' '),
+    );
   return lines.join('\n');
 }

@@ -1,7 +1,5 @@
-import AxeBuilder from '@axe-core/playwright';
-import type { Page } from 'playwright-core';
 import { until } from '../server/testing/running-server';
-import { AppUnderTest } from './browser';
+import { AppUnderTest, faults } from './browser';
 
 /** Every main screen, asked by a checker for people who hear it, or see it in other colours. */
 const app = new AppUnderTest();
@@ -35,15 +33,6 @@ beforeAll(async () => {
   );
 });
 afterAll(() => app.stop());
-
-/** Faults that keep somebody out, as a checker finds them: what it is, and where. */
-async function faults(page: Page, onlyColours = false): Promise<string[]> {
-  const checker = new AxeBuilder({ page });
-  const { violations } = await (onlyColours ? checker.withRules('color-contrast') : checker).analyze();
-  return violations
-    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
-    .flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)}`));
-}
 
 test('no screen keeps anybody out, on the phone and on a wide screen, in both themes', async () => {
   const sizes = [

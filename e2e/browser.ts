@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
 import { chromium, type Browser, type Page } from 'playwright-core';
 import { Caller, freshDatabase, startServer, type RunningServer } from '../server/testing/running-server';
 
@@ -88,4 +89,13 @@ export async function choose(page: Page, value: string): Promise<void> {
 /** No page may be wider than its window. */
 export async function fits(page: Page): Promise<void> {
   expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
+}
+
+/** Faults that keep somebody out, as a checker finds them: what it is, and where. */
+export async function faults(page: Page, onlyColours = false): Promise<string[]> {
+  const checker = new AxeBuilder({ page });
+  const { violations } = await (onlyColours ? checker.withRules('color-contrast') : checker).analyze();
+  return violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)}`));
 }

@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { Caller } from '../server/testing/running-server';
-import { AppUnderTest, fits } from './browser';
+import { AppUnderTest, faults, fits } from './browser';
 
 const app = new AppUnderTest();
 let double: string, window: string;
@@ -52,6 +52,7 @@ describe.each([
       .waitFor({ timeout: 150000 });
     expect(await page.getByTestId('verdict-apart').textContent()).toMatch(/Apart: holds.*One line parts them/);
     await fits(page);
+    expect(await faults(page)).toEqual([]);
     // The feather ends where the corridor does.
     const most = Number(await page.getByTestId('feather').getAttribute('max'));
     expect(most).toBeGreaterThan(40);
@@ -212,6 +213,7 @@ describe.each([
     await said('Base 1', /obody comes/);
     await said('Visitor 1', /nobody shows outside the opening/);
     await fits(page);
+    expect(await faults(page)).toEqual([]);
     await page.getByTestId('zone-shape').getByText('Outline').click();
     await page.getByTestId('zone-drawing').scrollIntoViewIfNeeded();
     const again = (await page.getByTestId('zone-drawing').boundingBox())!;

@@ -26,6 +26,11 @@ export async function renderJoined(
   const size = proofSize(probes[0].width, probes[0].height);
   const scale = size.width / probes[0].width;
   const matte = matteOf(wish, size, scale);
+  const moves = wish.moves.map(({ start, end, ...line }) => ({
+    start,
+    end,
+    matte: lineMatte(line, wish.feather_px, size.width, size.height, scale),
+  }));
   const lifted = wish.how === 'opening' && wish.lift_stops !== 0 ? liftTable(wish.lift_stops) : null;
   const film = new ProofFilm(paths, size, fps);
   const rows = [
@@ -46,7 +51,7 @@ export async function renderJoined(
       }
       if (wish.how === 'through') strength.fill(Math.round(255 * (1 - strengthAt(wish.strength, frame))));
       else if (wish.how === 'switch' && wish.at !== null && frame >= wish.at) strength.fill(255);
-      else strength.set(matte);
+      else strength.set(moves.find((m) => m.start <= frame && frame <= m.end)?.matte ?? matte);
       mix(a, b, strength, mixed);
       await film.add(mixed, `PROOF   first ${frame}   second ${plan.second[n]}`);
       onProgress?.(n + 1, plan.first.length);

@@ -34,6 +34,11 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
       .length(2)
       .items(joi.number().min(-100_000).max(100_000))
       .messages({ '*': 'A place is two numbers, x and y in pixels.' });
+    const side = joi
+      .string()
+      .valid('left', 'right', 'top', 'bottom')
+      .required()
+      .messages({ '*': 'Say on which side of the line the first lies: left, right, top or bottom.' });
     const line = joi.object({
       points: joi
         .array()
@@ -42,11 +47,7 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
         .items(place)
         .required()
         .messages({ 'array.min': 'A line has two points at least.', 'array.max': 'A line has 500 points at most.' }),
-      first_side: joi
-        .string()
-        .valid('left', 'right', 'top', 'bottom')
-        .required()
-        .messages({ '*': 'Say on which side of the line the first lies: left, right, top or bottom.' }),
+      first_side: side,
     });
     const strength = joi.object({
       frame: frame.required(),
@@ -67,6 +68,11 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
         .messages({ '*': 'A slide is a whole number of frames.' }),
       from: frame.default(0),
       line: line.allow(null).default(null),
+      moves: joi
+        .array()
+        .max(50)
+        .items(line.keys({ start: frame.required(), end: frame.required() }))
+        .default([]),
       feather_px: joi.number().min(0).max(5000).default(0).messages({ '*': 'Give the feather in pixels, 0 to 5000.' }),
       at: frame.allow(null).default(null),
       strength: joi

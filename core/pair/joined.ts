@@ -1,5 +1,5 @@
 import { insideOf, type ZoneOutline } from '../zone/outline';
-import type { Side } from '../report/types';
+import type { Run, Side } from '../report/types';
 import { DistanceField } from './distance';
 import type { DrawnLine } from './drawn';
 import { sidesOf } from './moving';
@@ -19,6 +19,12 @@ export interface Strength {
   pct: number;
 }
 
+/** A line that is held for some frames. */
+export interface MovingLine extends Run {
+  points: [number, number][];
+  first_side: Side;
+}
+
 /** What may be chosen of a proof of two joined takes. Places in source pixels of the first, frames of the first. */
 export interface JoinedWish {
   how: JoinedHow;
@@ -27,6 +33,8 @@ export interface JoinedWish {
   /** The first frame shown. */
   from: number;
   line: { points: [number, number][]; first_side: Side } | null;
+  /** Lines that take over for some frames, where the first cannot stay put. */
+  moves: MovingLine[];
   /** Length of the soft edge. */
   feather_px: number;
   /** From when on the second stands alone. */

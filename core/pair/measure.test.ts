@@ -1,5 +1,7 @@
 import fc from 'fast-check';
+import { LaidPasses } from './drawn';
 import { betweenEdges, closestAt, freeingSlide, gapTable } from './gaps';
+import { outlinesOfPasses } from './kept';
 import { measurePair } from './measure';
 import type { Silhouettes } from './silhouettes';
 
@@ -80,6 +82,12 @@ test('where one crosses the other’s place at another time the line moves, in a
   expect(moving).toBeGreaterThan(3);
   expect(moving).toBeLessThanOrEqual(12);
   expect(found.moving_mask_runs.every((r) => r.start >= 80)).toBe(true);
+  // One more line serves them.
+  expect(found.moving_lines).toHaveLength(1);
+  const [{ points, first_side, ...held }] = found.moving_lines;
+  expect(held).toMatchObject(found.moving_mask_runs[0]);
+  const against = new LaidPasses(outlinesOfPasses(a, b, 4), 0, held).against({ points, first_side }, 0);
+  expect([first_side, against.a.runs, against.b.runs]).toEqual(['left', [], []]);
 });
 
 test('a slide lays the second later: only frames of both count', () => {
@@ -122,4 +130,28 @@ test('no slide frees two who are always in each other’s place', () => {
   const here = pass(20, () => ({ x: 30 }));
   expect(freeingSlide(gapTable(here, here), 0, 1)).toBeNull();
   expect([betweenEdges(0), betweenEdges(1), betweenEdges(5)]).toEqual([0, 0.25, 4]);
+});
+
+test('lines that take over where the shot’s own must move cut nobody, and serve every frame without overlap', () => {
+  const walks = fc.record({ from: fc.integer({ min: 0, max: 70 }), by: fc.integer({ min: -4, max: 4 }) });
+  fc.assert(
+    fc.property(walks, walks, (one, two) => {
+      const a = pass(20, (f) => ({ x: one.from + one.by * f })),
+        b = pass(20, (f) => ({ x: two.from + two.by * f, y: 10 }));
+      const { found } = pair(a, b);
+      for (const { points, first_side, ...held } of found.moving_lines) {
+        const laid = new LaidPasses(outlinesOfPasses(a, b, 4), 0, held).against({ points, first_side }, 0);
+        expect([laid.a.runs, laid.b.runs]).toEqual([[], []]);
+      }
+      const inRuns = (runs: readonly { start: number; end: number }[], f: number) =>
+        runs.some((r) => r.start <= f && f <= r.end);
+      // Side by side without room between them there is no line either.
+      for (let f = 0; f < 20; f++) {
+        const gap = found.path.gap_px[f] ?? Infinity;
+        if (found.seam && inRuns(found.moving_mask_runs, f) && gap > 4 * 3)
+          expect([f, inRuns(found.moving_lines, f)]).toEqual([f, true]);
+      }
+    }),
+    { numRuns: 40 },
+  );
 });

@@ -1,8 +1,9 @@
 import { median, quantile } from '../numeric/quantile';
 import { runsOf } from '../presence/measure';
 import type { PairFound, Seam } from '../report/pair-types';
+import type { Side } from '../report/types';
 import { freeingSlide, gapsOf, gapTable, type GapTable } from './gaps';
-import { seamOfShot, type Together } from './moving';
+import { heldLines, seamOfShot, type Together } from './moving';
 import type { SeamLine } from './seam';
 import type { Silhouettes } from './silhouettes';
 
@@ -59,6 +60,12 @@ export function measurePair({ a, b, slide, factor, light, slides = false }: Pair
       slide: freed ? { frames: freed.frames, closest_px: freed.closest * factor } : null,
       seam: line && seamFound(line, together, moving.length === 0, factor, light),
       moving_mask_runs: moving,
+      moving_lines: heldLines(together, line ? moving : [], light).map(({ run: held, line: own }) => ({
+        ...held,
+        points: own.points.map(([x, y]) => [x * factor, y * factor]),
+        first_side: sideOf(own),
+        feather_px: min(own.upright ? a.width : a.height, own.feather) * factor,
+      })),
       known_share: min(inA.known, inB.known),
       in_share: { a: inA.some, b: inB.some },
       widest_px: { a: inA.widest && inA.widest * factor, b: inB.widest && inB.widest * factor },
@@ -95,6 +102,10 @@ function presence(pass: Silhouettes, start: number, end: number) {
   return { known: known / frames, some: widths.length / frames, widest };
 }
 
+/** The side of a line on which the first pass lies. */
+const sideOf = ({ upright, first }: SeamLine): Side =>
+  upright ? (first ? 'left' : 'right') : first ? 'top' : 'bottom';
+
 function seamFound(
   line: SeamLine,
   together: Together,
@@ -113,7 +124,7 @@ function seamFound(
   const most = line.upright ? width : height;
   return {
     fixed,
-    first_side: line.upright ? (line.first ? 'left' : 'right') : line.first ? 'top' : 'bottom',
+    first_side: sideOf(line),
     points: line.points.map(([x, y]) => [x * factor, y * factor]),
     narrowest_px: min(most, line.corridor) * factor,
     narrowest_frame: nearestFrame(line.narrowest, together),

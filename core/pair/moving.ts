@@ -49,6 +49,69 @@ export function seamOfShot(together: Together, light: Float32Array | null): Shot
   return { line: null, moving: [run] };
 }
 
+/** A line that is held for a run of frames. */
+export interface HeldLine {
+  run: Run;
+  line: SeamLine;
+}
+
+/** More lines than these are no few key frames any more: then it is drawn by hand. */
+const MOST_LINES = 12;
+
+/**
+ * Where a line must move: as few lines as can be, each held for as long as it serves, one after the other. Frames in which
+ * the two overlap have none.
+ * @param runs the frames that the shot's own line does not serve
+ */
+export function heldLines(together: Together, runs: readonly Run[], light: Float32Array | null): HeldLine[] {
+  const { width, height } = together.a;
+  const small = { width: ceil(width / POOL), height: ceil(height / POOL) };
+  const out: HeldLine[] = [];
+  for (const run of runs) {
+    let start = run.start;
+    while (start <= run.end && out.length < MOST_LINES) {
+      const held = longestFrom(together, { start, end: run.end }, small);
+      let line: SeamLine | null = null,
+        end = held;
+      // What was found among pooled pixels may want a frame less at full size.
+      for (; end >= start && !line; end--) {
+        const [a, b] = takenIn(together, { start, end });
+        line = findSeam({ width, height, a, b, light });
+      }
+      if (line) out.push({ run: { start, end: end + 1 }, line });
+      start = line ? end + 2 : start + 1;
+    }
+  }
+  return out;
+}
+
+/** The last frame up to which one line serves from the start of a run on; the frame before it when it serves not even that. */
+function longestFrom(together: Together, { start, end }: Run, small: { width: number; height: number }): number {
+  const { width, height } = together.a;
+  const [a, b] = [0, 1].map(() => new Uint8Array(small.width * small.height));
+  for (let f = start; f <= end; f++) {
+    takenIn(together, { start: f, end: f }).forEach((mask, k) => {
+      const into = k === 0 ? a : b;
+      for (let y = 0, i = 0; y < height; y++)
+        for (let x = 0; x < width; x++, i++) if (mask[i]) into[((y / POOL) | 0) * small.width + ((x / POOL) | 0)] = 1;
+    });
+    if (!parts(a, b, small)) return f - 1;
+  }
+  return end;
+}
+
+/** 1 for whatever each pass takes up in some frames. */
+function takenIn({ a, b, slide }: Together, run: Run): [Uint8Array, Uint8Array] {
+  const pixels = a.width * a.height;
+  const mask = new Uint8Array(pixels);
+  return [a, b].map((pass, k) => {
+    const out = new Uint8Array(pixels);
+    for (let f = run.start; f <= run.end; f++)
+      if (pass.mask(k === 0 ? f : f - slide, mask)) for (let i = 0; i < pixels; i++) out[i] |= mask[i];
+    return out;
+  }) as [Uint8Array, Uint8Array];
+}
+
 function timesOf(pass: Silhouettes, run: Run, slide: number): Times {
   const pixels = pass.width * pass.height;
   const first = new Int32Array(pixels).fill(0x7fffffff),

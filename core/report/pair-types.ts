@@ -29,6 +29,8 @@ export interface PairFound {
   /** Null when nobody needs parting, or no line parts them. */
   seam: Seam | null;
   moving_mask_runs: Run[];
+  /** Lines that serve those frames, as few as can be, each held for its run; frames of overlap have none. */
+  moving_lines: (Run & { points: [number, number][]; first_side: Side; feather_px: number })[];
   light: { gap_stops: number; red_stops: number | null; blue_stops: number | null } | null;
   offset: PlateGap['offset'];
   /** Share of the frames of both together in which it is known who is in; and in which anybody is in, of each pass. */

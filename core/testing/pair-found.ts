@@ -21,6 +21,7 @@ export function pairFound(more: Partial<PairFound> = {}): PairFound {
       light_gap_stops: 0.01,
     },
     moving_mask_runs: [],
+    moving_lines: [],
     light: { gap_stops: 0.02, red_stops: 0, blue_stops: 0 },
     offset: { dx_px: 0.05, dy_px: 0, rotation_deg: 0, scale: 1, uncertainty_px: 0.03 },
     known_share: 1,

@@ -32,23 +32,34 @@ export function passRoutes(house: House): Router {
     }),
   );
 
-  for (const [name, type] of [
-    ['outlines.json', 'json'],
-    ['gaps', 'application/octet-stream'],
-  ] as const)
-    router.get(
-      `/pairs/:id/${name.replace('.json', '')}`,
-      answer(async (req, res) => {
-        const { id } = checked(idParams, req.params);
-        const pair = await findMeasure(pool, id);
-        if (!pair?.result || pair.measure !== PAIR.key)
-          throw new Refusal(404, 'The two takes are not held against each other yet.', 'missing');
-        const kept = await readFile(storage.kept('pair', { itself: id }, name)).catch(() => null);
-        if (!kept) throw new Refusal(404, 'Who stands where in the two is not kept. Measure them again.', 'missing');
-        res.set('Cache-Control', 'private, max-age=60').type(type).send(kept);
-        return undefined;
-      }),
-    );
+  /** A file that the pair of an address kept. */
+  const keptOf = async (params: unknown, name: string): Promise<Buffer> => {
+    const { id } = checked(idParams, params);
+    const pair = await findMeasure(pool, id);
+    if (!pair?.result || pair.measure !== PAIR.key)
+      throw new Refusal(404, 'The two takes are not held against each other yet.', 'missing');
+    const kept = await readFile(storage.kept('pair', { itself: id }, name)).catch(() => null);
+    if (!kept) throw new Refusal(404, 'Who stands where in the two is not kept. Measure them again.', 'missing');
+    return kept;
+  };
+
+  router.get(
+    '/pairs/:id/outlines',
+    answer(async (req, res) => {
+      const kept = await keptOf(req.params, 'outlines.json');
+      res.set('Cache-Control', 'private, max-age=60').type('json').send(kept);
+      return undefined;
+    }),
+  );
+
+  router.get(
+    '/pairs/:id/gaps',
+    answer(async (req, res) => {
+      const kept = await keptOf(req.params, 'gaps');
+      res.set('Cache-Control', 'private, max-age=60').type('application/octet-stream').send(kept);
+      return undefined;
+    }),
+  );
 
   return router;
 }

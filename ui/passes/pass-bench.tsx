@@ -114,6 +114,7 @@ function Bench({ bench, first, second, where, onTakes }: Props & { first: PassTa
     return true;
   });
   const under = passing.under(frame);
+  const move = passing.moveAt(frame);
   const bands = useMemo(() => gapBand(trace, wish.at), [trace, wish.at]);
   const shownFirst = useMemo(() => ({ id: first.id, frame, count: first.frame_count }), [first, frame]);
   const shownSecond = useMemo(() => ({ id: second.id, frame: under, count: second.frame_count }), [second, under]);
@@ -130,7 +131,8 @@ function Bench({ bench, first, second, where, onTakes }: Props & { first: PassTa
           share={share}
           lift={lift}
           joined={passing.joinedAt(frame)}
-          line={line}
+          line={move ?? line}
+          held={move !== null}
           feather={passing.feather}
           against={passing.against}
           grid={passing.grid}

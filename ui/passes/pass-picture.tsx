@@ -38,6 +38,8 @@ interface Props {
   /** The line drawn over it, with the feather it has; null where none is. */
   line: DrawnLine | null;
   feather: number;
+  /** Whether its points can be moved. */
+  held: boolean;
   /** What it cuts, on a grid so many pixels wide. */
   against: LineAgainst | null;
   grid: { width: number; factor: number } | null;
@@ -82,7 +84,7 @@ export function PassPicture(props: Props) {
       style={{ height: space > 0 ? tall : undefined, aspectRatio: space > 0 ? undefined : width / height }}
       onLayout={(e: LayoutChangeEvent) => setSpace(e.nativeEvent.layout.width)}
       testID="pass-picture"
-      role="img"
+      role="group"
       aria-label={`Frame ${first.frame} of the first and ${second.frame} of the second, ${seen}`}
     >
       {space > 0 && (
@@ -137,6 +139,7 @@ export function PassPicture(props: Props) {
         />
       )}
       {space > 0 &&
+        !props.held &&
         line?.points.map((_, i) => <Handle key={i} {...props} line={line} index={i} scale={scale} space={space} />)}
     </View>
   );

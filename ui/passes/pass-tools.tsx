@@ -42,6 +42,15 @@ export function LineTools({ passing, first, second, onFrame }: Props) {
         <Soft>A straight one is shown to start with. Drag its points where the two are kept apart best.</Soft>
       )}
       <CutLines passing={passing} first={first} second={second} onFrame={onFrame} />
+      {passing.moves.length > 0 && (
+        <View style={styles.cut} testID="line-moves">
+          <Body style={styles.words}>
+            {`In frames ${listRuns(passing.moves)} it moves: there ` +
+              `${passing.moves.length === 1 ? 'another line takes over' : `${passing.moves.length} other lines take over`}.`}
+          </Body>
+          <Action quiet label={`Frame ${passing.moves[0].start}`} onPress={() => onFrame(passing.moves[0].start)} />
+        </View>
+      )}
       <SlideField
         label="Feather"
         said={

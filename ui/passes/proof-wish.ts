@@ -11,6 +11,7 @@ export function asWished(passing: Passing, frame: number, first: PassTake): Join
     ...wish,
     from: Math.max(0, Math.min(first.frame_count - MOST_FRAMES, frame - MOST_FRAMES / 2)),
     line: line && { points: points(line.points), first_side: line.first_side },
+    moves: passing.moves,
     feather_px: feather,
     outline: wish.how === 'opening' && zone ? points(zone) : null,
     at: wish.how === 'switch' ? wish.at : null,

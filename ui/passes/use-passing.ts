@@ -22,7 +22,7 @@ const isSame = (a: DrawnLine, b: DrawnLine) =>
   a.points.length === b.points.length &&
   a.points.every(([x, y], i) => Math.hypot(x - b.points[i][0], y - b.points[i][1]) < 1);
 
-type Wish = Omit<JoinedWish, 'from' | 'outline'>;
+type Wish = Omit<JoinedWish, 'from' | 'outline' | 'moves'>;
 
 /** Everything that is chosen on the pass bench for two takes, and what follows from it at once. */
 export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTake) {
@@ -64,6 +64,24 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     return new LaidPasses(outlines, slide, still ? { start: 0, end } : null);
   }, [outlines, slide, how, at, second.plate]);
   const moving = useMemo(() => (own || slide !== 0 ? [] : (pair?.moving_mask_runs ?? [])), [own, slide, pair]);
+  const movingLines = pair?.moving_lines;
+  // Lines that take over where the measured one cannot stay put; a line drawn by hand stays where it is.
+  const moves = useMemo(
+    () =>
+      own || slide !== 0 || how !== 'line'
+        ? []
+        : (movingLines ?? []).map(({ start, end, points, first_side }) => {
+            const line = thinned(seenFrom({ points, first_side }, turned), ALIKE * first.width);
+            return {
+              start,
+              end,
+              points: line.points.map(([x, y]): [number, number] => [x, y]),
+              first_side: line.first_side,
+            };
+          }),
+    [own, slide, how, movingLines, turned, first.width],
+  );
+  const moveAt = (frame: number) => moves.find((m) => m.start <= frame && frame <= m.end) ?? null;
   const room = useMemo(() => (laid && line ? laid.against(line, 0) : null), [laid, line]);
   // What was measured is exact; a line drawn by hand is held against a coarser picture.
   const most =
@@ -91,9 +109,10 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     if (how === 'through') return { ...whole, part: null, share: 1 - strengthAt(wish.strength, frame) };
     if (how === 'opening') return { ...whole, part: zone, share: 0, feather, secondLift: wish.lift_stops };
     if (how === 'switch' && at !== null && frame >= at) return { ...whole, part: null };
-    if (!line) return { ...whole, part: null, share: 0 };
-    const side = sidesChanged(line).first_side;
-    return { ...whole, part: partBeside(line.points, side, size.width, size.height), feather };
+    const here = moveAt(frame) ?? line;
+    if (!here) return { ...whole, part: null, share: 0 };
+    const side = sidesChanged(here).first_side;
+    return { ...whole, part: partBeside(here.points, side, size.width, size.height), feather };
   };
   const setLine = (next: DrawnLine | null) =>
     setWish((w) => ({ ...w, line: next && { ...next, points: next.points.map(([x, y]) => [x, y]) } }));
@@ -110,6 +129,8 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     own: own !== null,
     measured,
     moving,
+    moves,
+    moveAt,
     setLine,
     /** Puts a point that was let go of into the corridor when that is near. */
     settle: (next: DrawnLine, index: number) => {
