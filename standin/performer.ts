@@ -47,7 +47,7 @@ export function performerAt(
     case 'comes-and-stays': {
       // In after a quarter of the take, at the mark by its half, and never out again; from the nearer side.
       const u = (share - 0.25) / 0.25;
-      const from = mark > 640 ? 1400 : -120;
+      const from = mark > 640 ? 1350 : -120;
       if (u < 0) return null;
       return u < 1
         ? { x: from + u * (mark - from), ground, stride: Math.sin(t * 6.2), facing: from < mark ? 1 : -1 }
