@@ -160,3 +160,10 @@ test('in the report what nobody asked for is a plain fact: no verdict, no limit,
   expect([locked.lock.verdict, locked.light.verdict, locked.focus.verdict]).toEqual(['reshoot', 'holds', 'holds']);
   expect(locked.take).toMatchObject({ verdict: 'reshoot', judged_for: 'a locked pass' });
 });
+
+test('only of a plate is it said that all of it is clear: whoever stands in a pass throughout is background to it', () => {
+  const alike = { presence: { clear_runs: [{ start: 0, end: 149 }] } };
+  expect(judged(by('plate'), alike).line).toMatch(/clear 0 to 149$/);
+  expect(judged(by('locked'), alike).line).toMatch(/nobody comes or goes$/);
+  expect(judged(by('locked'), { presence: { clear_runs: [{ start: 0, end: 40 }] } }).line).toMatch(/clear 0 to 40$/);
+});

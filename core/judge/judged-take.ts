@@ -110,7 +110,7 @@ export function judgeTake(take: JudgedTake, asked: AskedOfTake, context: TakeCon
     verdict: said.verdict,
     text: sentence(said.text) + hint(take.facts, asked, said.verdict),
     fix: said.fix,
-    line: lineOf(take.facts, hidden),
+    line: lineOf(take.facts, hidden, asked.isPlate),
     hidden_share: hidden,
     judged_for: asked.judgedFor,
     pending: pending !== null,
@@ -133,7 +133,10 @@ function hint({ lock }: TakeFacts, { purpose }: AskedOfTake, verdict: VerdictWor
 const px = (v: number) => (v < 10 ? v.toFixed(2) : v.toFixed(0));
 
 /** What was seen, in one line, whatever is asked. */
-function lineOf({ media, lock, light, focus, presence }: TakeFacts, hidden: number): string {
+function lineOf({ media, lock, light, focus, presence }: TakeFacts, hidden: number, isPlate: boolean): string {
+  // Whoever stands in a pass from first to last is background to it: only a plate is meant to be empty.
+  const [only] = presence.clear_runs;
+  const alike = !isPlate && only?.start === 0 && only.end === media.frame_count - 1;
   const whole = { verdict: 'unjudged' };
   const moved = media.complete ? judgeLock(lockBeside(lock, hidden), media, media, media.frame_count) : whole;
   const lit = judgeLight(light, media.frame_count),
@@ -159,9 +162,11 @@ function lineOf({ media, lock, light, focus, presence }: TakeFacts, hidden: numb
         : `focus loses ${(focus.worst_loss_pct ?? 0).toFixed(0)} %`,
     presence.unjudged
       ? 'who is in not known'
-      : presence.clear_runs.length
-        ? `clear ${listRuns(presence.clear_runs)}`
-        : 'never clear',
+      : alike
+        ? 'nobody comes or goes'
+        : presence.clear_runs.length
+          ? `clear ${listRuns(presence.clear_runs)}`
+          : 'never clear',
   ].join(' · ');
 }
 
