@@ -1,4 +1,4 @@
-import { judgeHidden } from '../judge/hide';
+import { judgeHidden, judgeHide } from '../judge/hide';
 import type { HideFound } from '../report/hide-types';
 import { outcomesOf, type Asked, type Finding, type Measure } from './measure';
 
@@ -27,6 +27,8 @@ export const HIDE: Measure<HideWish, HideFound, Omit<HideFound, 'path'>> = {
   apart: ['path'],
   files: { folder: 'measures', by: 'itself' },
   sorry: 'Looking for when they are hidden broke off for a reason inside the app. Ask for it again.',
+  judge: (found, { takes: [{ facts }], delivery }) =>
+    judgeHide({ ...found, path: { shown_share: [] } }, { size: facts.media, delivery, plate: false }),
 };
 
 function decideHidden({ requirement, takes: [take], outcomes }: Asked): Finding | 'pending' {

@@ -91,7 +91,7 @@ export interface Measure<Wish extends object = object, Result extends object = o
   /** The kinds of requirement that it decides. */
   readonly decides: Partial<Record<RequirementKind, Decide>>;
   /** What a requirement that it decides wishes of it; null while that is not known. Left out where it wishes nothing. */
-  readonly wishFor?: (requirement: Requirement) => Wish | null;
+  readonly wishFor?: (requirement: Pick<Requirement, 'kind' | 'zone'>) => Wish | null;
   /** What may be wished of it. */
   readonly wish: (joi: Root) => ObjectSchema<Wish>;
   /** Why a wish does not fit the takes, as a sentence; null when it does. */

@@ -43,7 +43,7 @@ export function neededMeasures(needs: readonly PlannedNeed[], measures: readonly
   for (const { requirement, parts } of needs) {
     const measure = decidingMeasure(requirement.kind, measures);
     if (!measure || measure.needs.length === 0) continue;
-    const wish = (measure.wishFor?.(requirement as Requirement) as object | null | undefined) ?? null;
+    const wish = (measure.wishFor?.(requirement) as object | null | undefined) ?? null;
     if (measure.wishFor && !wish) continue;
     const ready = parts.map((takes) => takes.filter((t) => t.measured));
     if (measure.takes === 1) {

@@ -1,6 +1,5 @@
 import { View } from 'react-native';
 import type { PassBenchPage, PassTake } from '../../api/passes';
-import { judgeHide } from '../../core/judge/hide';
 import { Failed } from '../components/states';
 import { UnderWay } from '../components/under-way';
 import { VerdictCard } from '../components/verdict-card';
@@ -15,20 +14,18 @@ interface Props {
 }
 
 /** What was measured of the two: whether they ever meet, or when somebody is hidden. */
-export function PassFindings({ bench: { pair, hide, how, shoot }, first, second, onFrame }: Props) {
+export function PassFindings({ bench: { pair, hide, how }, first, second, onFrame }: Props) {
   const again = useMakeAgain();
   if (how === 'switch') {
     if (!hide || hide.state === 'waiting' || hide.state === 'working')
       return <UnderWay work={hide} what="Looking for when they are hidden" />;
-    if (!hide.result)
+    if (!hide.result || !hide.verdict)
       return (
         <Failed error={new Error(hide.failure ?? 'It could not be told.')} onAgain={() => again.mutate(hide.id)} />
       );
-    const size = { width: first.width, height: first.height };
-    const delivery = { width: shoot.delivery_width, height: shoot.delivery_height };
     return (
       <VerdictCard
-        verdict={judgeHide(hide.result, { size, delivery, plate: false })}
+        verdict={hide.verdict}
         of="Hidden"
         onFrame={onFrame}
         worstFrame={hide.result.switch_frame}

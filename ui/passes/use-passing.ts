@@ -64,6 +64,7 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     return new LaidPasses(outlines, slide, still ? { start: 0, end } : null);
   }, [outlines, slide, how, at, second.plate]);
   const moving = useMemo(() => (own || slide !== 0 ? [] : (pair?.moving_mask_runs ?? [])), [own, slide, pair]);
+  // A pair that an older version measured has none.
   const movingLines = pair?.moving_lines;
   // Lines that take over where the measured one cannot stay put; a line drawn by hand stays where it is.
   const moves = useMemo(
@@ -121,7 +122,10 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     pair,
     hide,
     /** Whether what parts them is still being looked for. */
-    looking: how === 'switch' ? !bench.hide || underWay(bench.hide) : !bench.pair || underWay(bench.pair),
+    looking:
+      how === 'switch'
+        ? bench.how === 'switch' && (!bench.hide || underWay(bench.hide))
+        : !bench.pair || underWay(bench.pair),
     turned,
     wish: { ...wish, at },
     change: (more: Partial<Wish>) => setWish((w) => ({ ...w, ...more })),

@@ -28,7 +28,8 @@ export function RoomInTakes({ planned, values, onUse }: Props) {
   const pair = useFoundMeasure('pair', one && two ? [one.id, two.id] : null).data?.result ?? null;
   const n = (key: string) => Number(values[key]);
   const width = useReport(one?.id ?? '', Boolean(one)).data?.media.width ?? null;
-  if (!pair || !two || width === null) return null;
+  // A pair that an older version measured does not say how wide they are.
+  if (!pair?.widest_px || !two || width === null) return null;
   const { field } = doubleRoom(n('distance'), n('focal'), n('sensor_width'), 0, 0, 1);
   const deliveryWidth = planned.shoot.delivery_width;
   const room = roomInTakes(pair, { field, width, deliveryWidth });
