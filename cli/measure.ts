@@ -46,7 +46,14 @@ export async function measureFiles(key: string, files: readonly string[], asked:
   const signal = new AbortController().signal;
   try {
     const make = async (m: AnyMeasure, takes: FedTake[], wish: object): Promise<object> => {
-      const task = { takes, wish: wish as never, delivery: deliveryOf(asked.delivery, takes), root, id: 'one' };
+      const task = {
+        takes,
+        plate: null,
+        wish: wish as never,
+        delivery: deliveryOf(asked.delivery, takes),
+        root,
+        id: 'one',
+      };
       const subject = { recording: takes[0].hash, take: takes[0].id, itself: 'one' };
       await mkdir(join(root, m.files.folder), { recursive: true });
       return feeds[m.key](task, {

@@ -19,6 +19,8 @@ export interface FedTake {
 /** One measure to be made. Plain data: it travels to another thread. */
 export interface FeedTask<Wish = object> {
   takes: FedTake[];
+  /** The setup's empty frame, for measures that tell by it who stands in a take; null where there is none. */
+  plate: FedTake | null;
   wish: Wish;
   delivery: { width: number; height: number; fps: number };
   /** The data folder, and the id of the measure, for files. */

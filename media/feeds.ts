@@ -67,7 +67,7 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
   async hide(task, { signal, progress }) {
     const take = await analysedTake(task, task.takes[0], signal);
     const onProgress = (doing: string) => progress(0, 0, doing);
-    return findHide(take, null, { at: task.wish.at ?? undefined, signal, onProgress });
+    return findHide(take, await plateOf(task, signal), { at: task.wish.at ?? undefined, signal, onProgress });
   },
 
   async joined({ takes: [first, second], wish, delivery }, { signal, progress, fresh }) {
@@ -85,7 +85,12 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     const a = await analysedTake(task, task.takes[0], signal),
       b = await analysedTake(task, task.takes[1], signal);
     const onProgress = (doing: string) => progress(0, 0, doing);
-    const { found, table, outlines } = await findPair(a, b, { signal, drawn: true, onProgress });
+    const { found, table, outlines } = await findPair(a, b, {
+      plate: (await plateOf(task, signal)) ?? undefined,
+      signal,
+      drawn: true,
+      onProgress,
+    });
     await writeFile(fresh('outlines.json'), JSON.stringify(outlines));
     if (table) await writeFile(fresh('gaps'), packGaps(table));
     return found;
@@ -153,9 +158,20 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     const take = await analysedTake(task, task.takes[0], signal);
     const { width, height } = take.analysis.probe;
     const outline = zone.map(([x, y]): [number, number] => [x * width, y * height]);
-    return findZone(take, outline, null, { signal, onProgress: (doing) => progress(0, 0, doing) });
+    return findZone(take, outline, await plateOf(task, signal), {
+      signal,
+      onProgress: (doing) => progress(0, 0, doing),
+    });
   },
 };
+
+/** The empty frame to tell by who stands in the takes; null without one of their size. */
+async function plateOf(task: FeedTask, signal: AbortSignal): Promise<TakeFile | null> {
+  const { plate, takes } = task;
+  const [own, other] = [plate, takes[0]].map((t) => t?.facts?.media);
+  const fits = own && other && own.width === other.width && own.height === other.height;
+  return plate && fits ? analysedTake(task, plate, signal) : null;
+}
 
 /** A take with all that was found in it; measured again when that was not kept. */
 async function analysedTake(task: FeedTask, take: FedTake, signal: AbortSignal): Promise<TakeFile> {

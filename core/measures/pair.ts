@@ -15,6 +15,7 @@ export const PAIR: Measure<object, PairFound, Omit<PairFound, 'path'>> = {
   many: false,
   needs: ['take'],
   uses: [],
+  byPlate: true,
   decides: { apart: decideApart },
   wish: (joi) => joi.object({}),
   apart: ['path'],

@@ -25,6 +25,7 @@ export const ZONE: Measure<ZoneWish, ZoneFound, ZoneSummary> = {
   many: true,
   needs: ['take'],
   uses: [],
+  byPlate: true,
   decides: { 'zone-free': decideZone, 'inside-zone': decideZone },
   wishFor: ({ zone }) => (zone ? { zone } : null),
   wish: (joi) =>

@@ -7,7 +7,7 @@ import type { Figure } from './figures';
 import { BODY, NONE, SHADOW } from './shade';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, ceil, floor, max, min, round, sqrt } = Math;
+const { ceil, floor, max, min, round, sqrt } = Math;
 
 export interface FineInput {
   frames: FineFrames;
@@ -83,6 +83,8 @@ class EdgeFinder {
   private readonly near: Uint8Array;
   private readonly deep: Uint8Array;
   private readonly shade: Uint8Array;
+  /** How many of the small pixels to both sides are a body's. */
+  private readonly across: Uint8Array;
   private readonly room: Record<'difference' | 'mean' | 'wide' | 'power' | 'most' | 'spare', Float32Array>;
   private readonly out: Uint8Array;
   private readonly full: Uint8Array;
@@ -97,7 +99,7 @@ class EdgeFinder {
     this.slope = slopes(this.stops);
     const pixels = small.width * small.height,
       fine = frames.width * frames.height;
-    [this.kind, this.near, this.deep, this.shade] = [0, 1, 2, 3].map(() => new Uint8Array(pixels));
+    [this.kind, this.near, this.deep, this.shade, this.across] = [0, 1, 2, 3, 4].map(() => new Uint8Array(pixels));
     const floats = () => new Float32Array(fine);
     this.room = {
       difference: floats(),
@@ -148,20 +150,21 @@ class EdgeFinder {
       x1 = min(width - 1, box.right + reach),
       y0 = max(0, box.top - reach),
       y1 = min(height - 1, box.bottom + reach);
+    const across = this.across;
+    for (let y = max(0, y0 - REACH); y <= min(height - 1, y1 + REACH); y++)
+      for (let x = x0; x <= x1; x++) {
+        let n = 0;
+        for (let u = max(0, x - REACH); u <= min(width - 1, x + REACH); u++) if (kind[y * width + u] === BODY) n++;
+        across[y * width + x] = n;
+      }
     for (let y = y0; y <= y1; y++)
       for (let x = x0; x <= x1; x++) {
         const i = y * width + x;
-        let bodies = 0,
-          inner = 1;
-        for (let v = max(0, y - REACH); v <= min(height - 1, y + REACH); v++)
-          for (let u = max(0, x - REACH); u <= min(width - 1, x + REACH); u++) {
-            const k = kind[v * width + u];
-            if (k === BODY) bodies++;
-            if (abs(u - x) <= 1 && abs(v - y) <= 1 && k !== kind[i]) inner = 0;
-          }
+        let bodies = 0;
+        for (let v = max(0, y - REACH); v <= min(height - 1, y + REACH); v++) bodies += across[v * width + x];
         near[i] = bodies ? 1 : 0;
         // Small pixels draw somebody up to two pixels too large.
-        deep[i] = kind[i] !== BODY || !inner ? 0 : bodies === WINDOW ? 2 : 1;
+        deep[i] = kind[i] !== BODY || !this.inner(x, y) ? 0 : bodies === WINDOW ? 2 : 1;
       }
     const { ratio } = frames;
     return {
@@ -170,6 +173,16 @@ class EdgeFinder {
       right: min(frames.width, ceil((x1 + 1) * ratio)) - 1,
       bottom: min(frames.height, ceil((y1 + 1) * ratio)) - 1,
     };
+  }
+
+  /** Whether a small pixel and all around it are of one kind. */
+  private inner(x: number, y: number): boolean {
+    const { kind, small } = this;
+    const { width, height } = small;
+    const own = kind[y * width + x];
+    for (let v = max(0, y - 1); v <= min(height - 1, y + 1); v++)
+      for (let u = max(0, x - 1); u <= min(width - 1, x + 1); u++) if (kind[v * width + u] !== own) return false;
+    return true;
   }
 
   /** How far the picture differs from the empty one, in the reference's light: over nine pixels, over 25, and at most close by. */
@@ -255,13 +268,14 @@ class EdgeFinder {
     const w = part.right - part.left + 1,
       h = part.bottom - part.top + 1;
     const mask = new Uint8Array(w * h);
-    for (let y = 0; y < h; y++)
+    const down = new Uint8Array(w + 2);
+    for (let y = 0; y < h; y++) {
       for (let x = 0; x < w; x++) {
-        let n = 0;
-        for (let v = max(0, y - 1); v <= min(h - 1, y + 1); v++)
-          for (let u = max(0, x - 1); u <= min(w - 1, x + 1); u++) if (out[(v + part.top) * width + u + part.left]) n++;
-        mask[y * w + x] = n >= MOST ? 1 : 0;
+        const i = (y + part.top) * width + x + part.left;
+        down[x + 1] = (y > 0 && out[i - width] ? 1 : 0) + (out[i] ? 1 : 0) + (y < h - 1 && out[i + width] ? 1 : 0);
       }
+      for (let x = 0; x < w; x++) mask[y * w + x] = down[x] + down[x + 1] + down[x + 2] >= MOST ? 1 : 0;
+    }
     const kept = new Uint8Array(w * h);
     for (const region of findRegions(mask, w, h, SPECK)) for (const i of region.pixels) kept[i] = 1;
     const rows: number[] = [];
@@ -335,24 +349,32 @@ function along(
   }
 }
 
-/** The largest size of what is close to each pixel, rows first, then columns. */
+/**
+ * The largest of what is close to each pixel, none of it below 0: rows first, then columns. A window is the end of one
+ * block of its length and the start of the next, whose largest so far are known.
+ */
 function mostClose(values: Float32Array, out: Float32Array, part: Part, width: number): void {
-  const line = new Float32Array(max(part.right, part.bottom) + 1);
-  for (let y = part.top; y <= part.bottom; y++)
-    for (let x = part.left; x <= part.right; x++) {
+  const size = 2 * CLOSE + 1;
+  const most = max(part.right - part.left, part.bottom - part.top) + 1 + 2 * CLOSE;
+  const line = new Float32Array(most + size),
+    ahead = new Float32Array(most + size),
+    back = new Float32Array(most + size);
+  const run = (from: Float32Array, base: number, step: number, n: number) => {
+    const end = ceil((n + 2 * CLOSE) / size) * size;
+    line.fill(0, 0, end);
+    for (let k = 0; k < n; k++) line[k + CLOSE] = from[base + k * step];
+    for (let start = 0; start < end; start += size) {
       let m = 0;
-      for (let u = max(part.left, x - CLOSE); u <= min(part.right, x + CLOSE); u++) {
-        const v = abs(values[y * width + u]);
-        if (v > m) m = v;
-      }
-      out[y * width + x] = m;
+      for (let k = start; k < start + size; k++) ahead[k] = m = line[k] > m ? line[k] : m;
+      m = 0;
+      for (let k = start + size - 1; k >= start; k--) back[k] = m = line[k] > m ? line[k] : m;
     }
-  for (let x = part.left; x <= part.right; x++) {
-    for (let y = part.top; y <= part.bottom; y++) line[y] = out[y * width + x];
-    for (let y = part.top; y <= part.bottom; y++) {
-      let m = 0;
-      for (let v = max(part.top, y - CLOSE); v <= min(part.bottom, y + CLOSE); v++) if (line[v] > m) m = line[v];
-      out[y * width + x] = m;
+    for (let k = 0; k < n; k++) {
+      const a = back[k],
+        b = ahead[k + size - 1];
+      out[base + k * step] = a > b ? a : b;
     }
-  }
+  };
+  for (let y = part.top; y <= part.bottom; y++) run(values, y * width + part.left, 1, part.right - part.left + 1);
+  for (let x = part.left; x <= part.right; x++) run(out, part.top * width + x, width, part.bottom - part.top + 1);
 }

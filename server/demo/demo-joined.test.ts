@@ -49,8 +49,8 @@ test.each([
 });
 
 const passB = () => take(1, 'Pass B', circled);
-const judged = async (a: TakeFile, b: TakeFile) => {
-  const { found } = await findPair(a, b);
+const judged = async (a: TakeFile, b: TakeFile, plate?: TakeFile) => {
+  const { found } = await findPair(a, b, { plate });
   return { found, verdict: judgePair(found, { size: SIZE, delivery: SIZE }) };
 };
 
@@ -63,6 +63,15 @@ test('the demo’s double: one line between the two, where a careful person woul
     expect(x).toBeGreaterThan((480 / 1280) * WIDTH);
     expect(x).toBeLessThan((960 / 1280) * WIDTH);
   }
+});
+
+test('with the setup’s plate, who stands throughout is told by it, and the line is as good', async () => {
+  const plate = await take(1, 'Plate', circled);
+  const { found, verdict } = await judged(await take(1, 'Pass A', circled), await passB(), plate);
+  expect(verdict.verdict).toBe('holds');
+  expect(found.seam!.feather_px).toBeGreaterThan(0.15 * WIDTH);
+  const over = await judged(await take(1, 'Pass A', (t) => t.crossing === 'reaches-over'), await passB(), plate);
+  expect(over.verdict.verdict).not.toBe('holds');
 });
 
 test.each([

@@ -5,7 +5,15 @@ import type { Joined, PassBenchPage, ZonePage } from '../../api/passes';
 import type { Planned } from '../../api/plan';
 import { unpackGaps, type PassOutlines } from '../../core/pair/kept';
 import { zoneOf } from '../../core/tricks/zones';
-import { Caller, freshDatabase, NOWHERE, startServer, until, type RunningServer } from '../testing/running-server';
+import {
+  Caller,
+  freshDatabase,
+  NOWHERE,
+  query,
+  startServer,
+  until,
+  type RunningServer,
+} from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-passes-'));
 let server: RunningServer;
@@ -141,6 +149,24 @@ test('a zone drawn once is watched in every take, and decides', async () => {
   expect(await decided(window, 'inside-zone')).toMatchObject({ verdict: 'holds' });
   await ask.call('PUT', `/planned/${visitor.id}/zone`, { zone: null });
   expect(await requirement(window, 'zone-free')).toMatchObject({ text: 'no zone is drawn yet' });
+});
+
+test('once the setup has an empty frame, who stands in its passes is told by that', async () => {
+  const made = async () => {
+    const [row] = await query<{ plate_id: string | null; finished: number }>(
+      server.database,
+      "SELECT plate_id, finished FROM measures WHERE measure = 'pair' AND $1 IN (take_id, against_id) AND $2 IN (take_id, against_id)",
+      [acrossId, otherId],
+    );
+    return row;
+  };
+  const before = await made();
+  expect(before.plate_id).toBeNull();
+  const { parts } = await ask.board(double);
+  const plateId = await ask.roll(parts.find((p) => p.name === 'Plate')!.id, { ...small, crossing: 'nobody', seed: 7 });
+  const after = await until(made, (m) => m.plate_id === plateId && m.finished > before.finished, 150);
+  expect(after.finished).toBe(before.finished + 1);
+  expect((await bench(double)).pair).toMatchObject({ state: 'done', verdict: { verdict: 'holds' } });
 });
 
 test('what cannot be done is refused with a sentence', async () => {

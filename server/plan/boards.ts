@@ -102,11 +102,17 @@ function boardOf(
   };
 }
 
-/** What the requirements of some setups need to be measured, of which takes; and the takes that parts stand on. */
-export async function readNeeds(
-  house: House,
-  setups: readonly Setup[],
-): Promise<{ needs: PlannedNeed[]; standing: string[] }> {
+/** What some setups need to be measured. */
+interface SetupsNeeds {
+  needs: PlannedNeed[];
+  /** The takes that parts stand on. */
+  standing: string[];
+  /** The empty frame of each take's setup; null where it has none, or somebody is in all of it. */
+  plates: Map<string, string | null>;
+}
+
+/** What the requirements of some setups need to be measured, of which takes. */
+export async function readNeeds(house: House, setups: readonly Setup[]): Promise<SetupsNeeds> {
   const judged = await readJudged(
     house,
     house.pool,
@@ -138,7 +144,14 @@ export async function readNeeds(
     .flatMap((p) =>
       p.asked.requirements.map(({ requirement }) => ({ requirement, parts: [takes.get(p.part.id) ?? []] })),
     );
-  return { needs: [...ofTricks, ...ofPurposes], standing: parts.flatMap((p) => p.standing?.id ?? []) };
+  const plates = new Map(
+    judged.flatMap((s) => {
+      const own = s.parts.filter(({ part }) => !part.deleted);
+      const plate = own.find((p) => p.standing?.isPlate && p.standing.facts.presence.clear_runs.length > 0);
+      return own.flatMap((p) => p.takes.map((t) => [t.record.id, plate?.standing?.id ?? null] as const));
+    }),
+  );
+  return { needs: [...ofTricks, ...ofPurposes], standing: parts.flatMap((p) => p.standing?.id ?? []), plates };
 }
 
 /** The rates of what the setup's parts stand on; a part's wished speed is the slowest that a trick asks of it. */

@@ -39,7 +39,7 @@ export async function askMissing(house: House): Promise<string[]> {
 
 async function askForSetups(house: House, setups: readonly Setup[]): Promise<string[]> {
   const { pool, queue, measures } = house;
-  const { needs, standing: onTakes } = await readNeeds(house, setups);
+  const { needs, standing: onTakes, plates } = await readNeeds(house, setups);
   const needed = neededMeasures(needs, measures);
   const takeIds = [...new Set(needed.flatMap((n) => n.takes))];
   const keys = new Set(needed.flatMap((n) => [n.measure.key, ...n.measure.uses]));
@@ -61,10 +61,29 @@ async function askForSetups(house: House, setups: readonly Setup[]): Promise<str
       if (missing.some((m) => m.measure.key === use && m.takes[0] === takes[0])) open.add([use, takes[0]].join(' '));
   for (const { measure, takes, wish, standing } of missing.slice(0, AT_A_TIME)) {
     if (measure.uses.some((use) => open.has([use, takes[0]].join(' ')))) continue;
+    const plate = measure.byPlate ? plates.get(takes[0]) : null;
     const priority = standing ? PRIORITY.standing : PRIORITY.planned;
-    await inTransaction(pool, (db) => askFor(db, queue, { measure, takes, wish: wish ?? undefined, priority }));
+    await inTransaction(pool, (db) => askFor(db, queue, { measure, takes, wish: wish ?? undefined, plate, priority }));
   }
+  await askWithPlates(house, plates);
   return onTakes;
+}
+
+/** Asks again for what was made without the empty frame that its setup has now, or with another one. */
+async function askWithPlates({ pool, queue, measures }: House, plates: Map<string, string | null>): Promise<void> {
+  const keys = measures.filter((m) => m.byPlate).map((m) => m.key);
+  const wanted = JSON.stringify([...plates].map(([take, plate]) => ({ take, plate })));
+  const { rows } = await pool.query<{ id: string; plate: string | null }>(
+    `SELECT m.id, w.plate FROM measures m ${JOB_OF.m} JOIN jsonb_to_recordset($2) AS w(take uuid, plate uuid) ON w.take = m.take_id
+     WHERE m.measure = ANY($1) AND m.deleted_at IS NULL AND m.plate_id IS DISTINCT FROM w.plate AND m.take_id IS DISTINCT FROM w.plate
+       AND m.against_id IS DISTINCT FROM w.plate AND NOT coalesce(${JOB_LIVES}, false) LIMIT ${AT_A_TIME}`,
+    [keys, wanted],
+  );
+  for (const { id, plate } of rows)
+    await inTransaction(pool, async (db) => {
+      await db.query('UPDATE measures SET plate_id = $2 WHERE id = $1', [id, plate]);
+      await setJob(db, 'measures', id, await queue.send(db, 'measure', id, PRIORITY.againStanding));
+    });
 }
 
 interface Again {

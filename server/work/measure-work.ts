@@ -53,23 +53,27 @@ export function measureWork(house: House, threads: Threads, ended: () => void, t
       // It may be gone with its take, or be of a kind that this version does not know.
       if (!row || !measure) return async () => undefined;
       const ids = takesOf(row);
-      const { rows } = await pool.query<TakeRow>(TAKES, [ids]);
-      const takes: FedTake[] = [];
-      for (const id of ids) {
+      const { rows } = await pool.query<TakeRow>(TAKES, [row.plate_id === null ? ids : [...ids, row.plate_id]]);
+      const fed = async (id: string): Promise<FedTake> => {
         const take = rows.find((r) => r.id === id)!;
         const known = await knownOf(pool, house, measure, id);
         const path = storage.file(take.file_hash);
         const facts = (known.take as TakeFacts | undefined) ?? null;
-        takes.push({ id, path, hash: take.file_hash, name: take.name, facts, known });
-      }
-      const [first] = rows;
+        return { id, path, hash: take.file_hash, name: take.name, facts, known };
+      };
+      const takes: FedTake[] = [];
+      for (const id of ids) takes.push(await fed(id));
+      // A plate by itself is nobody's background.
+      const plateId = row.plate_id !== null && !ids.includes(row.plate_id) ? row.plate_id : null;
+      const plate = plateId && rows.some((r) => r.id === plateId) ? await fed(plateId) : null;
+      const first = rows.find((r) => r.id === ids[0])!;
       const delivery = { width: first.delivery_width, height: first.delivery_height, fps: first.delivery_fps };
       const subject: Subject = { recording: takes[0].hash, take: takes[0].id, itself: row.id };
       const path = (name: string) => keptPath(storage.root, measure.files, subject, name);
       const files = path('').slice(0, -1);
       await mkdir(dirname(files), { recursive: true });
       await sweepBeside(files);
-      const task = { takes, wish: row.wish, delivery, root: storage.root, id: row.id };
+      const task = { takes, plate, wish: row.wish, delivery, root: storage.root, id: row.id };
       const answer = await threads.run<ThreadAnswer>(thread, { key: measure.key, task, files }, signal, say);
       if ('refused' in answer) return (db) => keepFailure(db, about, answer.refused.message);
       if (signal.aborted) {

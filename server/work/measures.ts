@@ -15,6 +15,8 @@ export interface MeasureRow extends WorkRow {
   take_id: string;
   against_id: string | null;
   wish: object;
+  /** The empty frame it is made with. */
+  plate_id: string | null;
   result: object | null;
   asked_at: string;
   finished_at: string | null;
@@ -23,7 +25,7 @@ export interface MeasureRow extends WorkRow {
 
 const STATE = stateOf('m', 'm.result IS NOT NULL');
 const ROW = `
-  SELECT m.id, m.measure, m.take_id, m.against_id, m.wish, m.result, m.asked_at, m.finished_at,
+  SELECT m.id, m.measure, m.take_id, m.against_id, m.wish, m.plate_id, m.result, m.asked_at, m.finished_at,
     m.deleted_at IS NOT NULL AS deleted, ${STATE}
   FROM measures m ${JOB_OF.m}`;
 
@@ -64,7 +66,7 @@ export async function listOutcomes(
   takeIds: readonly string[],
   deciding: readonly string[],
 ): Promise<Outcome[]> {
-  const { rows } = await db.query<Omit<MeasureRow, 'result'> & { finished: number }>(
+  const { rows } = await db.query<Omit<MeasureRow, 'result' | 'plate_id'> & { finished: number }>(
     `SELECT m.id, m.measure, m.take_id, m.against_id, m.wish, m.finished, ${STATE} FROM measures m ${JOB_OF.m}
      WHERE m.take_id = ANY($1::uuid[]) AND (m.against_id IS NULL OR m.against_id = ANY($1::uuid[]))
        AND m.measure = ANY($2) AND m.deleted_at IS NULL`,
@@ -149,6 +151,8 @@ export interface Wanted {
   measure: AnyMeasure;
   takes: readonly string[];
   wish?: object;
+  /** The empty frame to make it with. */
+  plate?: string | null;
   priority: number;
 }
 
@@ -183,7 +187,7 @@ export async function askFor(
   }
   // What is made by another wish just now is not wanted any more, nor what it finds.
   if (found?.lives && found.job_id) await queue.callOff(db, 'measure', found.job_id);
-  const id = found ? found.id : await insertMeasure(db, measure, takes, slot, wish);
+  const id = found ? found.id : await insertMeasure(db, wanted, slot, wish);
   if (found)
     await db.query(
       `UPDATE measures SET result = NULL, version = NULL, failure = NULL, deleted_at = NULL,
@@ -195,10 +199,11 @@ export async function askFor(
   return { id, isNew: true };
 }
 
-async function insertMeasure(db: Db, measure: AnyMeasure, takes: readonly string[], slot: string, wish: object) {
+async function insertMeasure(db: Db, { measure, takes, plate = null }: Wanted, slot: string, wish: object) {
   const { rows } = await db.query<{ id: string }>(
-    'INSERT INTO measures (measure, take_id, against_id, slot, wish) VALUES ($1, $2, $3, $4, $5) RETURNING id',
-    [measure.key, takes[0], takes[1] ?? null, slot, JSON.stringify(wish)],
+    `INSERT INTO measures (measure, take_id, against_id, slot, wish, plate_id) VALUES ($1, $2, $3, $4, $5, $6)
+     RETURNING id`,
+    [measure.key, takes[0], takes[1] ?? null, slot, JSON.stringify(wish), plate],
   );
   return rows[0].id;
 }
