@@ -136,6 +136,7 @@ function Bench({ bench, first, second, where, onTakes }: Props & { first: PassTa
           feather={passing.feather}
           against={passing.against}
           grid={passing.grid}
+          spill={passing.spillAt(frame)}
           zone={passing.zone}
           picked={picked}
           onPick={passing.pick}

@@ -1,7 +1,8 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Image, StyleSheet, View, type GestureResponderEvent, type LayoutChangeEvent } from 'react-native';
-import Svg, { Defs, Line, Path, Pattern, Polygon } from 'react-native-svg';
+import Svg, { Defs, Line, Path, Pattern, Polygon, Rect } from 'react-native-svg';
 import type { DrawnLine, LineAgainst } from '../../core/pair/drawn';
+import type { Box } from '../../core/report/types';
 import { Layers } from '../compare/layers';
 import { SeamLines } from '../compare/seam-lines';
 import { framePicture } from '../viewer/frame-picture';
@@ -43,6 +44,8 @@ interface Props {
   /** What it cuts, on a grid so many pixels wide. */
   against: LineAgainst | null;
   grid: { width: number; factor: number } | null;
+  /** Where the measured split would cut the performer in this frame, or leave something of them. */
+  spill: readonly Box[];
   zone: [number, number][] | null;
   picked: number | null;
   onPick: (index: number) => void;
@@ -117,6 +120,18 @@ export function PassPicture(props: Props) {
           </Defs>
           {hatched[0] !== '' && <Path d={hatched[0]} fill="url(#cut-first)" testID="cut-first" />}
           {hatched[1] !== '' && <Path d={hatched[1]} fill="url(#cut-second)" testID="cut-second" />}
+          {props.spill.map((b, i) => (
+            <Rect
+              key={i}
+              x={b.x * scale}
+              y={b.y * scale}
+              width={b.width * scale}
+              height={b.height * scale}
+              fill="url(#cut-first)"
+              stroke="#FF9A7A"
+              testID="split-spill"
+            />
+          ))}
           {zone && (
             <Polygon
               points={zone.map(([x, y]) => `${(x * scale).toFixed(1)},${(y * scale).toFixed(1)}`).join(' ')}

@@ -135,6 +135,9 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     moving,
     moves,
     moveAt,
+    /** What the measured split would cut or leave over in a frame. */
+    spillAt: (frame: number) =>
+      own || how !== 'switch' || wish.at !== null ? [] : (hide?.spill ?? []).filter((s) => s.frame === frame),
     setLine,
     /** Puts a point that was let go of into the corridor when that is near. */
     settle: (next: DrawnLine, index: number) => {
