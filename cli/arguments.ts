@@ -86,3 +86,37 @@ export function parsePixels(option: string, text: string | undefined): number | 
   if (!(value <= 1000)) throw new UsageError(`${option} "${text}" is not a width. Give pixels from 0 to 1000.`);
   return value;
 }
+
+/** How many are wanted, or nothing. @throws UsageError */
+export function parseCount(option: string, text: string | undefined): number | undefined {
+  if (text === undefined) return undefined;
+  if (!/^[1-9]\d?$/.test(text.trim())) throw new UsageError(`${option} "${text}" is not a number from 1 to 99.`);
+  return Number(text);
+}
+
+/** The ratio of a wide picture, its width over its height; 2.39 where nothing is said. @throws UsageError */
+export function parseRatio(text: string | undefined): number {
+  if (text === undefined) return 2.39;
+  const parts = /^(\d+(?:\.\d+)?)(?::(\d+(?:\.\d+)?))?$/.exec(text.trim());
+  const ratio = Number(parts?.[1]) / Number(parts?.[2] ?? 1);
+  if (!(ratio >= 1 && ratio <= 10))
+    throw new UsageError(`--ratio "${text}" is not a picture's ratio. Write it like 2.39, or like 12:5.`);
+  return ratio;
+}
+
+/** A share of real speed, or nothing. @throws UsageError */
+export function parsePercent(option: string, text: string | undefined): number | undefined {
+  if (text === undefined) return undefined;
+  const value = /^\d{1,4}(\.\d+)?$/.test(text.trim()) ? Number(text) : NaN;
+  if (!(value >= 1 && value <= 5000))
+    throw new UsageError(`${option} "${text}" is not a speed. Give per cent, like 150.`);
+  return value;
+}
+
+/** "x,y" in pixels, or nothing. @throws UsageError */
+export function parsePoint(option: string, text: string | undefined): { x: number; y: number } | undefined {
+  if (text === undefined) return undefined;
+  const m = /^\s*(\d+(?:\.\d+)?)\s*,\s*(\d+(?:\.\d+)?)\s*$/.exec(text);
+  if (!m) throw new UsageError(`${option} "${text}" is not a place. Write it in pixels like 640,360.`);
+  return { x: Number(m[1]), y: Number(m[2]) };
+}

@@ -51,6 +51,12 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat matte TAKE [--plate FILE] [--cover] [--out matte.mkv] [--feather N] [--no-shadow] [--json]
       The rough matte of whoever is in, or of what covers the picture: .mkv (lossless), .mp4, or numbered .png.
 
+  umbrastat stills TAKE [--plate FILE] [--count N] [--out DIR] [--delivery 1920x1080@24] [--json] [--gate]
+      Which frames are worth holding: whole, sharp, and by how much they are smeared; saved as pictures and cut-outs.
+
+  umbrastat bars TAKE [--plate FILE] [--ratio 2.39] [--delivery 1920x1080@24] [--json] [--gate]
+      Where and how far does a figure step over the bars of a wide picture?
+
   umbrastat compare TAKE AGAINST [--json] [--gate]
       What lies between two takes of one setup: place, light, and what stands in one of them only?
 
@@ -115,6 +121,12 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
         feather: { type: 'string' },
         'no-shadow': { type: 'boolean' },
         slide: { type: 'string' },
+        count: { type: 'string' },
+        ratio: { type: 'string' },
+        'at-a': { type: 'string' },
+        'at-b': { type: 'string' },
+        'rate-pct': { type: 'string' },
+        look: { type: 'string' },
         mirror: { type: 'boolean' },
         speed: { type: 'string' },
         wish: { type: 'string' },
@@ -172,6 +184,8 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
     print(report, cutText(report));
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }
+  if (command === 'stills') return (await import('./stills')).stills(files, values, { delivery, say, print });
+  if (command === 'bars') return (await import('./bars')).bars(files, values, { delivery, say, print });
   if (command === 'matte') return (await import('./matte')).matte(files, values, { say, print });
   if (command === 'zone') return (await import('./zone')).zone(files, values, { say, print });
   if (command === 'hide') return (await import('./hide')).hide(files, values, { delivery, say, print });

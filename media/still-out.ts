@@ -9,10 +9,18 @@ import { WRITE_LIMITS } from './limits';
 import { probeFile } from './probe';
 import { toolCommand } from './run';
 
+const ONE_PNG = ['-frames:v', '1', '-c:v', 'png', '-f', 'image2', '-update', '1'];
+
 /** Reads a still picture whole. @throws UnusableMedia when it is none */
 export async function readStill(path: string): Promise<ColourPicture> {
   for await (const picture of fullPictures(path, await probeFile(path, basename(path), true), [0])) return picture;
   throw new UnusableMedia(`"${basename(path)}" has no picture that can be decoded.`, 'truncated');
+}
+
+/** Writes a cut-out, red, green, blue and alpha, as PNG, whole or not at all. @throws Error when it cannot be written */
+export async function writeCutout(picture: ColourPicture, path: string, signal?: AbortSignal): Promise<void> {
+  const format = 'format=' + (picture.most === 255 ? 'rgba' : 'rgba64be');
+  await write(picture, path, ['-vf', format, ...ONE_PNG], signal, picture.most === 255 ? 'rgba' : 'rgba64le');
 }
 
 export interface StillOptions {
@@ -28,17 +36,7 @@ export async function writePng(picture: ColourPicture, path: string, options: St
   await write(
     picture,
     path,
-    [
-      ...scaled(picture, options, 'format=' + (picture.most === 255 ? 'rgb24' : 'rgb48be')),
-      '-frames:v',
-      '1',
-      '-c:v',
-      'png',
-      '-f',
-      'image2',
-      '-update',
-      '1',
-    ],
+    [...scaled(picture, options, 'format=' + (picture.most === 255 ? 'rgb24' : 'rgb48be')), ...ONE_PNG],
     options.signal,
   );
 }
@@ -114,6 +112,7 @@ async function write(
   path: string,
   output: string[],
   signal?: AbortSignal,
+  pixels = most === 255 ? 'rgb24' : 'rgb48le',
 ): Promise<void> {
   const fresh = `${path}.part`;
   const [command, ...args] = toolCommand(
@@ -126,7 +125,7 @@ async function write(
       '-f',
       'rawvideo',
       '-pix_fmt',
-      most === 255 ? 'rgb24' : 'rgb48le',
+      pixels,
       '-s',
       `${width}x${height}`,
       '-r',

@@ -109,6 +109,13 @@ export const LIMITS = {
     /** What crosses the split in so many frames at most is drawn by hand. */
     by_hand_frames: 25,
   },
+  still: {
+    /** A held figure smeared by more than this, delivery pixels, looks soft; by more than the second, nobody can cut it out. */
+    blur_px: 4,
+    most_blur_px: 12,
+    /** Of the sharpest its take shows, so much. */
+    sharpness: 0.45,
+  },
   one_roll: {
     /** Nothing may have shifted by more than this, delivery pixels and stops, when the camera was stopped between two parts. */
     px: 0.5,

@@ -1,0 +1,106 @@
+import { applySimilarity, greatestDisplacement, IDENTITY, invertSimilarity } from '../core/geometry/similarity';
+import { median } from '../core/numeric/quantile';
+import type { ColourPicture } from '../core/plate/stitch';
+import { fullPictures, type FullPicture } from './frames';
+import { makePlate, type TakeFile } from './plate';
+import type { AgainstFile } from './lay-on';
+import { analyseTake } from './measure-take';
+import { probeFile } from './probe';
+import { readStill } from './still-out';
+
+/** A take's own empty picture that leaves more than this share unseen is worse than a plate. */
+const UNSEEN = 0.002;
+/** Moved by less than this, pixels, a frame lies where the empty picture does. */
+const LEAST_MOVE = 0.3;
+
+/**
+ * The empty picture of a take at full size: what is seen of it in the take itself, or the plate where somebody always
+ * hides something. Null where neither tells.
+ */
+export async function emptyPicture(
+  take: TakeFile,
+  plate: AgainstFile | null,
+  signal?: AbortSignal,
+): Promise<ColourPicture | null> {
+  const own = await makePlate([take], { signal }).catch(() => null);
+  if (own && (own.source.unseen_share < UNSEEN || !plate)) return own.picture;
+  if (!plate) return null;
+  const probe = await probeFile(plate.path, plate.name, true);
+  if (probe.width !== take.analysis.probe.width || probe.height !== take.analysis.probe.height)
+    return own?.picture ?? null;
+  if (probe.still) return readStill(plate.path);
+  const analysis = plate.analysis ?? (await analyseTake(plate.path, { name: plate.name, signal }));
+  const made = await makePlate([{ path: plate.path, name: plate.name, analysis }], { signal }).catch(() => own);
+  return made?.picture ?? null;
+}
+
+/** Luma of a picture, levels of 255. */
+export function lumaOf({ data, most }: ColourPicture | FullPicture): Float32Array {
+  const out = new Float32Array(data.length / 3);
+  const by = 255 / most;
+  for (let i = 0, k = 0; i < out.length; i++, k += 3)
+    out[i] = (0.2126 * data[k] + 0.7152 * data[k + 1] + 0.0722 * data[k + 2]) * by;
+  return out;
+}
+
+/** The empty picture's luma as it lies in a frame, in that frame's light. */
+export function behindFrame(
+  empty: Float32Array,
+  picture: Float32Array,
+  { analysis: { poses, probe } }: TakeFile,
+  frame: number,
+): Float32Array {
+  const { width, height } = probe;
+  const pose = poses[frame];
+  let out = empty;
+  if (pose && greatestDisplacement(pose, IDENTITY, width, height) > LEAST_MOVE) {
+    out = new Float32Array(empty.length);
+    const inverse = invertSimilarity(pose);
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0; x < width; x++, i++) {
+        const [u, v] = applySimilarity(inverse, x - width / 2, y - height / 2);
+        const a = Math.max(0, Math.min(width - 1, Math.round(u + width / 2))),
+          b = Math.max(0, Math.min(height - 1, Math.round(v + height / 2)));
+        out[i] = empty[b * width + a];
+      }
+  }
+  const ratios: number[] = [];
+  for (let i = 0; i < out.length; i += 97) if (out[i] > 16) ratios.push(picture[i] / out[i]);
+  const gain = ratios.length > 50 ? median(ratios) : 1;
+  return Math.abs(gain - 1) < 0.002 ? out : out.map((v) => v * gain);
+}
+
+/** Calls `use` with some frames at full size, in rising order. */
+export async function eachFull(
+  { path, analysis }: TakeFile,
+  frames: readonly number[],
+  use: (picture: FullPicture, frame: number) => Promise<void> | void,
+  signal?: AbortSignal,
+): Promise<void> {
+  if (frames.length === 0) return;
+  let k = 0;
+  for await (const picture of fullPictures(path, analysis.probe, frames, signal)) {
+    if (k < frames.length) await use(picture, frames[k++]);
+  }
+}
+
+/** Who is where on the grid of a frame as it was shot, from who is where on the reference frame. */
+export function laidOnFrame(
+  kinds: Uint8Array,
+  { width, height, factor }: { width: number; height: number; factor: number },
+  { analysis: { poses } }: TakeFile,
+  frame: number,
+): Uint8Array {
+  const pose = poses[frame];
+  const out = kinds.slice();
+  if (!pose || greatestDisplacement(pose, IDENTITY, width * factor, height * factor) < factor / 2) return out;
+  const back = invertSimilarity(pose);
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      const [u, v] = applySimilarity(back, (x + 0.5 - width / 2) * factor, (y + 0.5 - height / 2) * factor);
+      const a = Math.floor(u / factor + width / 2),
+        b = Math.floor(v / factor + height / 2);
+      out[i] = a < 0 || b < 0 || a >= width || b >= height ? 0 : kinds[b * width + a];
+    }
+  return out;
+}

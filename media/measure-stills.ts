@@ -1,0 +1,157 @@
+import { mkdir } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { judgeStills, holdOf } from '../core/judge/stills';
+import { cutOut } from '../core/moments/cutout';
+import { detailOf, smearOf, type SmearInput } from '../core/moments/smear';
+import { apartFrames, crossedRuns, isWhole, stillCandidates, wholeRuns } from '../core/moments/stills';
+import { paceAt, trackOf } from '../core/moments/track';
+import { median } from '../core/numeric/quantile';
+import { kindsIn } from '../core/presence/kinds';
+import { BODY } from '../core/presence/shade';
+import type { StillsFound, StillsReport } from '../core/report/moment-types';
+import type { FullPicture } from './frames';
+import { behindFrame, eachFull, emptyPicture, laidOnFrame, lumaOf } from './full-frames';
+import type { AgainstFile } from './lay-on';
+import { analyseTake, type Delivery } from './measure-take';
+import type { TakeFile } from './plate';
+import { writeCutout, writePng } from './still-out';
+import { whoIsIn } from './who-is-in';
+
+export interface StillsOptions {
+  /** How many are wanted. */
+  count?: number;
+  /** The folder to which each is written, as a full picture and as a cut-out; nothing is written when left out. */
+  out?: string;
+  delivery?: { width: number; height: number };
+  signal?: AbortSignal;
+  onProgress?: (doing: string) => void;
+}
+
+export const USUAL_STILLS = 6;
+/** So many frames are looked at in full. */
+const LOOKED_AT = 24;
+
+/** The frames of a take worth holding. @throws UnusableMedia when a file cannot be used */
+export async function findStills(
+  take: TakeFile,
+  plate: AgainstFile | null,
+  { count = USUAL_STILLS, out, delivery, signal, onProgress }: StillsOptions = {},
+): Promise<StillsFound> {
+  const { analysis } = take;
+  const { width, height } = analysis.probe;
+  onProgress?.('outlining who is in');
+  const who = await whoIsIn(take, plate, signal);
+  const track = trackOf(who, who.factor);
+  const known = track.filter((p) => p !== null).length / Math.max(1, track.length);
+  const about = { whole_runs: wholeRuns(track), known_share: known, unjudged: analysis.unjudged };
+  const frames = stillCandidates(track, analysis.fps, Math.max(LOOKED_AT, count));
+  if (frames.length === 0) return { stills: [], ...about };
+  onProgress?.('looking at the frames');
+  const empty = await emptyPicture(take, plate, signal);
+  const emptyLuma = empty && lumaOf(empty);
+  const kinds = new Uint8Array(who.width * who.height);
+  const inputOf = (picture: FullPicture, frame: number) => {
+    kindsIn(who, frame, kinds);
+    const laid = laidOnFrame(kinds, who, take, frame);
+    const luma = lumaOf(picture);
+    const behind = emptyLuma ? behindFrame(emptyLuma, luma, take, frame) : luma;
+    const input: SmearInput = {
+      picture: luma,
+      behind,
+      width,
+      height,
+      mask: Uint8Array.from(laid, (k) => (k === BODY ? 1 : 0)),
+      maskWidth: who.width,
+      factor: who.factor,
+      pace: paceAt(track, frame),
+      noise: grainOf(luma, behind),
+    };
+    return { input, laid };
+  };
+  const seen: { frame: number; blur: number | null; detail: number | null }[] = [];
+  await eachFull(
+    take,
+    frames,
+    (picture, frame) => {
+      const { input } = inputOf(picture, frame);
+      seen.push({ frame, blur: emptyLuma ? smearOf(input).blur : null, detail: detailOf(input) });
+    },
+    signal,
+  );
+  const sharpest = Math.max(...seen.map((s) => s.detail ?? 0));
+  const scale = (delivery?.width ?? width) / width;
+  const all = seen.map(({ frame, blur, detail }) => {
+    const p = track[frame]!;
+    const pace = paceAt(track, frame);
+    const about = {
+      frame,
+      whole: isWhole(p),
+      touches: [...new Set([...p.touches, ...p.shadowTouches])],
+      motion_blur_px: blur,
+      sharpness: sharpest > 0 && detail !== null ? Math.min(1, detail / sharpest) : 0,
+      area_share: p.area / (width * height),
+      ...p.box,
+      speed_px: pace ? Math.hypot(...pace) : 0,
+      crossed_runs: [],
+      files: null,
+    };
+    return { ...about, hold: holdOf(about, scale) };
+  });
+  const rank = { holds: 0, workable: 1, unjudged: 2, reshoot: 3 };
+  all.sort(
+    (a, b) =>
+      rank[a.hold] - rank[b.hold] ||
+      Number(b.whole) - Number(a.whole) ||
+      (a.motion_blur_px ?? a.speed_px) - (b.motion_blur_px ?? b.speed_px) ||
+      b.sharpness - a.sharpness,
+  );
+  const apart = apartFrames(analysis.fps);
+  const chosen: StillsFound['stills'] = [];
+  for (const s of all)
+    if (chosen.length < count && chosen.every((c) => Math.abs(c.frame - s.frame) >= apart))
+      chosen.push({ ...s, crossed_runs: crossedRuns(who, s.frame) });
+  if (out === undefined) return { stills: chosen, ...about };
+  onProgress?.('writing the pictures');
+  await mkdir(out, { recursive: true });
+  const named = new Map(chosen.map((s) => [s.frame, s]));
+  await eachFull(
+    take,
+    [...named.keys()].sort((a, b) => a - b),
+    async (picture, frame) => {
+      const stem = `${take.name.replace(/\.[^.]*$/, '').replace(/[^\w-]+/g, '_')}-${String(frame).padStart(6, '0')}`;
+      const files = { picture: `${stem}.png`, cutout: `${stem}-cutout.png` };
+      const { input, laid } = inputOf(picture, frame);
+      await writePng(picture, join(out, files.picture));
+      const cut = cutOut({
+        ...{ data: picture.data, most: picture.most, width, height },
+        ...{ luma: input.picture, behind: input.behind, kinds: laid, gridWidth: who.width, factor: who.factor },
+        curve: analysis.scene?.curve ?? 'srgb',
+      });
+      await writeCutout({ width, height, data: cut, most: picture.most }, join(out, files.cutout));
+      named.get(frame)!.files = files;
+    },
+    signal,
+  );
+  return { stills: chosen, ...about };
+}
+
+/** Grain of a picture against the empty one, levels: what most of it is off by. */
+function grainOf(picture: Float32Array, behind: Float32Array): number {
+  const off: number[] = [];
+  for (let i = 0; i < picture.length; i += 53) off.push(Math.abs(picture[i] - behind[i]));
+  return Math.max(0.5, 1.4826 * median(off));
+}
+
+/** Measures and judges. @throws UnusableMedia when a file cannot be used */
+export async function measureStillsFiles(
+  path: string,
+  platePath: string | undefined,
+  options: Omit<StillsOptions, 'delivery'> & { delivery?: Delivery } = {},
+): Promise<StillsReport> {
+  const name = basename(path);
+  options.onProgress?.(`measuring ${name}`);
+  const analysis = await analyseTake(path, { name, signal: options.signal, fine: true });
+  const plate = platePath === undefined ? null : { path: platePath, name: basename(platePath) };
+  const found = await findStills({ path, name, analysis }, plate, options);
+  return { file: name, ...found, ...judgeStills(found) };
+}
