@@ -54,6 +54,9 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat stills TAKE [--plate FILE] [--count N] [--out DIR] [--delivery 1920x1080@24] [--json] [--gate]
       Which frames are worth holding: whole, sharp, and by how much they are smeared; saved as pictures and cut-outs.
 
+  umbrastat spot A B [--at-a FRAME] [--at-b FRAME] [--plate FILE] [--delivery 1920x1080@24] [--json] [--gate]
+      Does what is in the second take start where what is in the first ended: place, size, angle?
+
   umbrastat bars TAKE [--plate FILE] [--ratio 2.39] [--delivery 1920x1080@24] [--json] [--gate]
       Where and how far does a figure step over the bars of a wide picture?
 
@@ -185,6 +188,7 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
     return values.gate && report.verdict === 'reshoot' ? 1 : 0;
   }
   if (command === 'stills') return (await import('./stills')).stills(files, values, { delivery, say, print });
+  if (command === 'spot') return (await import('./spot')).spot(files, values, { delivery, say, print });
   if (command === 'bars') return (await import('./bars')).bars(files, values, { delivery, say, print });
   if (command === 'matte') return (await import('./matte')).matte(files, values, { say, print });
   if (command === 'zone') return (await import('./zone')).zone(files, values, { say, print });

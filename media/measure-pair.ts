@@ -49,36 +49,8 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
   const laid = layKept(two, one) ?? (await layTogether(b, { ...a, analysis: one }, { signal }));
   const place = laid.offset?.references ?? null;
   const size = one.scene?.background ?? { width: 1, height: 1 };
-  // Who stands in one of them from first to last is told by the plate; without one, by the other pass.
-  const apart = one.scene && two.scene && place ? betweenBackgrounds(one, two, place) : null;
-  const without = emptyOf(one, two);
-  let always: { a: Uint8Array | null; b: Uint8Array | null } = {
-    a: apart && standing(apart, 'take', size, without),
-    b: apart && standing(apart, 'plate', size, without),
-  };
-  const between = apart && lightBetween(apart, one.scene!);
-  if (between) {
-    // The light of the whole picture is no shadow.
-    const gap = -apart!.gap;
-    always = {
-      a:
-        always.a &&
-        withShadow(
-          always.a,
-          between.map((l) => l - gap),
-          size.width,
-          size.height,
-        ),
-      b:
-        always.b &&
-        withShadow(
-          always.b,
-          between.map((l) => gap - l),
-          size.width,
-          size.height,
-        ),
-    };
-  }
+  const { apart, between, ...throughout } = standingApart(one, two, place);
+  let always: { a: Uint8Array | null; b: Uint8Array | null } = throughout;
   if (options.plate) {
     options.onProgress?.('laying the plate on both');
     const onA = await layTogether(a, options.plate, { signal }),
@@ -111,6 +83,24 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
     outlines: slides ? outlinesOfPasses(ofA, ofB, factor) : null,
     found: { ...found, light: lightOf(apart), offset: offsetOf(laid), unjudged: one.unjudged ?? two.unjudged },
   };
+}
+
+/** Who stands in one of two passes from first to last, told by the other; on the first one's small pixels, shadows included. */
+export function standingApart(one: TakeAnalysis, two: TakeAnalysis, place: Similarity | null) {
+  const size = one.scene?.background ?? { width: 1, height: 1 };
+  const apart = one.scene && two.scene && place ? betweenBackgrounds(one, two, place) : null;
+  const without = emptyOf(one, two);
+  const alone = {
+    a: apart && standing(apart, 'take', size, without),
+    b: apart && standing(apart, 'plate', size, without),
+  };
+  const between = apart && lightBetween(apart, one.scene!);
+  if (!apart || !between) return { apart, between, ...alone };
+  // The light of the whole picture is no shadow.
+  const gap = -apart.gap;
+  const shaded = (mask: Uint8Array | null, darker: (l: number) => number) =>
+    mask && withShadow(mask, between.map(darker), size.width, size.height);
+  return { apart, between, a: shaded(alone.a, (l) => l - gap), b: shaded(alone.b, (l) => gap - l) };
 }
 
 /** Which of two passes nobody was seen in; null for neither, or both. */

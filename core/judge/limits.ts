@@ -116,6 +116,14 @@ export const LIMITS = {
     /** Of the sharpest its take shows, so much. */
     sharpness: 0.45,
   },
+  spot: {
+    /** Delivery pixels, where nothing else is asked for; so many times that is too far to be moved in the edit. */
+    usual_px: 20,
+    far: 3,
+    /** Sizes further apart than this, octaves, show; than the second, too much to be mended. */
+    size_octaves: 0.08,
+    size_far: 0.3,
+  },
   one_roll: {
     /** Nothing may have shifted by more than this, delivery pixels and stops, when the camera was stopped between two parts. */
     px: 0.5,

@@ -60,12 +60,10 @@ export function smearOf(input: SmearInput): Smear {
     0,
   );
   if (!way) return { along: across, across, blur: across === null ? null : 0 };
-  const along = rises(
-    input,
-    edges.filter((e) => abs(cos(e)) > ACROSS),
-    way,
-    speed,
-  );
+  const beside = edges.filter((e) => abs(cos(e)) > ACROSS);
+  // A shutter is open for all of a frame at most. Once it is known for how much, what is inside is read close to the edge.
+  const first = rises(input, beside, way, speed);
+  const along = first === null ? null : rises(input, beside, way, min(speed, first / 0.8));
   const still = across ?? 2;
   return { along, across, blur: along === null ? null : Math.sqrt(max(0, along * along - still * still)) };
 }
@@ -122,26 +120,33 @@ function riseAt(input: SmearInput, { x, y }: Edge, [ux, uy]: readonly [number, n
   const room = max(8, min(40, speed / 2)) + factor;
   const inner = round(near + room),
     outer = round(near + max(8, 2 * factor));
-  const line = new Float32Array(inner + outer + 1);
-  for (let k = 0; k < line.length; k++) {
+  const size = inner + outer + 1;
+  const seen = new Float32Array(size),
+    empty = new Float32Array(size);
+  for (let k = 0; k < size; k++) {
     const s = k - inner;
     // Three lines beside each other: grain.
-    let sum = 0;
     for (let p = -1; p <= 1; p++) {
-      const d = differenceAt(input, x + ux * s - uy * p, y + uy * s + ux * p);
-      if (d === null) return null;
-      sum += d;
+      const i = placeOf(input, x + ux * s - uy * p, y + uy * s + ux * p);
+      if (!i) return null;
+      seen[k] += valueOf(input.picture, input.width, i) / 3;
+      empty[k] += valueOf(input.behind, input.width, i) / 3;
     }
-    line[k] = sum / 3;
   }
-  const inside = line.subarray(0, round(room));
-  const level = median(inside);
-  const grain = noise / Math.sqrt(3);
-  if (abs(level) < max(LEVELS, SIGMAS * grain)) return null;
-  const spread = (quantile(inside, 0.9) - quantile(inside, 0.1)) / 2;
-  if (spread > EVEN * abs(level)) return null;
+  const inside = seen.subarray(0, round(room));
+  const own = median(inside);
+  const least = max(LEVELS, (SIGMAS * noise) / Math.sqrt(3));
+  const from = Math.abs(own - median(empty));
+  if (from < least || (quantile(inside, 0.9) - quantile(inside, 0.1)) / 2 > EVEN * from) return null;
+  // How much of each pixel is theirs; what lies behind is known pixel by pixel.
+  const line = new Float32Array(size);
+  for (let k = 0; k < size; k++) {
+    const apart = own - empty[k];
+    if (abs(apart) < least / 2) return null;
+    line[k] = (seen[k] - empty[k]) / apart;
+  }
   // From outside in: where it first comes to a quarter, and to three quarters.
-  const share = (k: number) => line[k] / level;
+  const share = (k: number) => line[k];
   for (let k = line.length - 1; k >= line.length - 4; k--) if (abs(share(k)) > 0.25) return null;
   const crossing = (value: number): number | null => {
     for (let k = line.length - 2; k >= 1; k--)
@@ -153,16 +158,19 @@ function riseAt(input: SmearInput, { x, y }: Edge, [ux, uy]: readonly [number, n
   return low === null || high === null ? null : max(0, MIDDLE * (low - high));
 }
 
-function differenceAt({ picture, behind, width, height }: SmearInput, x: number, y: number): number | null {
+/** Between which pixels a place lies: the upper left one, and the shares of the next; null outside the picture. */
+function placeOf({ width, height }: SmearInput, x: number, y: number): readonly [number, number, number] | null {
   const u = x - 0.5,
     v = y - 0.5;
   const c = floor(u),
     r = floor(v);
-  if (c < 0 || r < 0 || c + 1 >= width || r + 1 >= height) return null;
-  const [a, b] = [u - c, v - r];
-  const i = r * width + c;
-  const d = (k: number) => picture[k] - behind[k];
-  return (d(i) * (1 - a) + d(i + 1) * a) * (1 - b) + (d(i + width) * (1 - a) + d(i + width + 1) * a) * b;
+  return c < 0 || r < 0 || c + 1 >= width || r + 1 >= height ? null : [r * width + c, u - c, v - r];
+}
+
+function valueOf(values: Float32Array, width: number, [i, a, b]: readonly [number, number, number]): number {
+  return (
+    (values[i] * (1 - a) + values[i + 1] * a) * (1 - b) + (values[i + width] * (1 - a) + values[i + width + 1] * a) * b
+  );
 }
 
 /**

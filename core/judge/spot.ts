@@ -1,0 +1,70 @@
+import type { Finding } from '../measures/measure';
+import type { SpotFound } from '../report/moment-types';
+import type { Verdict } from '../report/types';
+import { LIMITS } from './limits';
+import { said, type Found } from './two-pictures';
+
+const BY_EYE = 'Lay both frames over each other, mixed half and half, and look.';
+
+/** Does B's thing start where A's ended? @param scale delivery pixels for one of the takes' @param limit delivery pixels */
+export function judgeSpot(s: SpotFound, scale: number, limit: number = LIMITS.spot.usual_px): Verdict {
+  const found = reasonOf(s, scale, limit);
+  const off = offOf(s);
+  return {
+    verdict: found.word,
+    reasons: [found.reason],
+    deciding: off === null ? [] : [{ name: 'apart', value: off * scale, unit: 'px', limit, frame: s.at_a }],
+  };
+}
+
+/** The same as one requirement of a trick. */
+export function judgeSameSpot(s: SpotFound, scale: number, limit: number): Finding {
+  const { word, reason } = reasonOf(s, scale, limit);
+  return { verdict: word, text: reason.text.replace(/\.$/, ''), fix: reason.fix };
+}
+
+const offOf = ({ dx_px: dx, dy_px: dy }: SpotFound) => (dx === null || dy === null ? null : Math.hypot(dx, dy));
+
+/** "14 px to the left and 20 px higher": the way somebody must move something by so much. */
+export function wayOf(dx: number, dy: number): string {
+  const parts = [
+    Math.abs(dx) < 1 ? '' : `${Math.abs(dx).toFixed(0)} px to the ${dx > 0 ? 'right' : 'left'}`,
+    Math.abs(dy) < 1 ? '' : `${Math.abs(dy).toFixed(0)} px ${dy > 0 ? 'lower' : 'higher'}`,
+  ].filter(Boolean);
+  return parts.join(' and ') || 'where it is';
+}
+
+function reasonOf(s: SpotFound, scale: number, limit: number): Found {
+  const off = offOf(s);
+  if (s.unjudged || off === null || s.size_ratio === null) {
+    const none = [s.a ? '' : 'first', s.b ? '' : 'second'].filter(Boolean).join(' and the ');
+    return said('unjudged', 'not-seen', s.unjudged ?? `Nothing is seen whole in the ${none} take at its frame.`, {
+      fix: s.unjudged
+        ? BY_EYE
+        : 'Choose frames in which it is in; what lies there from first to last is told by a plate.',
+    });
+  }
+  const { size_ratio: ratio, best } = s;
+  const lies = `At frame ${s.at_b} of the second it lies ${wayOf(s.dx_px!, s.dy_px!)} of frame ${s.at_a} of the first`;
+  const size = Math.abs(Math.log2(ratio));
+  const sized =
+    size > LIMITS.spot.size_octaves
+      ? `, ${(100 * Math.abs(ratio - 1)).toFixed(0)} % ${ratio > 1 ? 'larger' : 'smaller'}`
+      : '';
+  const seen = off * scale;
+  const more = { frames: s.at_a === null ? [] : [{ start: s.at_a, end: s.at_a }], value: seen, limit };
+  const sure = Math.max(0, seen - 2 * (s.uncertainty_px ?? 0) * scale);
+  if (sure <= limit && !sized)
+    return said('holds', 'same-spot', off < 1 ? 'The two lie on the same spot.' : `${lies}.`, more);
+  const near = best ? Math.hypot(best.dx_px, best.dy_px) : off;
+  const nearer =
+    best && near < off / 2
+      ? ` Frames ${best.at_a} and ${best.at_b} lie nearest: ${near.toFixed(0)} px apart. Cut there, or`
+      : '';
+  const word = sure > LIMITS.spot.far * limit || size > LIMITS.spot.size_far ? 'reshoot' : 'workable';
+  const move = `move it ${wayOf(-s.dx_px!, -s.dy_px!)} and roll the second again`;
+  return said(word, sized && sure <= limit ? 'size' : 'elsewhere', `${lies}${sized}.`, {
+    ...more,
+    fix: nearer ? `${nearer.trim()} ${move}.` : `${move.charAt(0).toUpperCase()}${move.slice(1)}.`,
+  });
+}

@@ -1,0 +1,73 @@
+import type { SpotFound, Spotted } from '../report/moment-types';
+import { isWhole } from './stills';
+import type { Placed } from './track';
+
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, hypot, log, sqrt } = Math;
+
+type Track = readonly (Placed | null | undefined)[];
+
+/** Frames that were chosen; the usual ones where none was. */
+export interface SpotWish {
+  at_a: number | null;
+  at_b: number | null;
+}
+
+/** Somebody smaller than this share of the largest is coming in, or going. */
+const SMALL = 0.3;
+/** Of two pairs of frames as near to each other, that nearer to the switch is the better one. */
+const LATER = 1e-4;
+/** A size that is off by one octave is as bad as a place that is off by so many sizes. */
+const SIZE_COUNTS = 1;
+
+export type SpotSums = Omit<SpotFound, 'uncertainty_px' | 'unjudged'>;
+
+/** Where what is in one take at its frame lies against what is in another at its own; and the pair of frames in which they lie nearest. */
+export function measureSpot(a: Track, b: Track, wish: SpotWish): SpotSums {
+  const usableA = usable(a),
+    usableB = usable(b);
+  const atA = wish.at_a ?? usableA.at(-1) ?? null,
+    atB = wish.at_b ?? usableB[0] ?? null;
+  const one = atA === null ? null : (a[atA] ?? null),
+    two = atB === null ? null : (b[atB] ?? null);
+  const between = one && two ? apart(one, two) : null;
+  let best: SpotFound['best'] = null,
+    least = Infinity;
+  for (const f of usableA)
+    for (const n of usableB) {
+      const d = apart(a[f]!, b[n]!);
+      const size = sqrt(a[f]!.area);
+      const cost =
+        hypot(d.dx_px, d.dy_px) / size +
+        SIZE_COUNTS * abs(log(d.size_ratio)) +
+        LATER * (abs(f - (atA ?? f)) + abs(n - (atB ?? n)));
+      if (cost < least) [least, best] = [cost, { at_a: f, at_b: n, ...d }];
+    }
+  return {
+    at_a: atA,
+    at_b: atB,
+    dx_px: between?.dx_px ?? null,
+    dy_px: between?.dy_px ?? null,
+    size_ratio: between?.size_ratio ?? null,
+    angle_deg: between && one!.angle !== null && two!.angle !== null ? turn(one!.angle, two!.angle) : null,
+    a: one && spotted(one),
+    b: two && spotted(two),
+    best,
+  };
+}
+
+/** Frames in which something is in, whole. */
+function usable(track: Track): number[] {
+  const largest = Math.max(0, ...track.map((p) => p?.area ?? 0));
+  return track.flatMap((p, f) => (isWhole(p) && p.area >= SMALL * largest ? [f] : []));
+}
+
+const apart = (a: Placed, b: Placed) => ({ dx_px: b.x - a.x, dy_px: b.y - a.y, size_ratio: sqrt(b.area / a.area) });
+
+/** From one axis to the other: -90 to 90. */
+function turn(from: number, to: number): number {
+  const d = (((to - from) % 180) + 180) % 180;
+  return d > 90 ? d - 180 : d;
+}
+
+const spotted = (p: Placed): Spotted => ({ ...p.box, x_centre_px: p.x, y_centre_px: p.y, angle_deg: p.angle });

@@ -1,0 +1,76 @@
+import { applySimilarity, invertSimilarity, type Similarity } from '../core/geometry/similarity';
+import { trackOf, type Placed } from '../core/moments/track';
+import { UnusableMedia } from './errors';
+import { layKept, layTogether, type AgainstFile } from './lay-on';
+import { standingApart } from './measure-pair';
+import type { TakeFile } from './plate';
+import { enlarged, whoIsIn, type WhoIsIn } from './who-is-in';
+
+/** Whoever is in in two takes of one setup, frame by frame, the second's as it lies on the first one's picture. */
+export interface TwoTracks {
+  a: (Placed | null | undefined)[];
+  b: (Placed | null | undefined)[];
+  whoA: WhoIsIn;
+  whoB: WhoIsIn;
+  /** Where the first one's picture lies in the second's; null when they could not be laid on each other. */
+  place: Similarity | null;
+  /** How well that is known, source pixels. */
+  uncertainty: number;
+}
+
+/**
+ * Outlines whoever is in two takes, and lays the second on the first. Who stands in one from first to last is told by
+ * the plate; without one, by the other take.
+ * @throws UnusableMedia when a file cannot be used, or the two are of different sizes
+ */
+export async function twoTracks(
+  a: TakeFile,
+  b: TakeFile,
+  plate: AgainstFile | null,
+  signal?: AbortSignal,
+): Promise<TwoTracks> {
+  const [one, two] = [a.analysis, b.analysis];
+  if (one.probe.width !== two.probe.width || one.probe.height !== two.probe.height)
+    throw new UnusableMedia(
+      `"${a.name}" is ${one.probe.width} x ${one.probe.height} and "${b.name}" ${two.probe.width} x ${two.probe.height}: ` +
+        `takes that are laid on each other have one size. Roll both at the same setting.`,
+      'sizes',
+    );
+  const laid = layKept(two, one) ?? (await layTogether(b, { ...a, analysis: one }, { signal }));
+  const place = laid.offset?.references ?? null;
+  let [whoA, whoB] = [await whoIsIn(a, plate, signal), await whoIsIn(b, plate, signal)];
+  if (!plate) {
+    const always = standingApart(one, two, place);
+    const small = one.scene?.background ?? { width: 1, height: 1 };
+    whoA = { ...whoA, always: enlarged(always.a, small, whoA) };
+    whoB = { ...whoB, always: enlarged(always.b, small, whoB) };
+  }
+  const back = place && invertSimilarity(place);
+  const trackB = trackOf(whoB, whoB.factor).map((p) => p && back && laidOn(p, back, one.probe));
+  return {
+    a: trackOf(whoA, whoA.factor),
+    b: place ? trackB : trackOf(whoB, whoB.factor),
+    whoA,
+    whoB,
+    place,
+    uncertainty: Math.hypot(laid.uncertainty ?? 0.5, 0.25 * whoA.factor),
+  };
+}
+
+/** Somebody of the second take as they lie on the first one's picture. */
+function laidOn(p: Placed, back: Similarity, { width, height }: { width: number; height: number }): Placed {
+  const at = (x: number, y: number) => {
+    const [u, v] = applySimilarity(back, x - width / 2, y - height / 2);
+    return [u + width / 2, v + height / 2] as const;
+  };
+  const [x, y] = at(p.x, p.y);
+  const [left, top] = at(p.box.x, p.box.y);
+  return {
+    ...p,
+    x,
+    y,
+    box: { x: left, y: top, width: p.box.width * back.scale, height: p.box.height * back.scale },
+    area: p.area * back.scale ** 2,
+    angle: p.angle === null ? null : p.angle + (back.rotation * 180) / Math.PI,
+  };
+}
