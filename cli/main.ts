@@ -57,6 +57,9 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat spot A B [--at-a FRAME] [--at-b FRAME] [--plate FILE] [--delivery 1920x1080@24] [--json] [--gate]
       Does what is in the second take start where what is in the first ended: place, size, angle?
 
+  umbrastat beats TAKE [--box x,y,width,height] [--json] [--gate]
+      Frames on which something starts, stops, turns, strikes, lights up or is heard.
+
   umbrastat bars TAKE [--plate FILE] [--ratio 2.39] [--delivery 1920x1080@24] [--json] [--gate]
       Where and how far does a figure step over the bars of a wide picture?
 
@@ -189,6 +192,7 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
   }
   if (command === 'stills') return (await import('./stills')).stills(files, values, { delivery, say, print });
   if (command === 'spot') return (await import('./spot')).spot(files, values, { delivery, say, print });
+  if (command === 'beats') return (await import('./beats')).beats(files, values, { say, print });
   if (command === 'bars') return (await import('./bars')).bars(files, values, { delivery, say, print });
   if (command === 'matte') return (await import('./matte')).matte(files, values, { say, print });
   if (command === 'zone') return (await import('./zone')).zone(files, values, { say, print });

@@ -124,6 +124,11 @@ export const LIMITS = {
     size_octaves: 0.08,
     size_far: 0.3,
   },
+  beats: {
+    /** Sound further off its strike than this, frames, is noticed; further than the second, it is of something else. */
+    sound_frames: 2,
+    same_event_frames: 12,
+  },
   one_roll: {
     /** Nothing may have shifted by more than this, delivery pixels and stops, when the camera was stopped between two parts. */
     px: 0.5,

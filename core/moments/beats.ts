@@ -1,0 +1,149 @@
+import type { Beat, BeatKind } from '../report/moment-types';
+import type { Box } from '../report/types';
+import type { Pace } from './pace';
+
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, acos, ceil, hypot, max, min, PI } = Math;
+
+export interface MotionInput {
+  /** From each frame to the next: the first says how frame 1 differs from frame 0. Null where that is not known. */
+  paces: readonly (Pace | null)[];
+  fps: number;
+  /** Source pixels for one pixel of the grid; and the picture's width, source pixels. */
+  factor: number;
+  width: number;
+  /** Size of the grid. */
+  grid: { width: number; height: number };
+}
+
+/** Somebody rests who stands still for so long, s; they move who do so for half as long. */
+const REST_S = 0.2;
+/** Slower than this share of the picture's width a second nothing moves. */
+const LEAST_SPEED = 0.008;
+/** A blow changes a speed by this share of the width a second at least, and by this share of itself, within two frames. */
+const BLOW = 0.11;
+const SUDDEN = 0.55;
+/** Who goes on no further than this off their way has not turned, degrees. */
+const TURNED = 120;
+const DEFLECTED = 50;
+/** One blow is not another so soon after it, s. */
+const ONE_S = 0.16;
+
+/** A beat of what moves, with by how much its speed changes, widths a second. */
+type MotionBeat = Omit<Beat, 'time_s'> & { change: number };
+
+/** Beats of what moves: where it begins, ends, turns, or is stopped short. */
+export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): Omit<Beat, 'time_s'>[] {
+  const count = paces.length + 1;
+  const perS = (p: readonly [number, number]) => (hypot(...p) * factor * fps) / width;
+  // A step that follows from nothing is a picture's that could not be read.
+  const v = paces.map((p): readonly [number, number] => (p?.box ? [p.dx, p.dy] : [0, 0]));
+  const moves = paces.map((p, k) => !!p?.box && (perS(v[k]) > LEAST_SPEED || p.changed > 0));
+  const fast = paces.map((_, k) => perS(v[k]) > LEAST_SPEED);
+  const rest = max(2, ceil(REST_S * fps)),
+    lasting = max(2, ceil((REST_S * fps) / 2));
+  const none = (from: number, to: number) => {
+    for (let k = max(0, from); k < min(moves.length, to); k++) if (fast[k]) return false;
+    return to > from;
+  };
+  const most = (from: number, to: number) => {
+    let n = 0;
+    for (let k = max(0, from); k < min(fast.length, to); k++) if (fast[k]) n++;
+    return n >= 0.7 * (to - from);
+  };
+  const mean = (from: number, to: number): readonly [number, number] => {
+    let [x, y, n] = [0, 0, 0];
+    for (let k = max(0, from); k < min(v.length, to); k++, n++) {
+      x += v[k][0];
+      y += v[k][1];
+    }
+    return n ? [x / n, y / n] : [0, 0];
+  };
+  const out: MotionBeat[] = [];
+  const add = (frame: number, kind: BeatKind, change: number) => {
+    const near = [frame - 1, frame, frame - 2, frame + 1].map((k) => paces[k]?.box).find((b) => b);
+    // Who comes into the picture, or leaves it, neither begins nor ends there.
+    if (near && kind !== 'turns' && atEdge(near, grid)) return;
+    out.push({ frame, kind, strength: change / (change + BLOW), ...placeOf(near ?? null, factor), change });
+  };
+  for (let f = 1; f < count - 1; f++) {
+    // Steps f - 1 and before lead to frame f; steps f and after lead away from it.
+    const before = mean(f - 2, f),
+      after = mean(f, f + 2);
+    const [was, is] = [perS(before), perS(after)];
+    const change = perS([after[0] - before[0], after[1] - before[1]]);
+    const angle = angleBetween(before, after);
+    if (!fast[f - 1] && fast[f] && none(f - rest, f) && most(f, f + lasting)) {
+      if (f >= rest) add(f, 'starts', max(is, perS(mean(f, f + lasting))));
+      continue;
+    }
+    if (fast[f - 1] && !fast[f] && none(f, f + rest) && f + rest <= count) {
+      const speed = perS(mean(f - 3, f - 1));
+      const peak = max(...Array.from({ length: rest }, (_, k) => perS(v[max(0, f - 1 - k)])));
+      const blow = speed > BLOW && speed > SUDDEN * peak;
+      if (most(f - lasting, f)) add(f, blow ? 'strikes' : 'stops', speed);
+      continue;
+    }
+    const turned = turnAt(f, mean, perS);
+    if (turned !== null) add(f, 'turns', turned);
+    else if (
+      change > BLOW &&
+      change > SUDDEN * max(was, is) &&
+      was > is / 2 &&
+      (is < SUDDEN * was || (angle > DEFLECTED && angle < TURNED))
+    )
+      add(f, 'strikes', change);
+  }
+  return merged(out, max(2, ceil(ONE_S * fps))).map(withoutChange);
+}
+
+const withoutChange = ({ frame, kind, strength, x, y, width, height }: MotionBeat) => {
+  return { frame, kind, strength, x, y, width, height };
+};
+
+/** By how much a way is reversed around a frame, widths a second; null where it is not. */
+function turnAt(
+  f: number,
+  mean: (from: number, to: number) => readonly [number, number],
+  perS: (p: readonly [number, number]) => number,
+): number | null {
+  const far = 4;
+  const before = mean(f - far, f),
+    after = mean(f, f + far);
+  if (min(perS(before), perS(after)) < 2 * LEAST_SPEED || angleBetween(before, after) < TURNED) return null;
+  // The frame between the last step the old way and the first the new one.
+  const along = (p: readonly [number, number]) => p[0] * (after[0] - before[0]) + p[1] * (after[1] - before[1]);
+  if (along(mean(f - 1, f)) > 0 || along(mean(f, f + 1)) < 0) return null;
+  return perS([after[0] - before[0], after[1] - before[1]]);
+}
+
+function angleBetween(a: readonly [number, number], b: readonly [number, number]): number {
+  const size = hypot(...a) * hypot(...b);
+  return size < 1e-9 ? 0 : (acos(max(-1, min(1, (a[0] * b[0] + a[1] * b[1]) / size))) * 180) / PI;
+}
+
+/** Of beats close to each other the strongest; a start or a turn is not a blow besides. */
+function merged<B extends { frame: number; kind: BeatKind; change: number }>(beats: readonly B[], apart: number): B[] {
+  const order: Partial<Record<BeatKind, number>> = { turns: 3, starts: 2, stops: 2, strikes: 1 };
+  const sorted = [...beats].sort((a, b) =>
+    a.kind === b.kind ? b.change - a.change : (order[b.kind] ?? 0) - (order[a.kind] ?? 0),
+  );
+  const kept: B[] = [];
+  for (const b of sorted) if (!kept.some((k) => abs(k.frame - b.frame) < apart)) kept.push(b);
+  return kept.sort((a, b) => a.frame - b.frame);
+}
+
+/** Fewer pixels of the grid than these to the edge are at it; a box lower than this share of the picture comes up over its lower edge. */
+const AT_EDGE = 3;
+const LOW = 0.2;
+
+const atEdge = ({ x, y, width, height }: Box, grid: { width: number; height: number }) =>
+  x < AT_EDGE ||
+  y < AT_EDGE ||
+  x + width > grid.width - AT_EDGE ||
+  (y + height > grid.height - AT_EDGE && height < LOW * grid.height);
+
+function placeOf(box: Box | null, factor: number) {
+  if (!box) return { x: null, y: null, width: null, height: null };
+  return { x: box.x * factor, y: box.y * factor, width: box.width * factor, height: box.height * factor };
+}

@@ -1,0 +1,177 @@
+import { median } from '../numeric/quantile';
+import type { Box } from '../report/types';
+
+// Held locally: looking up a global costs more than the sum itself in some runtimes.
+const { abs, floor, hypot, max, min, round } = Math;
+
+/** How what moves moves from one frame to the next: pixels of the grid, and where. */
+export interface Pace {
+  dx: number;
+  dy: number;
+  /** Where it changes; null where nothing does. */
+  box: Box | null;
+  /** Pixels that change. */
+  changed: number;
+}
+
+export interface PaceInput {
+  width: number;
+  height: number;
+  before: Uint8Array;
+  now: Uint8Array;
+  /** 1 where changes count: not where leaves stir. */
+  counts: Uint8Array | null;
+  /** Grain of the difference of two pictures, levels. */
+  noise: number;
+}
+
+/** A pixel changes by so many levels at least, and so many standard deviations; with so many of its neighbours. */
+const LEVELS = 5;
+const SIGMAS = 4.5;
+const NEIGHBOURS = 5;
+/** Changes of fewer pixels together are grain, or coding. */
+const LEAST = 14;
+/** The far search goes so far, coarse pixels of so many fine ones. */
+const COARSE = 4;
+const REACH = 10;
+/** A shift counts as seen when it leaves less than this share of the difference. */
+const BETTER = 0.7;
+
+/** Grain of the difference between two pictures, most of which stays. */
+export function differenceNoise(a: Uint8Array, b: Uint8Array): number {
+  const off: number[] = [];
+  for (let i = 0; i < a.length; i += 11) off.push(abs(a[i] - b[i]));
+  off.sort((x, y) => x - y);
+  // The median of rounded levels is too coarse: the mean of the smaller half is as robust.
+  let sum = 0;
+  const half = max(1, floor(off.length * 0.6));
+  for (let k = 0; k < half; k++) sum += off[k];
+  return max(0.5, (sum / half) * 2.9);
+}
+
+/** How what moves between two pictures moves: the shift under which the changed part of the first lies best on the second. */
+export function paceBetween(input: PaceInput): Pace {
+  const { width, height, before, now, counts, noise } = input;
+  const limit = max(LEVELS, SIGMAS * noise);
+  const raw = new Uint8Array(width * height);
+  for (let i = 0; i < raw.length; i++) raw[i] = (!counts || counts[i]) && abs(before[i] - now[i]) > limit ? 1 : 0;
+  let changed = 0;
+  let [left, top, right, bottom] = [width, height, -1, -1];
+  const mask = new Uint8Array(raw.length);
+  for (let y = 1; y < height - 1; y++)
+    for (let x = 1; x < width - 1; x++) {
+      const i = y * width + x;
+      if (!raw[i]) continue;
+      let n = 0;
+      for (let v = i - width; v <= i + width; v += width) n += raw[v - 1] + raw[v] + raw[v + 1];
+      if (n < NEIGHBOURS) continue;
+      mask[i] = 1;
+      changed++;
+      [left, right] = [min(left, x), max(right, x)];
+      [top, bottom] = [min(top, y), max(bottom, y)];
+    }
+  if (changed < LEAST) return { dx: 0, dy: 0, box: null, changed: 0 };
+  const box = { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
+  const [dx, dy] = shiftOf(before, now, width, height, mask, box);
+  return { dx, dy, box, changed };
+}
+
+function shiftOf(
+  before: Uint8Array,
+  now: Uint8Array,
+  width: number,
+  height: number,
+  mask: Uint8Array,
+  box: Box,
+): [number, number] {
+  // What moves is not only what changes: its inside may be plain. Blocks that hold changes are followed whole.
+  const blocks: [number, number][] = [];
+  for (let y = floor(box.y / COARSE); y <= (box.y + box.height - 1) / COARSE; y++)
+    for (let x = floor(box.x / COARSE); x <= (box.x + box.width - 1) / COARSE; x++) {
+      let n = 0;
+      for (let v = y * COARSE; v < min(height, (y + 1) * COARSE); v++)
+        for (let u = x * COARSE; u < min(width, (x + 1) * COARSE); u++) n += mask[v * width + u];
+      if (n >= COARSE) blocks.push([x, y]);
+    }
+  if (blocks.length === 0) return [0, 0];
+  const small = { width: floor(width / COARSE), height: floor(height / COARSE) };
+  const a = shrunk(before, width, small),
+    b = shrunk(now, width, small);
+  const inside = blocks.filter(([x, y]) => x < small.width && y < small.height);
+  const farCost = (dx: number, dy: number) => {
+    let sum = 0,
+      n = 0;
+    for (const [x, y] of inside) {
+      const u = x + dx,
+        v = y + dy;
+      if (u < 0 || v < 0 || u >= small.width || v >= small.height) continue;
+      // Leftovers count no more than this: what is uncovered fits nowhere.
+      sum += min(40, abs(b[v * small.width + u] - a[y * small.width + x]));
+      n++;
+    }
+    return n > inside.length / 2 ? sum / n : Infinity;
+  };
+  let [cx, cy, least] = [0, 0, farCost(0, 0)];
+  for (let dy = -REACH; dy <= REACH; dy++)
+    for (let dx = -REACH; dx <= REACH; dx++) {
+      const cost = farCost(dx, dy);
+      if (cost < least - 0.02) [cx, cy, least] = [dx, dy, cost];
+    }
+  const step = max(1, round(Math.sqrt(inside.length / 120)));
+  const cost = (dx: number, dy: number) => {
+    let sum = 0,
+      n = 0;
+    for (let k = 0; k < inside.length; k += step) {
+      const [x, y] = [inside[k][0] * COARSE, inside[k][1] * COARSE];
+      for (let v = y; v < y + COARSE; v++)
+        for (let u = x; u < x + COARSE; u++) {
+          const [p, q] = [u + dx, v + dy];
+          if (p < 0 || q < 0 || p >= width || q >= height) continue;
+          sum += min(40, abs(now[q * width + p] - before[v * width + u]));
+          n++;
+        }
+    }
+    return n ? sum / n : Infinity;
+  };
+  let [bx, by, best] = [0, 0, cost(0, 0)];
+  const still = best;
+  for (let dy = -COARSE; dy <= COARSE; dy++)
+    for (let dx = -COARSE; dx <= COARSE; dx++) {
+      const c = cost(cx * COARSE + dx, cy * COARSE + dy);
+      if (c < best) [bx, by, best] = [cx * COARSE + dx, cy * COARSE + dy, c];
+    }
+  if (best > BETTER * still && hypot(bx, by) > 1) {
+    // Nothing fits far away: what there is of a near shift.
+    [bx, by, best] = [0, 0, still];
+    for (let dy = -2; dy <= 2; dy++)
+      for (let dx = -2; dx <= 2; dx++) {
+        const c = cost(dx, dy);
+        if (c < best) [bx, by, best] = [dx, dy, c];
+      }
+  }
+  // Between pixels: where a parabola through three costs has its bottom.
+  const between = (l: number, m: number, r: number) => {
+    const bend = l - 2 * m + r;
+    return bend > 1e-6 && isFinite(bend) ? max(-0.5, min(0.5, (0.5 * (l - r)) / bend)) : 0;
+  };
+  return [
+    bx + between(cost(bx - 1, by), best, cost(bx + 1, by)),
+    by + between(cost(bx, by - 1), best, cost(bx, by + 1)),
+  ];
+}
+
+function shrunk(plane: Uint8Array, stride: number, { width, height }: { width: number; height: number }): Float32Array {
+  const out = new Float32Array(width * height);
+  for (let y = 0, o = 0; y < height; y++)
+    for (let x = 0; x < width; x++, o++) {
+      let sum = 0;
+      for (let v = 0; v < COARSE; v++)
+        for (let i = (y * COARSE + v) * stride + x * COARSE, k = 0; k < COARSE; k++) sum += plane[i + k];
+      out[o] = sum / COARSE ** 2;
+    }
+  return out;
+}
+
+/** Medians of three, so that a single frame that was misread says nothing. */
+export const smoothed = (values: readonly number[]): number[] =>
+  values.map((v, k) => median([values[k - 1] ?? v, v, values[k + 1] ?? v]));

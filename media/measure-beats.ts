@@ -1,0 +1,149 @@
+import { basename } from 'node:path';
+import { judgeBeats } from '../core/judge/beats';
+import { motionBeats } from '../core/moments/beats';
+import { LightBeats } from '../core/moments/light-beats';
+import { differenceNoise, paceBetween, type Pace } from '../core/moments/pace';
+import { onsetsOf } from '../core/moments/sound-beats';
+import { median } from '../core/numeric/quantile';
+import type { Beat, BeatsFound, BeatsReport } from '../core/report/moment-types';
+import type { Box } from '../core/report/types';
+import type { SteadyFrames } from './fine-outlines';
+import { withFineFrames } from './fine-outlines';
+import { analyseTake, type TakeAnalysis } from './measure-take';
+import type { TakeFile } from './plate';
+import { frameIndex } from './probe';
+import { SOUND_RATE, soundOf } from './sound';
+import { enlarged } from './who-is-in';
+
+export interface BeatsOptions {
+  /** The part of the picture to look at, source pixels; all of it when left out. */
+  box?: Box;
+  signal?: AbortSignal;
+  onProgress?: (doing: string) => void;
+}
+
+/** So many decibels over the onset's own limit are as clear as can be. */
+const CLEAR_DB = 24;
+
+/** Finds what happens in a take on a frame: movement, light and sound. @throws UnusableMedia when a file cannot be used */
+export async function findBeats(take: TakeFile, { box, signal, onProgress }: BeatsOptions = {}): Promise<BeatsFound> {
+  const { analysis, path, name } = take;
+  const { times } = await frameIndex(path, analysis.probe, name);
+  onProgress?.('listening');
+  const sound = await soundOf(path);
+  const start = Number.isFinite(times[0]) ? times[0] : 0;
+  const timeOf = (f: number) => (Number.isFinite(times[f]) ? times[f] - start : f / analysis.fps);
+  const heard = (sound ? onsetsOf(sound, SOUND_RATE) : []).flatMap(({ time_s, over_db }): Beat[] => {
+    const at = time_s - start;
+    const frame = frameAt(at, timeOf, analysis.poses.length);
+    if (frame === null) return [];
+    const strength = Math.min(1, Math.max(0.1, (over_db - 8) / CLEAR_DB));
+    return [{ frame, time_s: at, kind: 'sound', strength, x: null, y: null, width: null, height: null }];
+  });
+  onProgress?.('watching what moves');
+  const seen = await withFineFrames(path, analysis, (frames) => watch(frames, analysis, box ?? null, signal), signal);
+  const found = (seen?.beats ?? []).map((b) => ({ ...b, time_s: timeOf(b.frame) }));
+  const beats = [...found, ...heard].sort((a, b) => a.frame - b.frame || b.strength - a.strength);
+  return {
+    beats,
+    sound_offset_frames: soundOffset(beats),
+    has_sound: sound !== null,
+    known_share: seen?.known ?? 0,
+    unjudged: seen ? null : (analysis.unjudged ?? 'Nothing of the picture can be followed.'),
+  };
+}
+
+async function watch(frames: SteadyFrames, { scene, fps, probe }: TakeAnalysis, box: Box | null, signal?: AbortSignal) {
+  const { width, height, count, factor } = frames;
+  const counts = countsOf(scene!.background, frames, box);
+  const light = new LightBeats(width, height, scene!.curve);
+  const before = new Uint8Array(width * height);
+  const paces: (Pace | null)[] = [];
+  const noises: number[] = [];
+  let has = false,
+    known = 0;
+  for (let f = 0; f < count; f++) {
+    signal?.throwIfAborted();
+    const picture = frames.read(f);
+    if (picture) known++;
+    const lit = light.frame(picture);
+    if (f > 0) {
+      if (has && picture) {
+        noises.push(differenceNoise(before, picture));
+        // Coded films have pictures that are better than their neighbours: what is usual near by counts.
+        const noise = Math.max(median(noises.slice(-25)), noises.at(-1)! / 2);
+        paces.push(
+          paceBetween({ width, height, before, now: picture, counts: unlit(counts, lit, width, light), noise }),
+        );
+      } else paces.push(null);
+    }
+    has = picture !== null;
+    if (picture) before.set(picture);
+  }
+  const moving = motionBeats({ paces, fps, factor, width: probe.width, grid: frames });
+  const lit = light.beats(factor).filter((b) => !box || meets(b as Box, box));
+  return { beats: [...moving, ...lit], known: known / Math.max(1, count) };
+}
+
+/** Where changes count, but for cells whose light alone changed. */
+function unlit(counts: Uint8Array, lit: Uint8Array, width: number, { side, columns }: LightBeats): Uint8Array {
+  if (!lit.includes(1)) return counts;
+  const out = counts.slice();
+  lit.forEach((on, c) => {
+    if (!on) return;
+    const [x, y] = [(c % columns) * side, Math.floor(c / columns) * side];
+    for (let v = y; v < y + side; v++) out.fill(0, v * width + x, v * width + x + side);
+  });
+  return out;
+}
+
+const meets = (a: Box, b: Box) =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
+
+/** 1 where changes count: inside the box, and not where something stirs all the while. */
+function countsOf(
+  { restless, width, height }: { restless: Uint8Array; width: number; height: number },
+  fine: SteadyFrames,
+  box: Box | null,
+): Uint8Array {
+  const out = enlarged(restless, { width, height }, fine)!.map((r) => (r ? 0 : 1));
+  if (box)
+    for (let y = 0, i = 0; y < fine.height; y++)
+      for (let x = 0; x < fine.width; x++, i++) {
+        const [u, v] = [(x + 0.5) * fine.factor, (y + 0.5) * fine.factor];
+        if (u < box.x || v < box.y || u > box.x + box.width || v > box.y + box.height) out[i] = 0;
+      }
+  return out;
+}
+
+/** The frame that is shown at a time; null before the first and after the last. */
+function frameAt(time: number, timeOf: (f: number) => number, count: number): number | null {
+  let [low, high] = [0, count - 1];
+  if (time < timeOf(0) - 0.001 || time > timeOf(high) + 0.2) return null;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (timeOf(middle) <= time + 0.001) low = middle;
+    else high = middle - 1;
+  }
+  return low;
+}
+
+/** Frames by which a sound comes after the strike it lies nearest to; of the nearest pair. */
+function soundOffset(beats: readonly Beat[]): number | null {
+  let best: number | null = null;
+  for (const s of beats)
+    if (s.kind === 'sound')
+      for (const b of beats)
+        if (b.kind === 'strikes' && (best === null || Math.abs(s.frame - b.frame) < Math.abs(best)))
+          best = s.frame - b.frame;
+  return best;
+}
+
+/** Measures and judges. @throws UnusableMedia when a file cannot be used */
+export async function measureBeatsFiles(path: string, options: BeatsOptions = {}): Promise<BeatsReport> {
+  const name = basename(path);
+  options.onProgress?.(`measuring ${name}`);
+  const analysis = await analyseTake(path, { name, signal: options.signal });
+  const found = await findBeats({ path, name, analysis }, options);
+  return { file: name, ...found, ...judgeBeats(found) };
+}
