@@ -60,6 +60,9 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat beats TAKE [--box x,y,width,height] [--json] [--gate]
       Frames on which something starts, stops, turns, strikes, lights up or is heard.
 
+  umbrastat meet A B [--plate FILE] [--at x,y] [--rate-pct N] [--json] [--gate]
+      A performer who reacts (A) and a vehicle that passes (B): which frames meet, how far B slides, does it strobe?
+
   umbrastat bars TAKE [--plate FILE] [--ratio 2.39] [--delivery 1920x1080@24] [--json] [--gate]
       Where and how far does a figure step over the bars of a wide picture?
 
@@ -193,6 +196,7 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
   if (command === 'stills') return (await import('./stills')).stills(files, values, { delivery, say, print });
   if (command === 'spot') return (await import('./spot')).spot(files, values, { delivery, say, print });
   if (command === 'beats') return (await import('./beats')).beats(files, values, { say, print });
+  if (command === 'meet') return (await import('./meet')).meet(files, values, { say, print });
   if (command === 'bars') return (await import('./bars')).bars(files, values, { delivery, say, print });
   if (command === 'matte') return (await import('./matte')).matte(files, values, { say, print });
   if (command === 'zone') return (await import('./zone')).zone(files, values, { say, print });

@@ -104,3 +104,10 @@ export function laidOnFrame(
     }
   return out;
 }
+
+/** Grain of a picture against the empty one, levels: what most of it is off by. */
+export function grainOf(picture: Float32Array, behind: Float32Array): number {
+  const off: number[] = [];
+  for (let i = 0; i < picture.length; i += 53) off.push(Math.abs(picture[i] - behind[i]));
+  return Math.max(0.5, 1.4826 * median(off));
+}

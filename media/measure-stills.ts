@@ -5,12 +5,11 @@ import { cutOut } from '../core/moments/cutout';
 import { detailOf, smearOf, type SmearInput } from '../core/moments/smear';
 import { apartFrames, crossedRuns, isWhole, stillCandidates, wholeRuns } from '../core/moments/stills';
 import { paceAt, trackOf } from '../core/moments/track';
-import { median } from '../core/numeric/quantile';
 import { kindsIn } from '../core/presence/kinds';
 import { BODY } from '../core/presence/shade';
 import type { StillsFound, StillsReport } from '../core/report/moment-types';
 import type { FullPicture } from './frames';
-import { behindFrame, eachFull, emptyPicture, laidOnFrame, lumaOf } from './full-frames';
+import { behindFrame, eachFull, emptyPicture, grainOf, laidOnFrame, lumaOf } from './full-frames';
 import type { AgainstFile } from './lay-on';
 import { analyseTake, type Delivery } from './measure-take';
 import type { TakeFile } from './plate';
@@ -133,13 +132,6 @@ export async function findStills(
     signal,
   );
   return { stills: chosen, ...about };
-}
-
-/** Grain of a picture against the empty one, levels: what most of it is off by. */
-function grainOf(picture: Float32Array, behind: Float32Array): number {
-  const off: number[] = [];
-  for (let i = 0; i < picture.length; i += 53) off.push(Math.abs(picture[i] - behind[i]));
-  return Math.max(0.5, 1.4826 * median(off));
 }
 
 /** Measures and judges. @throws UnusableMedia when a file cannot be used */

@@ -1,5 +1,6 @@
 import type { Beat, BeatKind } from '../report/moment-types';
 import type { Box } from '../report/types';
+import { median } from '../numeric/quantile';
 import type { Pace } from './pace';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -20,6 +21,8 @@ export interface MotionInput {
 const REST_S = 0.2;
 /** Slower than this share of the picture's width a second nothing moves. */
 const LEAST_SPEED = 0.008;
+/** At rest less than this share of what usually changes still does. */
+const AT_REST = 0.3;
 /** A blow changes a speed by this share of the width a second at least, and by this share of itself, within two frames. */
 const BLOW = 0.11;
 const SUDDEN = 0.55;
@@ -38,12 +41,14 @@ export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): O
   const perS = (p: readonly [number, number]) => (hypot(...p) * factor * fps) / width;
   // A step that follows from nothing is a picture's that could not be read.
   const v = paces.map((p): readonly [number, number] => (p?.box ? [p.dx, p.dy] : [0, 0]));
-  const moves = paces.map((p, k) => !!p?.box && (perS(v[k]) > LEAST_SPEED || p.changed > 0));
   const fast = paces.map((_, k) => perS(v[k]) > LEAST_SPEED);
+  // Where several move, each its own way, all of them together may not seem to: but they do not rest.
+  const usual = median(paces.flatMap((p, k) => (p && fast[k] ? [p.changed] : [])));
+  const rests = paces.map((p, k) => !fast[k] && !(p && p.changed > AT_REST * usual));
   const rest = max(2, ceil(REST_S * fps)),
     lasting = max(2, ceil((REST_S * fps) / 2));
   const none = (from: number, to: number) => {
-    for (let k = max(0, from); k < min(moves.length, to); k++) if (fast[k]) return false;
+    for (let k = max(0, from); k < min(rests.length, to); k++) if (!rests[k]) return false;
     return to > from;
   };
   const most = (from: number, to: number) => {
