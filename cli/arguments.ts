@@ -120,3 +120,11 @@ export function parsePoint(option: string, text: string | undefined): { x: numbe
   if (!m) throw new UsageError(`${option} "${text}" is not a place. Write it in pixels like 640,360.`);
   return { x: Number(m[1]), y: Number(m[2]) };
 }
+
+/** "x,y@frame", or nothing. @throws UsageError */
+export function parseLook(text: string | undefined): { x: number; y: number; frame: number } | undefined {
+  if (text === undefined) return undefined;
+  const m = /^([^@]+)@(\d{1,8})$/.exec(text.trim());
+  if (!m) throw new UsageError(`--look "${text}" is not a place in a frame. Write it like 640,360@52.`);
+  return { ...parsePoint('--look', m[1])!, frame: Number(m[2]) };
+}

@@ -63,6 +63,9 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat meet A B [--plate FILE] [--at x,y] [--rate-pct N] [--json] [--gate]
       A performer who reacts (A) and a vehicle that passes (B): which frames meet, how far B slides, does it strobe?
 
+  umbrastat cloth TAKE --plate FILE [--look x,y@FRAME] [--json] [--gate]
+      Does a cloth hide its performer whole, from when to when, and what shows beside it afterwards?
+
   umbrastat bars TAKE [--plate FILE] [--ratio 2.39] [--delivery 1920x1080@24] [--json] [--gate]
       Where and how far does a figure step over the bars of a wide picture?
 
@@ -197,6 +200,7 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
   if (command === 'spot') return (await import('./spot')).spot(files, values, { delivery, say, print });
   if (command === 'beats') return (await import('./beats')).beats(files, values, { say, print });
   if (command === 'meet') return (await import('./meet')).meet(files, values, { say, print });
+  if (command === 'cloth') return (await import('./cloth')).cloth(files, values, { say, print });
   if (command === 'bars') return (await import('./bars')).bars(files, values, { delivery, say, print });
   if (command === 'matte') return (await import('./matte')).matte(files, values, { say, print });
   if (command === 'zone') return (await import('./zone')).zone(files, values, { say, print });

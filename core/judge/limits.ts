@@ -129,6 +129,12 @@ export const LIMITS = {
     sound_frames: 2,
     same_event_frames: 12,
   },
+  cloth: {
+    /** Cloth and performer must differ in so much of their colours. */
+    told_apart: 0.35,
+    /** A cloth that falls tilted by more is let go of at one corner. */
+    tilt_deg: 8,
+  },
   one_roll: {
     /** Nothing may have shifted by more than this, delivery pixels and stops, when the camera was stopped between two parts. */
     px: 0.5,

@@ -114,3 +114,34 @@ export interface MeetFound {
 }
 
 export type MeetReport = { file: string; against: string } & MeetFound & Verdict;
+
+/** What of the performer shows outside the cloth once the plate has taken over. */
+export type Leftover = Box & { frame: number; share: number };
+
+/** A cloth behind which somebody vanishes. Source pixels; shares of the picture. */
+export interface ClothFound {
+  kind: 'drop' | 'pull' | 'mime';
+  /** Runs in which the cloth is up and nothing of the performer shows. */
+  hides_runs: Run[];
+  switch_frame: number | null;
+  performer_clear_frame: number | null;
+  lands_frame: number | null;
+  edge_runs: Record<Side, Run[]>;
+  fall: { tilt_deg: number; drift_px: number; speed_px_per_frame: number } | null;
+  on_feet: boolean | null;
+  /** The worst first. */
+  leftovers: Leftover[];
+  fade_in_frames: number;
+  /** How clearly cloth and performer are told apart by their look, 0 to 1; null where there is no cloth. */
+  told_apart: number | null;
+  known_share: number;
+  unjudged: string | null;
+  path: {
+    lower_edge_px: (number | null)[];
+    upper_edge_px: (number | null)[];
+    cloth_share: (number | null)[];
+    performer_share: (number | null)[];
+  };
+}
+
+export type ClothReport = { file: string; against: string } & ClothFound & Verdict;

@@ -1,0 +1,234 @@
+import { basename } from 'node:path';
+import { applySimilarity, greatestDisplacement, IDENTITY } from '../core/geometry/similarity';
+import { judgeCloth } from '../core/judge/cloth';
+import { fadeInFrames } from '../core/judge/plate';
+import { clothFrame, measureCloth, type ClothFrame } from '../core/moments/cloth';
+import { alike, apartBy, binOf, Look, ratios } from '../core/moments/cloth-look';
+import { Unlike } from '../core/moments/unlike';
+import { median } from '../core/numeric/quantile';
+import type { ClothFound, ClothReport } from '../core/report/moment-types';
+import { UnusableMedia } from './errors';
+import { colourPictures } from './frames';
+import type { AgainstFile } from './lay-on';
+import { analyseTake } from './measure-take';
+import type { TakeFile } from './plate';
+import { whoIsIn, type WhoIsIn } from './who-is-in';
+
+export interface ClothOptions {
+  /** A place on the cloth in one frame, source pixels. */
+  look?: { x: number; y: number; frame: number };
+  signal?: AbortSignal;
+  onProgress?: (doing: string) => void;
+}
+
+/** Stops of light for a doubling of code values, near the middle of usual curves. */
+const STOPS_A_GAIN = 2.2;
+/** So many pictures of a plate are taken together. */
+const PLATE_FRAMES = 25;
+/** The cloth is held up while as much is in as this share of the most. */
+const UP = 0.85;
+/** The performer is alone while no more than this share of that is. */
+const ALONE = 0.65;
+/** What is in grows by so much at least where a cloth comes up. */
+const GROWS = 1.35;
+
+/** Tells a cloth from its performer, and what it hides. @throws UnusableMedia when a file cannot be used */
+export async function findCloth(
+  take: TakeFile,
+  plate: AgainstFile,
+  { look, signal, onProgress }: ClothOptions = {},
+): Promise<ClothFound> {
+  const { analysis, name } = take;
+  const count = analysis.poses.length;
+  if (look && look.frame >= count)
+    throw new UnusableMedia(`"${name}" has frames 0 to ${count - 1}; ${look.frame} is none of them.`, 'frame');
+  onProgress?.('outlining who is in');
+  const who = await whoIsIn(take, plate, signal);
+  onProgress?.('telling the cloth from the performer');
+  const empty = await emptyColour(take, plate, who, signal);
+  const unlike = empty && new Unlike(empty.rgb, who.width, who.height, empty.grain);
+  const looks = unlike && (await learn(take, who, unlike, look ?? null, signal));
+  const frames: (ClothFrame | null)[] = [];
+  const gains: number[] = [];
+  const likes = new Float32Array(who.width * who.height).fill(-1);
+  if (unlike)
+    await eachColour(
+      take,
+      who,
+      unlike,
+      (rgb, body) => {
+        if (looks)
+          for (let i = 0; i < likes.length; i++)
+            if (body[i]) likes[i] = looks.ratio[binOf(rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2])];
+        gains.push(unlike.gain);
+        frames.push(clothFrame(body, likes, who.width, who.height));
+      },
+      signal,
+    );
+  const { width, height, factor } = who;
+  const sums = measureCloth({ frames, width, height, factor, fps: analysis.fps, cloth: looks !== null });
+  // The light from the switch on, against the plate's.
+  const after = gains.slice(sums.switch_frame ?? 0);
+  const gap = after.length ? STOPS_A_GAIN * Math.log2(median(after)) : 0;
+  return {
+    ...sums,
+    fade_in_frames: fadeInFrames(gap, gap),
+    told_apart: looks?.told ?? null,
+    unjudged: unlike
+      ? analysis.unjudged
+      : 'Take and plate could not be laid on each other: they show too little in common.',
+  };
+}
+
+/** The empty picture in small colour, as it lies on the take, and the grain of one picture. */
+async function emptyColour(
+  take: TakeFile,
+  plate: AgainstFile,
+  { width, height, laid }: WhoIsIn,
+  signal?: AbortSignal,
+): Promise<{ rgb: Uint8Array; grain: number } | null> {
+  if (!laid?.offset) return null;
+  const { probe } = laid;
+  const run = laid.presence?.clear_runs.reduce((x, y) => (y.end - y.start > x.end - x.start ? y : x), {
+    start: 0,
+    end: -1,
+  });
+  const from = run && run.end >= run.start ? run.start : 0;
+  const to = probe.still ? 0 : run && run.end >= run.start ? Math.min(run.end, from + PLATE_FRAMES - 1) : 0;
+  const sum = new Float64Array(width * height * 3),
+    squares = new Float64Array(sum.length);
+  let n = 0;
+  for await (const rgb of colourPictures(plate.path, probe, { width, height, from, to }, signal)) {
+    n++;
+    for (let k = 0; k < sum.length; k++) {
+      sum[k] += rgb[k];
+      squares[k] += rgb[k] ** 2;
+    }
+  }
+  if (n === 0) return null;
+  const mean = Uint8Array.from(sum, (v) => Math.round(v / n));
+  const spread: number[] = [];
+  if (n > 2)
+    for (let k = 0; k < sum.length; k += 101) spread.push(Math.sqrt(Math.max(0, squares[k] / n - (sum[k] / n) ** 2)));
+  const grain = spread.length ? median(spread) : 2;
+  const { analysis } = take;
+  const move = laid.offset.pictures;
+  const { width: w, height: h } = analysis.probe;
+  if (greatestDisplacement(move, IDENTITY, w, h) * (width / w) < 0.4) return { rgb: mean, grain };
+  const out = new Uint8Array(mean.length);
+  const factor = w / width;
+  for (let y = 0, i = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      const [u, v] = applySimilarity(move, (x + 0.5 - width / 2) * factor, (y + 0.5 - height / 2) * factor);
+      const c = Math.max(0, Math.min(width - 1, Math.floor(u / factor + width / 2))),
+        r = Math.max(0, Math.min(height - 1, Math.floor(v / factor + height / 2)));
+      for (let k = 0; k < 3; k++) out[3 * i + k] = mean[3 * (r * width + c) + k];
+    }
+  return { rgb: out, grain };
+}
+
+/** Calls `use` with every frame in small colour, and where it shows what the empty picture does not. */
+async function eachColour(
+  take: TakeFile,
+  { width, height }: WhoIsIn,
+  unlike: Unlike,
+  use: (rgb: Uint8Array, body: Uint8Array, frame: number) => void,
+  signal?: AbortSignal,
+): Promise<void> {
+  const { poses, probe } = take.analysis;
+  const body = new Uint8Array(width * height);
+  let f = 0;
+  for await (const rgb of colourPictures(take.path, probe, { width, height, from: 0, to: poses.length - 1 }, signal)) {
+    unlike.mask(rgb, body);
+    use(rgb, body, f++);
+  }
+}
+
+/** What the cloth looks like, and what the performer does; null where there is no cloth. */
+async function learn(
+  take: TakeFile,
+  who: WhoIsIn,
+  unlike: Unlike,
+  look: ClothOptions['look'] | null,
+  signal?: AbortSignal,
+) {
+  const areas: number[] = [];
+  await eachColour(take, who, unlike, (_, body) => areas.push(body.reduce((n, b) => n + b, 0)), signal);
+  const most = Math.max(0, ...areas);
+  if (most === 0) return null;
+  const up = areas.map((a) => a >= UP * most);
+  const first = up.indexOf(true);
+  // A part of the cloth that lies there already is no harm: most of what is seen then is the performer's.
+  const alone = areas.map((a, f) => f < first && a > 0.05 * most && a <= ALONE * most);
+  const cloth = new Look(),
+    performer = new Look();
+  if (look) {
+    const at = { x: Math.floor(look.x / who.factor), y: Math.floor(look.y / who.factor) };
+    let seed: number[] | null = null;
+    await eachColour(
+      take,
+      who,
+      unlike,
+      (rgb, _, f) => {
+        if (f === look.frame && at.x < who.width && at.y < who.height) seed = meanAround(rgb, who, at);
+      },
+      signal,
+    );
+    if (!seed)
+      throw new UnusableMedia(`The place given with --look lies outside the picture of "${take.name}".`, 'look');
+    await eachColour(
+      take,
+      who,
+      unlike,
+      (rgb, body) => {
+        for (let i = 0; i < body.length; i += 2)
+          if (body[i]) {
+            const c = [rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2]] as const;
+            (alike(c, seed!) ? cloth : performer).add(...c);
+          }
+      },
+      signal,
+    );
+  } else {
+    if (!alone.includes(true)) return null;
+    const usual = areas.filter((_, f) => alone[f]).reduce((a, b) => Math.max(a, b), 0);
+    if (most < GROWS * usual) return null;
+    await eachColour(
+      take,
+      who,
+      unlike,
+      (rgb, body, f) => {
+        if (!up[f] && !alone[f]) return;
+        const into = up[f] ? cloth : performer;
+        for (let i = 0; i < body.length; i += 2) if (body[i]) into.add(rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2]);
+      },
+      signal,
+    );
+  }
+  if (cloth.total === 0 || performer.total === 0) return null;
+  const [a, b] = [cloth.spread(), performer.spread()];
+  return { ratio: ratios(a, b), told: apartBy(a, b) };
+}
+
+function meanAround(rgb: Uint8Array, { width, height }: WhoIsIn, { x, y }: { x: number; y: number }): number[] {
+  const sum = [0, 0, 0];
+  let n = 0;
+  for (let v = Math.max(0, y - 2); v <= Math.min(height - 1, y + 2); v++)
+    for (let u = Math.max(0, x - 2); u <= Math.min(width - 1, x + 2); u++, n++)
+      for (let c = 0; c < 3; c++) sum[c] += rgb[3 * (v * width + u) + c];
+  return sum.map((s) => s / n);
+}
+
+/** Measures and judges. @throws UnusableMedia when a file cannot be used */
+export async function measureClothFiles(
+  path: string,
+  platePath: string,
+  options: ClothOptions = {},
+): Promise<ClothReport> {
+  const name = basename(path);
+  options.onProgress?.(`measuring ${name}`);
+  const analysis = await analyseTake(path, { name, signal: options.signal, fine: true });
+  const plate = { path: platePath, name: basename(platePath) };
+  const found = await findCloth({ path, name, analysis }, plate, options);
+  return { file: name, against: plate.name, ...found, ...judgeCloth(found) };
+}
