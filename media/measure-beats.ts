@@ -5,10 +5,11 @@ import { LightBeats } from '../core/moments/light-beats';
 import { differenceNoise, paceBetween, type Pace } from '../core/moments/pace';
 import { onsetsOf } from '../core/moments/sound-beats';
 import { median } from '../core/numeric/quantile';
+import { kindsIn } from '../core/presence/kinds';
+import { BODY } from '../core/presence/shade';
 import type { Beat, BeatsFound, BeatsReport } from '../core/report/moment-types';
 import type { Box } from '../core/report/types';
-import type { SteadyFrames } from './fine-outlines';
-import { withFineFrames } from './fine-outlines';
+import { withFineFrames, type FineOutlines, type SteadyFrames } from './fine-outlines';
 import { analyseTake, type TakeAnalysis } from './measure-take';
 import type { TakeFile } from './plate';
 import { frameIndex } from './probe';
@@ -41,7 +42,12 @@ export async function findBeats(take: TakeFile, { box, signal, onProgress }: Bea
     return [{ frame, time_s: at, kind: 'sound', strength, x: null, y: null, width: null, height: null }];
   });
   onProgress?.('watching what moves');
-  const seen = await withFineFrames(path, analysis, (frames) => watch(frames, analysis, box ?? null, signal), signal);
+  const seen = await withFineFrames(
+    path,
+    analysis,
+    (frames, outlines) => watch(frames, outlines, analysis, box ?? null, signal),
+    signal,
+  );
   const found = (seen?.beats ?? []).map((b) => ({ ...b, time_s: timeOf(b.frame) }));
   const beats = [...found, ...heard].sort((a, b) => a.frame - b.frame || b.strength - a.strength);
   return {
@@ -53,13 +59,22 @@ export async function findBeats(take: TakeFile, { box, signal, onProgress }: Bea
   };
 }
 
-async function watch(frames: SteadyFrames, { scene, fps, probe }: TakeAnalysis, box: Box | null, signal?: AbortSignal) {
+async function watch(
+  frames: SteadyFrames,
+  outlines: FineOutlines,
+  { scene, fps, probe }: TakeAnalysis,
+  box: Box | null,
+  signal?: AbortSignal,
+) {
   const { width, height, count, factor } = frames;
   const counts = countsOf(scene!.background, frames, box);
   const light = new LightBeats(width, height, scene!.curve);
-  const before = new Uint8Array(width * height);
+  const before = new Uint8Array(width * height),
+    kinds = new Uint8Array(width * height);
+  const who = { width, height, frames: outlines.frames, always: null };
   const paces: (Pace | null)[] = [];
   const noises: number[] = [];
+  let mover: Uint8Array | null = null;
   let has = false,
     known = 0;
   for (let f = 0; f < count; f++) {
@@ -73,12 +88,13 @@ async function watch(frames: SteadyFrames, { scene, fps, probe }: TakeAnalysis, 
         // Coded films have pictures that are better than their neighbours: what is usual near by counts.
         const noise = Math.max(median(noises.slice(-25)), noises.at(-1)! / 2);
         paces.push(
-          paceBetween({ width, height, before, now: picture, counts: unlit(counts, lit, width, light), noise }),
+          paceBetween({ width, height, before, now: picture, counts: unlit(counts, lit, width, light), noise, mover }),
         );
       } else paces.push(null);
     }
     has = picture !== null;
     if (picture) before.set(picture);
+    mover = kindsIn(who, f, kinds) === null ? null : Uint8Array.from(kinds, (k) => (k === BODY ? 1 : 0));
   }
   const moving = motionBeats({ paces, fps, factor, width: probe.width, grid: frames });
   const lit = light.beats(factor).filter((b) => !box || meets(b as Box, box));

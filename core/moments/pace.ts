@@ -23,6 +23,8 @@ export interface PaceInput {
   counts: Uint8Array | null;
   /** Grain of the difference of two pictures, levels. */
   noise: number;
+  /** 1 where somebody is in the first picture; null where that is not known. */
+  mover: Uint8Array | null;
 }
 
 /** A pixel changes by so many levels at least, and so many standard deviations; with so many of its neighbours. */
@@ -34,6 +36,8 @@ const LEAST = 14;
 /** The far search goes so far, coarse pixels of so many fine ones. */
 const COARSE = 4;
 const REACH = 10;
+/** So many blocks of somebody are enough to follow them by. */
+const LEAST_BLOCKS = 4;
 /** A shift counts as seen when it leaves less than this share of the difference. */
 const BETTER = 0.7;
 
@@ -72,32 +76,33 @@ export function paceBetween(input: PaceInput): Pace {
     }
   if (changed < LEAST) return { dx: 0, dy: 0, box: null, changed: 0 };
   const box = { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
-  const [dx, dy] = shiftOf(before, now, width, height, mask, box);
+  const [dx, dy] = shiftOf(input, mask, box);
   return { dx, dy, box, changed };
 }
 
-function shiftOf(
-  before: Uint8Array,
-  now: Uint8Array,
-  width: number,
-  height: number,
-  mask: Uint8Array,
-  box: Box,
-): [number, number] {
+function shiftOf({ before, now, width, height, mover }: PaceInput, mask: Uint8Array, box: Box): [number, number] {
   // What moves is not only what changes: its inside may be plain. Blocks that hold changes are followed whole.
   const blocks: [number, number][] = [];
+  const theirs: [number, number][] = [];
   for (let y = floor(box.y / COARSE); y <= (box.y + box.height - 1) / COARSE; y++)
     for (let x = floor(box.x / COARSE); x <= (box.x + box.width - 1) / COARSE; x++) {
-      let n = 0;
+      let n = 0,
+        own = 0;
       for (let v = y * COARSE; v < min(height, (y + 1) * COARSE); v++)
-        for (let u = x * COARSE; u < min(width, (x + 1) * COARSE); u++) n += mask[v * width + u];
+        for (let u = x * COARSE; u < min(width, (x + 1) * COARSE); u++) {
+          n += mask[v * width + u];
+          if (mover?.[v * width + u]) own++;
+        }
       if (n >= COARSE) blocks.push([x, y]);
+      if (n >= COARSE && own > COARSE ** 2 / 2) theirs.push([x, y]);
     }
   if (blocks.length === 0) return [0, 0];
+  // What they come to cover moves nowhere: only they do.
+  const followed = theirs.length >= LEAST_BLOCKS ? theirs : blocks;
   const small = { width: floor(width / COARSE), height: floor(height / COARSE) };
   const a = shrunk(before, width, small),
     b = shrunk(now, width, small);
-  const inside = blocks.filter(([x, y]) => x < small.width && y < small.height);
+  const inside = followed.filter(([x, y]) => x < small.width && y < small.height);
   const farCost = (dx: number, dy: number) => {
     let sum = 0,
       n = 0;

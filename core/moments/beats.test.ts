@@ -1,0 +1,108 @@
+import { seededNormal } from '../numeric/random';
+import { motionBeats } from './beats';
+import { LightBeats } from './light-beats';
+import { differenceNoise, paceBetween, type Pace } from './pace';
+import { onsetsOf } from './sound-beats';
+
+const grid = { width: 480, height: 270 };
+const box = { x: 200, y: 100, width: 40, height: 60 };
+/** Steps of something that moves by so many pixels of the grid a frame. */
+const steps = (...xs: (readonly [number, number])[]): Pace[] =>
+  xs.map(([dx, dy]) => (dx || dy ? { dx, dy, box, changed: 800 } : { dx: 0, dy: 0, box: null, changed: 0 }));
+const times = (n: number, x: number, y = 0) => Array.from({ length: n }, (): [number, number] => [x, y]);
+const beats = (...xs: (readonly [number, number])[]) =>
+  motionBeats({ paces: steps(...xs), fps: 25, factor: 2, width: 960, grid }).map((b) => `${b.kind} ${b.frame}`);
+const slower = (from: number, n: number) =>
+  Array.from({ length: n }, (_, k): [number, number] => [from * (1 - (k + 1) / (n + 1)), 0]);
+
+test('somebody begins, turns and comes to rest', () => {
+  expect(beats(...times(20, 0), ...times(20, 4), ...times(20, -4), ...slower(-4, 12), ...times(20, 0))).toEqual([
+    'starts 20',
+    'turns 40',
+    'stops 72',
+  ]);
+});
+
+test('a sudden stop is a strike, and no stop besides; so is a sharp change of way', () => {
+  expect(beats(...times(20, 0), ...times(15, 0, 8), ...times(20, 0))).toEqual(['starts 20', 'strikes 35']);
+  expect(beats(...times(30, 5, 9), ...times(30, 5, 0))).toEqual(['strikes 30']);
+});
+
+test('who is in from the start on begins nothing, and who walks out of the picture ends nothing', () => {
+  const leaving = steps(...times(30, 4), ...times(30, 0)).map((p, k) =>
+    k > 26 && k < 30 ? { ...p, box: { x: 460, y: 100, width: 20, height: 60 } } : p,
+  );
+  expect(motionBeats({ paces: leaving, fps: 25, factor: 2, width: 960, grid })).toEqual([]);
+});
+
+test('mirrored, the same frames', () => {
+  const xs = [...times(20, 0), ...times(20, 4, 1), ...times(20, -4, 2), ...times(20, 0)];
+  expect(beats(...xs.map(([x, y]): [number, number] => [-x, y]))).toEqual(beats(...xs));
+});
+
+describe.each([1, 2, 3])('grain of seed %i', (seed) => {
+  const normal = seededNormal(seed);
+  const [W, H] = [160, 90];
+  const inBody = (i: number) => i % W >= 60 && i % W < 80 && i >= 30 * W && i < 60 * W;
+  const mover = Uint8Array.from({ length: W * H }, (_, i) => (inBody(i) ? 1 : 0));
+  const scene = Float32Array.from(
+    { length: W * H },
+    (_, i) => 110 + 30 * Math.sin((i % W) / 7) + 25 * Math.cos(((i / W) | 0) / 5),
+  );
+  const skin = Float32Array.from({ length: 64 * 64 }, () => 60 + 25 * normal());
+  const soft = skin.map((_, i) => [0, 1, 64, 65].reduce((s, d) => s + (skin[i + d] ?? 60), 0) / 4);
+  const picture = (x: number, y: number, light?: (x: number, y: number) => number) =>
+    Uint8Array.from(scene, (v, i) => {
+      const [u, w] = [(i % W) - x, ((i / W) | 0) - y];
+      const inside = u >= 0 && u < 20 && w >= 0 && w < 30;
+      const own = inside ? soft[(Math.floor(w) + 4) * 64 + Math.floor(u) + 4] : v;
+      return Math.max(0, Math.min(255, Math.round(own * (light?.(i % W, (i / W) | 0) ?? 1) + 1.5 * normal())));
+    });
+
+  test.each([
+    [3, 0],
+    [0, 7],
+    [-12, 5],
+    [24, 0],
+  ])('a shift of %i, %i pixels is found to half of one', (dx, dy) => {
+    const [before, now] = [picture(60, 30), picture(60 + dx, 30 + dy)];
+    const found = paceBetween({
+      width: W,
+      height: H,
+      before,
+      now,
+      counts: null,
+      noise: differenceNoise(before, now),
+      mover,
+    });
+    expect(Math.hypot(found.dx - dx, found.dy - dy)).toBeLessThan(0.5);
+    expect(found.box!.x).toBeGreaterThanOrEqual(Math.min(60, 60 + dx) - 2);
+  });
+
+  test('nothing but grain moves nowhere', () => {
+    const [before, now] = [picture(60, 30), picture(60, 30)];
+    expect(
+      paceBetween({ width: W, height: H, before, now, counts: null, noise: differenceNoise(before, now), mover }),
+    ).toMatchObject({ dx: 0, dy: 0, box: null });
+  });
+
+  test('a lamp that comes on is a step of light on its frame; somebody who walks through is none', () => {
+    const light = new LightBeats(W, H, 'srgb');
+    for (let f = 0; f < 40; f++)
+      light.frame(picture(5 + 3 * f, 30, (x, y) => (f >= 21 && x > 100 && x < 150 && y < 25 ? 1.2 : 1)));
+    const found = light.beats(4);
+    expect(found.map((b) => [b.kind, b.frame])).toEqual([['light', 21]]);
+    expect(Math.abs(found[0].x! - 400)).toBeLessThan(60);
+  });
+
+  test('a clap is heard to the frame, a steady hum is not', () => {
+    const rate = 16000;
+    const hum = Float32Array.from({ length: rate * 2 }, (_, i) => 0.02 * Math.sin(i / 9) + 0.004 * normal());
+    expect(onsetsOf(hum, rate)).toEqual([]);
+    for (let i = 0; i < 1600; i++) hum[20000 + i] += 0.4 * normal() * Math.exp(-i / 500);
+    const heard = onsetsOf(hum, rate);
+    expect(heard).toHaveLength(1);
+    expect(Math.abs(heard[0].time_s - 1.25)).toBeLessThan(0.004);
+    expect(heard[0].over_db).toBeGreaterThan(12);
+  });
+});
