@@ -11,10 +11,13 @@ import { renderJoined } from './joined-proof';
 import { packAnalysis, unpackAnalysis } from './kept-analysis';
 import { keepWhole } from './kept-files';
 import { packShape, unpackShape } from './kept-shape';
+import { findCloth } from './measure-cloth';
 import { findCover } from './measure-cover';
 import { findCut } from './measure-cut';
 import { findHide } from './measure-hide';
 import { findPair } from './measure-pair';
+import { findSpot } from './measure-spot';
+import { findStills } from './measure-stills';
 import { analyseTake, measuresOf } from './measure-take';
 import { findZone } from './measure-zone';
 import { outlinesOf } from './outlines';
@@ -36,6 +39,20 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     if (outlines) await writeFile(fresh('outlines.json'), JSON.stringify(outlines));
     await writeFile(fresh('analysis'), packAnalysis(found));
     return measuresOf(found);
+  },
+
+  async cloth(task, { signal, progress }) {
+    const take = await analysedTake(task, task.takes[0], signal);
+    const plate = await plateOf(task, signal);
+    if (!plate)
+      throw new UnusableMedia(
+        'The cloth is told from the performer by an empty frame. Roll the plate of this setup.',
+        'plate',
+      );
+    const { width, height } = take.analysis.probe;
+    const { look } = task.wish;
+    const at = look ? { x: look.x * width, y: look.y * height, frame: look.frame } : undefined;
+    return findCloth(take, plate, { look: at, signal, onProgress: (doing) => progress(0, 0, doing) });
   },
 
   async compare(task, { signal }) {
@@ -150,6 +167,20 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     await indexRow(paths.jpegs, fresh('jpegs.index'));
     const { frames, ...rest } = plan;
     return { ...rest, ...made, out: frames.map((f) => f.out), in: frames.map((f) => f.in) };
+  },
+
+  async spot(task, { signal, progress }) {
+    const [a, b] = [await analysedTake(task, task.takes[0], signal), await analysedTake(task, task.takes[1], signal)];
+    const onProgress = (doing: string) => progress(0, 0, doing);
+    return findSpot(a, b, await plateOf(task, signal), task.wish, { signal, onProgress });
+  },
+
+  async stills(task, { signal, progress }) {
+    const take = await analysedTake(task, task.takes[0], signal);
+    const onProgress = (doing: string) => progress(0, 0, doing);
+    return findStills(take, await plateOf(task, signal), {
+      ...{ count: task.wish.count, delivery: task.delivery, signal, onProgress },
+    });
   },
 
   async zone(task, { signal, progress }) {

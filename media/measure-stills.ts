@@ -67,19 +67,20 @@ export async function findStills(
     };
     return { input, laid };
   };
-  const seen: { frame: number; blur: number | null; detail: number | null }[] = [];
+  const seen: Looked[] = [];
   await eachFull(
     take,
     frames,
     (picture, frame) => {
       const { input } = inputOf(picture, frame);
-      seen.push({ frame, blur: emptyLuma ? smearOf(input).blur : null, detail: detailOf(input) });
+      const smear = emptyLuma ? smearOf(input) : { blur: null, along: null, across: null };
+      seen.push({ frame, blur: smear.blur, rise: smear.along ?? smear.across, detail: detailOf(input) });
     },
     signal,
   );
-  const sharpest = Math.max(...seen.map((s) => s.detail ?? 0));
+  const sharpness = sharpnessOf(seen);
   const scale = (delivery?.width ?? width) / width;
-  const all = seen.map(({ frame, blur, detail }) => {
+  const all = seen.map(({ frame, blur }, k) => {
     const p = track[frame]!;
     const pace = paceAt(track, frame);
     const about = {
@@ -87,7 +88,7 @@ export async function findStills(
       whole: isWhole(p),
       touches: [...new Set([...p.touches, ...p.shadowTouches])],
       motion_blur_px: blur,
-      sharpness: sharpest > 0 && detail !== null ? Math.min(1, detail / sharpest) : 0,
+      sharpness: sharpness[k],
       area_share: p.area / (width * height),
       ...p.box,
       speed_px: pace ? Math.hypot(...pace) : 0,
@@ -132,6 +133,26 @@ export async function findStills(
     signal,
   );
   return { stills: chosen, ...about };
+}
+
+/** What one frame looked at in full says. */
+interface Looked {
+  frame: number;
+  blur: number | null;
+  /** Of its edges, 10 to 90 %, pixels. */
+  rise: number | null;
+  detail: number | null;
+}
+
+/** Clothes with less detail than this, levels from pixel to pixel, say nothing of how sharp they are: their edges do. */
+const PLAIN = 2;
+
+/** How sharp each is against the sharpest, 0 to 1: by the detail of whoever is in, or by their edges where they are plain. */
+function sharpnessOf(seen: readonly Looked[]): number[] {
+  const most = Math.max(...seen.map((s) => s.detail ?? 0));
+  if (most > PLAIN) return seen.map(({ detail }) => Math.min(1, (detail ?? 0) / most));
+  const least = Math.min(...seen.map((s) => s.rise ?? Infinity));
+  return seen.map(({ rise }) => (rise === null ? 0 : Math.min(1, Math.max(1, least) / Math.max(1, rise))));
 }
 
 /** Measures and judges. @throws UnusableMedia when a file cannot be used */

@@ -1,3 +1,4 @@
+import type { Finding } from '../measures/measure';
 import type { ClothFound } from '../report/moment-types';
 import type { Verdict } from '../report/types';
 import { LIMITS } from './limits';
@@ -15,6 +16,19 @@ export function judgeCloth(c: ClothFound): Verdict {
     deciding: worst ? [{ name: 'left over', value: 100 * worst.share, unit: '%', limit: 0, frame: worst.frame }] : [],
   };
 }
+
+/** The same as one requirement of a trick. @param least frames for which it must hide them */
+export function judgeClothHides(c: ClothFound, least: number): Finding {
+  const reasons = reasonsOf(c).filter((r) => HIDING.includes(r.reason.code));
+  const [{ word, reason }] = reasons.sort((x, y) => byWorst(x.word, y.word));
+  const longest = Math.max(0, ...c.hides_runs.map((r) => r.end - r.start + 1));
+  if (reason.code === 'hides' && longest < least)
+    return { verdict: 'reshoot', text: `it hides them whole for ${many(longest)} only`, fix: null };
+  return { verdict: word, text: reason.text.replace(/\.$/, ''), fix: reason.fix };
+}
+
+/** What speaks of hiding, and not of how the cloth falls. */
+const HIDING = ['not-known', 'no-cloth', 'alike', 'never-hidden', 'left-over', 'hides'];
 
 const POINT = 'Point at the cloth in one frame, or step through the take and mark the frame by eye.';
 

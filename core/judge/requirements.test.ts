@@ -85,7 +85,7 @@ test('rate, headroom, length and settings come from the file', () => {
 const blind = { ...take(0), facts: { ...take(0).facts, lock: { ...lock(0), peak_px: null } } };
 
 test('what no measure decides is never passed by itself, but by somebody who looked', () => {
-  const r = need('same-spot', 20);
+  const r = need('beats-marked', 1);
   expect(judge(r, [part('A', take(0)), part('B', take(0))])).toMatchObject({
     verdict: 'unjudged',
     text: 'unjudged: checked by eye',

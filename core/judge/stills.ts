@@ -1,3 +1,4 @@
+import type { Finding } from '../measures/measure';
 import type { StillsFound, Still } from '../report/moment-types';
 import type { Verdict, VerdictWord } from '../report/types';
 import { LIMITS } from './limits';
@@ -23,6 +24,21 @@ export function holdOf(
   if (!whole || (smear > most && smear < Infinity)) return 'reshoot';
   if (smear === Infinity) return 'unjudged';
   return smear > limit || sharpness < least ? 'workable' : 'holds';
+}
+
+/** The same as one requirement of a trick. @param scale delivery pixels for one of the take's @param limit delivery pixels */
+export function judgeSharpAt(s: StillsFound, limit: number, scale: number): Finding {
+  const [found] = reasonOf(s);
+  const { text, fix } = found.reason;
+  const told = s.stills.flatMap((x) => (x.whole && x.motion_blur_px !== null ? [x.motion_blur_px * scale] : []));
+  if (told.length === 0 || ['not-known', 'nobody-in', 'cut-off'].includes(found.reason.code))
+    return { verdict: found.word === 'holds' ? 'unjudged' : found.word, text: text.replace(/\.$/, ''), fix };
+  const blur = Math.min(...told);
+  const { frame } = s.stills.find((x) => x.whole && x.motion_blur_px !== null && x.motion_blur_px * scale === blur)!;
+  const said = `the sharpest is frame ${frame}: ${blur.toFixed(1)} px of motion blur`;
+  if (blur <= limit) return { verdict: 'holds', text: said, fix: null };
+  const { blur_px: usual, most_blur_px: most } = LIMITS.still;
+  return { verdict: blur <= (limit * most) / usual ? 'workable' : 'reshoot', text: said, fix: null };
 }
 
 /** Is there a frame worth holding? */

@@ -1,4 +1,5 @@
 import type { RequirementKind } from '../tricks/types';
+import { CLOTH } from './cloth';
 import { COMPARE } from './compare';
 import { COVER } from './cover';
 import { CUT } from './cut';
@@ -8,12 +9,15 @@ import type { Measure } from './measure';
 import { PAIR } from './pair';
 import { PLATE } from './plate';
 import { PROOF } from './proof';
+import { SPOT } from './spot';
+import { STILLS } from './stills';
 import { TAKE } from './take';
 import { ZONE } from './zone';
 
 /** Every measure there is, by its key. */
 export const MEASURES = {
   take: TAKE,
+  cloth: CLOTH,
   compare: COMPARE,
   cover: COVER,
   cut: CUT,
@@ -22,6 +26,8 @@ export const MEASURES = {
   pair: PAIR,
   plate: PLATE,
   proof: PROOF,
+  spot: SPOT,
+  stills: STILLS,
   zone: ZONE,
 } as const;
 

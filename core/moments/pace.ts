@@ -38,6 +38,8 @@ const COARSE = 4;
 const REACH = 10;
 /** So many blocks of somebody are enough to follow them by. */
 const LEAST_BLOCKS = 4;
+/** A shift that leaves less than this share of the difference is clear. */
+const CLEARLY = 0.5;
 /** A shift counts as seen when it leaves less than this share of the difference. */
 const BETTER = 0.7;
 
@@ -81,28 +83,52 @@ export function paceBetween(input: PaceInput): Pace {
 }
 
 function shiftOf({ before, now, width, height, mover }: PaceInput, mask: Uint8Array, box: Box): [number, number] {
-  // What moves is not only what changes: its inside may be plain. Blocks that hold changes are followed whole.
-  const blocks: [number, number][] = [];
-  const theirs: [number, number][] = [];
-  for (let y = floor(box.y / COARSE); y <= (box.y + box.height - 1) / COARSE; y++)
-    for (let x = floor(box.x / COARSE); x <= (box.x + box.width - 1) / COARSE; x++) {
-      let n = 0,
-        own = 0;
-      for (let v = y * COARSE; v < min(height, (y + 1) * COARSE); v++)
-        for (let u = x * COARSE; u < min(width, (x + 1) * COARSE); u++) {
-          n += mask[v * width + u];
-          if (mover?.[v * width + u]) own++;
-        }
-      if (n >= COARSE) blocks.push([x, y]);
-      if (n >= COARSE && own > COARSE ** 2 / 2) theirs.push([x, y]);
-    }
-  if (blocks.length === 0) return [0, 0];
-  // What they come to cover moves nowhere: only they do.
-  const followed = theirs.length >= LEAST_BLOCKS ? theirs : blocks;
   const small = { width: floor(width / COARSE), height: floor(height / COARSE) };
-  const a = shrunk(before, width, small),
-    b = shrunk(now, width, small);
-  const inside = followed.filter(([x, y]) => x < small.width && y < small.height);
+  const changes = blockSums(mask, width, small),
+    bodies = mover && blockSums(mover, width, small);
+  const [left, right] = [floor(box.x / COARSE) - 1, floor((box.x + box.width - 1) / COARSE) + 1],
+    [top, bottom] = [floor(box.y / COARSE) - 1, floor((box.y + box.height - 1) / COARSE) + 1];
+  const all: Block[] = [],
+    theirs: Block[] = [],
+    beside: Block[] = [];
+  for (let y = max(0, top); y <= min(small.height - 1, bottom); y++)
+    for (let x = max(0, left); x <= min(small.width - 1, right); x++) {
+      const i = y * small.width + x;
+      if (changes[i] >= COARSE) all.push([x, y]);
+      if (changes[i] >= COARSE && bodies?.[i]) theirs.push([x, y]);
+      // Somebody plain changes along their edges only: what of them lies beside a change moves too.
+      if (bodies?.[i] && near(changes, x, y, small)) beside.push([x, y]);
+    }
+  const pictures = { before, now, width, height, small, a: shrunk(before, width, small), b: shrunk(now, width, small) };
+  // What they come to cover moves nowhere: only they do. Where they are not known well, all that changes may say more.
+  let best: Shift = { dx: 0, dy: 0, left: 1 };
+  for (const blocks of [beside, theirs, all]) {
+    if (blocks.length < LEAST_BLOCKS) continue;
+    const found = bestShift(blocks, pictures);
+    if (found.left < best.left) best = found;
+    if (best.left < CLEARLY) break;
+  }
+  return [best.dx, best.dy];
+}
+
+type Block = readonly [number, number];
+
+interface Shift {
+  dx: number;
+  dy: number;
+  /** Share of the difference that it leaves. */
+  left: number;
+}
+
+interface Pictures extends Pick<PaceInput, 'before' | 'now' | 'width' | 'height'> {
+  /** Both in blocks. */
+  small: { width: number; height: number };
+  a: Float32Array;
+  b: Float32Array;
+}
+
+/** The shift under which some blocks of the first picture lie best on the second. */
+function bestShift(inside: readonly Block[], { before, now, width, height, small, a, b }: Pictures): Shift {
   const farCost = (dx: number, dy: number) => {
     let sum = 0,
       n = 0;
@@ -159,10 +185,32 @@ function shiftOf({ before, now, width, height, mover }: PaceInput, mask: Uint8Ar
     const bend = l - 2 * m + r;
     return bend > 1e-6 && isFinite(bend) ? max(-0.5, min(0.5, (0.5 * (l - r)) / bend)) : 0;
   };
-  return [
-    bx + between(cost(bx - 1, by), best, cost(bx + 1, by)),
-    by + between(cost(bx, by - 1), best, cost(bx, by + 1)),
-  ];
+  return {
+    dx: bx + between(cost(bx - 1, by), best, cost(bx + 1, by)),
+    dy: by + between(cost(bx, by - 1), best, cost(bx, by + 1)),
+    left: still > 0 ? best / still : 1,
+  };
+}
+
+/** How many pixels of a mask lie in each block. */
+function blockSums(mask: Uint8Array, stride: number, { width, height }: { width: number; height: number }): Uint8Array {
+  const out = new Uint8Array(width * height);
+  for (let y = 0; y < height * COARSE; y++)
+    for (let x = 0; x < width * COARSE; x++)
+      out[((y / COARSE) | 0) * width + ((x / COARSE) | 0)] += mask[y * stride + x];
+  return out;
+}
+
+/** Whether a block or one beside it changes. */
+function near(
+  changes: Uint8Array,
+  x: number,
+  y: number,
+  { width, height }: { width: number; height: number },
+): boolean {
+  for (let v = max(0, y - 1); v <= min(height - 1, y + 1); v++)
+    for (let u = max(0, x - 1); u <= min(width - 1, x + 1); u++) if (changes[v * width + u] >= COARSE) return true;
+  return false;
 }
 
 function shrunk(plane: Uint8Array, stride: number, { width, height }: { width: number; height: number }): Float32Array {

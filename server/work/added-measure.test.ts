@@ -23,15 +23,15 @@ afterAll(async () => {
   rmSync(data, { recursive: true, force: true });
 });
 
-/** A setup with a trick that asks for a sharp frame, and a take of it. */
+/** A setup with a trick that asks for its beats, and a take of it. */
 async function rolled(seconds: number): Promise<{ setupId: string; takeId: string }> {
   const { setupId } = await ask.newSetup({ name: 'Bench', scene: 'bench' });
-  const planned = await ask.putTrick(setupId, 'held-moment');
-  const sharp = planned.trick.requirements.find((r) => r.kind === 'sharp-at')!;
-  return { setupId, takeId: await ask.roll(planned.parts[sharp.parts[0]], { seconds, seed: 3 }) };
+  const planned = await ask.putTrick(setupId, 'dialled-fade');
+  const beats = planned.trick.requirements.find((r) => r.kind === 'beats-marked')!;
+  return { setupId, takeId: await ask.roll(planned.parts[beats.parts[0]], { seconds, seed: 3 }) };
 }
 const requirement = async (setupId: string) =>
-  (await ask.board(setupId)).gate.tricks[0].requirements.find((r) => r.kind === 'sharp-at')!;
+  (await ask.board(setupId)).gate.tricks[0].requirements.find((r) => r.kind === 'beats-marked')!;
 
 test('it is asked for by the plan, made, kept, judged at the gate, and can be read with its paths', async () => {
   const { setupId, takeId } = await rolled(1);

@@ -8,7 +8,7 @@ export interface Tiny {
 
 export type TinySummary = Omit<Tiny, 'path'>;
 
-/** Judges the tiny measure: a take is sharp where it counts when it is long enough. */
+/** Judges the tiny measure: beats are marked in a take that is long enough. */
 export function judgeTiny({ frames }: TinySummary, limit: number) {
   const text = `${frames} frames, ${limit} are asked for`;
   return frames >= limit
@@ -28,7 +28,7 @@ export const TINY: Measure<{ least: number }, Tiny, TinySummary> = {
   needs: ['take'],
   uses: [],
   decides: {
-    'sharp-at': ({ takes: [take], outcomes }) => {
+    'beats-marked': ({ takes: [take], outcomes }) => {
       const found = outcomes.find((o) => o.measure === 'tiny' && o.takes[0] === take.id);
       if (!found?.result) return 'pending';
       return judgeTiny(found.result as TinySummary, 10);
