@@ -23,6 +23,8 @@ const REST_S = 0.2;
 const LEAST_SPEED = 0.008;
 /** At rest less than this share of what usually changes still does. */
 const AT_REST = 0.3;
+/** Somebody by themselves changes at least this share of the box around all changes. */
+const TOGETHER = 0.1;
 /** A blow changes a speed by this share of the width a second at least, and by this share of itself, within two frames. */
 const BLOW = 0.11;
 const SUDDEN = 0.55;
@@ -64,6 +66,10 @@ export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): O
     }
     return n ? [x / n, y / n] : [0, 0];
   };
+  const scattered = (f: number) => {
+    const near = paces.slice(max(0, f - 4), f + 4).filter((p) => p?.box);
+    return near.filter((p) => p!.changed < TOGETHER * p!.box!.width * p!.box!.height).length > near.length / 2;
+  };
   const out: MotionBeat[] = [];
   const add = (frame: number, kind: BeatKind, change: number) => {
     const near = [frame - 1, frame, frame - 2, frame + 1].map((k) => paces[k]?.box).find((b) => b);
@@ -89,6 +95,8 @@ export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): O
       if (most(f - lasting, f)) add(f, blow ? 'strikes' : 'stops', speed);
       continue;
     }
+    // Where several move here and there, what all of them do together is no turn of anybody.
+    if (scattered(f)) continue;
     const turned = turnAt(f, mean, perS);
     if (turned !== null) add(f, 'turns', turned);
     else if (
