@@ -9,6 +9,12 @@ export function judgeMeet(m: MeetFound): Verdict {
   return { verdict: reasons[0].word, reasons: reasons.map((r) => r.reason), deciding: [] };
 }
 
+/** Between the two ways, degrees. */
+function apartOf({ a_direction_deg: a, b_direction_deg: b }: MeetFound): number {
+  const d = Math.abs((a ?? 0) - (b ?? 0)) % 360;
+  return Math.round(d > 180 ? 360 - d : d);
+}
+
 function reasonsOf(m: MeetFound): Found[] {
   const { a_frame: a, b_frame: b, slide_frames: slide } = m;
   if (m.unjudged || a === null || b === null || slide === null) {
@@ -23,12 +29,17 @@ function reasonsOf(m: MeetFound): Found[] {
   const out: Found[] = [];
   if (m.opposed === false)
     out.push(
-      said('reshoot', 'same-way', 'The performer and the vehicle move the same way: nobody sees a blow in that.', {
-        frames,
-        value: m.a_direction_deg,
-        limit: 120,
-        fix: 'Turn against what comes first, then give way: roll the reaction again.',
-      }),
+      said(
+        'reshoot',
+        'same-way',
+        `The performer moves ${apartOf(m)}° off the vehicle’s way, not against it: nobody sees a blow in that.`,
+        {
+          frames,
+          value: apartOf(m),
+          limit: 120,
+          fix: 'Turn against what comes first, then give way: roll the reaction again.',
+        },
+      ),
     );
   else if (m.opposed === null)
     out.push(
