@@ -60,17 +60,16 @@ export function measureCloth({ frames, width, height, factor, fps, cloth }: Clot
   const high = frames.map((f) => cloth && !!f && f.cloth > UP * most);
   const head = headOf(frames, shows, high.indexOf(true));
   const up = frames.map((f, k) => high[k] && (head === null || f!.box!.y <= head));
-  const lastSeen = shows.lastIndexOf(true);
+  const firstSeen = shows.includes(true) ? shows.indexOf(true) : Infinity,
+    lastSeen = shows.lastIndexOf(true);
   const everSeen = lastSeen >= 0;
   const clear = everSeen && lastSeen + 1 < frames.length ? lastSeen + 1 : null;
   const walkedOut = everSeen && !!frames[lastSeen]?.leaves;
-  const hides = runsOf(frames.map((f, k) => up[k] && !!f && !shows[k] && shows.slice(0, k).includes(true))).flatMap(
-    (r): Run[] => {
-      // Once they have walked out of the picture the cloth hides nobody.
-      if (!walkedOut || clear === null || r.end < clear) return [r];
-      return r.start < clear ? [{ start: r.start, end: clear - 1 }] : [];
-    },
-  );
+  const hides = runsOf(frames.map((f, k) => up[k] && !!f && !shows[k] && k > firstSeen)).flatMap((r): Run[] => {
+    // Once they have walked out of the picture the cloth hides nobody.
+    if (!walkedOut || clear === null || r.end < clear) return [r];
+    return r.start < clear ? [{ start: r.start, end: clear - 1 }] : [];
+  });
   const upper = frames.map((f) =>
       cloth ? (f?.box ? f.box.y * factor : null) : (f?.hands ?? null) && f!.hands! * factor,
     ),

@@ -3,7 +3,7 @@ import { isWhole } from './stills';
 import type { Placed } from './track';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, hypot, log, sqrt } = Math;
+const { abs, ceil, hypot, log, sqrt } = Math;
 
 type Track = readonly (Placed | null | undefined)[];
 
@@ -15,6 +15,9 @@ export interface SpotWish {
 
 /** Somebody smaller than this share of the largest is coming in, or going. */
 const SMALL = 0.3;
+/** So many frames of each are held against each other, and besides so many to both sides of those chosen. */
+const MOST = 1500;
+const NEAR = 250;
 /** Of two pairs of frames as near to each other, that nearer to the switch is the better one. */
 const LATER = 1e-4;
 /** A size that is off by one octave is as bad as a place that is off by so many sizes. */
@@ -33,8 +36,8 @@ export function measureSpot(a: Track, b: Track, wish: SpotWish): SpotSums {
   const between = one && two ? apart(one, two) : null;
   let best: SpotFound['best'] = null,
     least = Infinity;
-  for (const f of usableA)
-    for (const n of usableB) {
+  for (const f of some(usableA, atA))
+    for (const n of some(usableB, atB)) {
       const d = apart(a[f]!, b[n]!);
       const size = sqrt(a[f]!.area);
       const cost =
@@ -60,6 +63,12 @@ export function measureSpot(a: Track, b: Track, wish: SpotWish): SpotSums {
 function usable(track: Track): number[] {
   const largest = Math.max(0, ...track.map((p) => p?.area ?? 0));
   return track.flatMap((p, f) => (isWhole(p) && p.area >= SMALL * largest ? [f] : []));
+}
+
+/** Of many frames every so many, and all of those near the one that was chosen. */
+function some(frames: readonly number[], at: number | null): readonly number[] {
+  const step = ceil(frames.length / MOST);
+  return step <= 1 ? frames : frames.filter((f, k) => k % step === 0 || (at !== null && abs(f - at) < NEAR));
 }
 
 const apart = (a: Placed, b: Placed) => ({ dx_px: b.x - a.x, dy_px: b.y - a.y, size_ratio: sqrt(b.area / a.area) });
