@@ -28,7 +28,8 @@ test('each kind of requirement is decided by one measure at most, and no measure
   for (const kind of KINDS) expect(ALL_MEASURES.filter((m) => m.decides[kind]).length).toBeLessThanOrEqual(1);
   for (const m of ALL_MEASURES) for (const kind of Object.keys(m.decides)) expect(KINDS).toContain(kind);
   expect(decidingMeasure('locked')?.key).toBe('take');
-  expect(decidingMeasure('cloth-hides')).toBeNull();
+  expect(decidingMeasure('cloth-hides')?.key).toBe('cloth');
+  expect(decidingMeasure('beats-marked')).toBeNull();
 });
 
 const take = (id: string, more: Partial<NeedingTake> = {}): NeedingTake => ({
