@@ -32,6 +32,9 @@ export function ZoneScreen({ page, planned }: { page: ZonePage; planned: string 
   const where = `${page.shoot.name} / setup ${page.setup.number}`;
   const [chosen, setChosen] = useState(planned);
   const trick = page.tricks.find((t) => t.id === chosen) ?? page.tricks[0];
+  // Kept here: the drawing is made anew as soon as anybody hears of another zone, and would not learn that it is kept.
+  const keep = useKeepZone();
+  const undo = useUndo();
   const gate = <Action quiet label="Gate" onPress={() => router.push(`/setups/${page.setup.id}`)} testID="to-gate" />;
   if (!trick)
     return (
@@ -55,6 +58,19 @@ export function ZoneScreen({ page, planned }: { page: ZonePage; planned: string 
       trick={trick}
       where={where}
       onTrick={setChosen}
+      keeping={keep.isPending}
+      failed={keep.error}
+      onZone={(zone) =>
+        keep.mutate(
+          { id: trick.id, zone },
+          {
+            onSuccess: () => {
+              if (zone === null)
+                undo({ text: 'Zone removed.', undo: () => keep.mutate({ id: trick.id, zone: trick.zone }) });
+            },
+          },
+        )
+      }
       onGate={() => router.push(`/setups/${page.setup.id}`)}
     />
   );
@@ -65,14 +81,16 @@ interface DrawingProps {
   trick: ZoneOfTrick;
   where: string;
   onTrick: (id: string) => void;
+  /** Whether a zone is being kept, or forgotten. */
+  keeping: boolean;
+  failed: Error | null;
+  onZone: (zone: Zone | null) => void;
   onGate: () => void;
 }
 
-function Drawing({ page, trick, where, onTrick, onGate }: DrawingProps) {
+function Drawing({ page, trick, where, onTrick, keeping, failed, onZone, onGate }: DrawingProps) {
   const wide = useWide();
   const bleed = wide ? 0 : 18;
-  const keep = useKeepZone();
-  const undo = useUndo();
   // The empty picture shows an opening's edge best.
   const [takeId, setTakeId] = useState(
     (page.takes.find((t) => t.plate) ?? trick.takes.find((t) => t.circled) ?? trick.takes[0] ?? page.takes[0]).id,
@@ -88,16 +106,6 @@ function Drawing({ page, trick, where, onTrick, onGate }: DrawingProps) {
     setTakeId(id);
     setAt(f);
   };
-  const put = (next: Zone | null) =>
-    keep.mutate(
-      { id: trick.id, zone: next },
-      {
-        onSuccess: () => {
-          if (next === null)
-            undo({ text: 'Zone removed.', undo: () => keep.mutate({ id: trick.id, zone: trick.zone }) });
-        },
-      },
-    );
   const seen = trick.takes.find((t) => t.id === take.id)?.zone?.result ?? null;
   const go = (f: number) => setAt(Math.max(0, Math.min(take.frame_count - 1, f)));
   const picture = (
@@ -156,7 +164,13 @@ function Drawing({ page, trick, where, onTrick, onGate }: DrawingProps) {
         testID="zone-take"
       />
       {trick.zone && !own && (
-        <Action quiet icon="trash-can-outline" label="Remove the zone" onPress={() => put(null)} testID="zone-remove" />
+        <Action
+          quiet
+          icon="trash-can-outline"
+          label="Remove the zone"
+          onPress={() => onZone(null)}
+          testID="zone-remove"
+        />
       )}
     </View>
   );
@@ -165,9 +179,9 @@ function Drawing({ page, trick, where, onTrick, onGate }: DrawingProps) {
       <Action quiet label={own ? 'Undo' : 'Gate'} onPress={own ? () => setOwn(null) : onGate} style={styles.gate} />
       <View style={styles.main}>
         <Action
-          label={keep.isPending ? 'Keeping it' : own || !trick.zone ? 'Keep this zone' : 'The zone is kept'}
-          disabled={!own || keep.isPending}
-          onPress={() => own && put(own)}
+          label={keeping ? 'Keeping it' : own || !trick.zone ? 'Keep this zone' : 'The zone is kept'}
+          disabled={!own || keeping}
+          onPress={() => own && onZone(own)}
           testID="zone-keep"
         />
       </View>
@@ -175,7 +189,7 @@ function Drawing({ page, trick, where, onTrick, onGate }: DrawingProps) {
   );
   const findings = (
     <View style={styles.stack} testID="zone-takes">
-      {keep.error && <Failed error={keep.error} />}
+      {failed && <Failed error={failed} />}
       <Heading>{trick.zone ? 'Seen in every take' : 'What is asked'}</Heading>
       {trick.asks.map((a) => (
         <Soft key={a}>{`${a.charAt(0).toUpperCase()}${a.slice(1)}.`}</Soft>
