@@ -72,7 +72,7 @@ test('a cloth is told by the plate: without one a sentence says so, and where th
   const told = await until(
     () => requirement('cloth-hides'),
     (r) => !r.text.includes('Roll the plate'),
-    60,
+    200,
   );
   expect(told.text).toMatch(/No cloth was told|look too much alike/);
   expect(told.verdict).toBe('unjudged');
