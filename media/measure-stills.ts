@@ -27,6 +27,8 @@ export interface StillsOptions {
 }
 
 export const USUAL_STILLS = 6;
+/** Of whom it is not known how they move is put behind all others, pixels. */
+const MOVES = 1e6;
 /** So many frames are looked at in full. */
 const LOOKED_AT = 24;
 
@@ -87,11 +89,12 @@ export async function findStills(
       frame,
       whole: isWhole(p),
       touches: [...new Set([...p.touches, ...p.shadowTouches])],
-      motion_blur_px: blur,
+      // Which way they are smeared is not known where it is not known how they move.
+      motion_blur_px: pace ? blur : null,
       sharpness: sharpness[k],
       area_share: p.area / (width * height),
       ...p.box,
-      speed_px: pace ? Math.hypot(...pace) : 0,
+      speed_px: pace && Math.hypot(...pace),
       crossed_runs: [],
       files: null,
     };
@@ -102,7 +105,7 @@ export async function findStills(
     (a, b) =>
       rank[a.hold] - rank[b.hold] ||
       Number(b.whole) - Number(a.whole) ||
-      (a.motion_blur_px ?? a.speed_px) - (b.motion_blur_px ?? b.speed_px) ||
+      (a.motion_blur_px ?? a.speed_px ?? MOVES) - (b.motion_blur_px ?? b.speed_px ?? MOVES) ||
       b.sharpness - a.sharpness,
   );
   const apart = apartFrames(analysis.fps);

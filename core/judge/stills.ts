@@ -20,7 +20,7 @@ export function holdOf(
 ): VerdictWord {
   const { blur_px: limit, most_blur_px: most, sharpness: least } = LIMITS.still;
   // A shutter is open for the whole frame at most: who is slower than that is not smeared by more.
-  const smear = (blur ?? (speed < limit ? speed : Infinity)) * scale;
+  const smear = (blur ?? (speed !== null && speed * scale < limit ? speed : Infinity)) * scale;
   if (!whole || (smear > most && smear < Infinity)) return 'reshoot';
   if (smear === Infinity) return 'unjudged';
   return smear > limit || sharpness < least ? 'workable' : 'holds';

@@ -1,4 +1,3 @@
-import { median } from '../numeric/quantile';
 import type { Box } from '../report/types';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -224,7 +223,3 @@ function shrunk(plane: Uint8Array, stride: number, { width, height }: { width: n
     }
   return out;
 }
-
-/** Medians of three, so that a single frame that was misread says nothing. */
-export const smoothed = (values: readonly number[]): number[] =>
-  values.map((v, k) => median([values[k - 1] ?? v, v, values[k + 1] ?? v]));

@@ -1,6 +1,6 @@
 import { findRegions } from '../image/regions';
 import { kindsIn, type KindFrames } from '../presence/kinds';
-import { BODY, NONE, SHADOW } from '../presence/shade';
+import { BODY, SHADOW } from '../presence/shade';
 import type { Box, Side } from '../report/types';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -120,9 +120,6 @@ function touched(
   if (bottom >= height - AT_EDGE) out.push('bottom');
   return out;
 }
-
-/** Whether anything, shadow included, is in a frame. */
-export const anyIn = (kinds: Uint8Array): boolean => kinds.some((k) => k !== NONE);
 
 /** How whoever is in moves at a frame, source pixels a frame, from the frames beside it; null where those do not tell. */
 export function paceAt(track: readonly (Placed | null | undefined)[], f: number): [number, number] | null {

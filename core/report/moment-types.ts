@@ -11,8 +11,8 @@ export interface Still extends Box {
   /** 0 to 1, against the sharpest that the take shows of it. */
   sharpness: number;
   area_share: number;
-  /** How fast it moves there, a frame. */
-  speed_px: number;
+  /** How fast it moves there, a frame; null where the frames beside do not tell. */
+  speed_px: number | null;
   hold: VerdictWord;
   /** Runs in which somebody passes where it stands. */
   crossed_runs: Run[];
