@@ -1,3 +1,4 @@
+import type { Mark } from '../core/moments/marks';
 import type { ZoneWish } from '../core/measures/zone';
 import type { HideFound } from '../core/report/hide-types';
 import type { PairFound } from '../core/report/pair-types';
@@ -24,6 +25,7 @@ export interface PassTake {
   width: number;
   height: number;
   label: string;
+  marks: Mark[];
 }
 
 export type Pair = MeasureSent<object, PairFound>;

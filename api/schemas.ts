@@ -7,7 +7,8 @@ import { PURPOSES } from '../core/tricks/purposes';
 import type { ChangedSetup, NewSetup, PartFields, Scene, ShootFields } from './plan';
 import type { PlateFile } from './plates';
 import type { RollWish } from './rolls';
-import type { NewTake } from './takes';
+import type { MarkFields } from '../core/moments/marks';
+import type { ChangedMark, NewTake } from './takes';
 
 /** Text of one line: breaks and other control characters, which would lead astray in lists and files, become spaces. */
 export const oneLine = Joi.string()
@@ -169,6 +170,24 @@ export const meterReadings = Joi.object<{ readings: MeterReading[] }, true>({
       }),
     ),
 });
+
+const BEAT_KINDS = ['starts', 'stops', 'turns', 'strikes', 'light', 'sound'];
+const markName = oneLine.min(1).max(60).messages({ '*': 'Give the mark a name of at most 60 characters.' });
+const markFrame = Joi.number()
+  .integer()
+  .min(0)
+  .max(10_000_000)
+  .messages({ '*': 'A frame is a whole number from 0 on.' });
+export const newMark = Joi.object<MarkFields, true>({
+  frame: markFrame.required(),
+  name: markName.required(),
+  kind: Joi.string()
+    .valid('own', ...BEAT_KINDS)
+    .default('own')
+    .messages({ '*': 'A mark is one of your own, or of a beat that was found.' }),
+  found: markFrame.allow(null).default(null),
+});
+export const changedMark = Joi.object<ChangedMark, true>({ frame: markFrame, name: markName }).min(1);
 
 export const rollWish = Joi.object<RollWish, true>({
   tripod: Joi.string().valid('still', 'drift', 'knock', 'handheld', 'breathing', 'nudged').default('still'),

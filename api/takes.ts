@@ -1,5 +1,6 @@
 import type { MeterReading } from '../core/judge/meter';
 import type { SettingRow } from '../core/judge/side-by-side';
+import type { Mark, MarkFields } from '../core/moments/marks';
 import type { WorkState } from '../core/measures/measure';
 import type { VerdictWord } from '../core/report/types';
 import type { Purpose } from '../core/tricks/types';
@@ -47,9 +48,14 @@ export interface TakePage extends Take {
   part: Part;
   setup: Setup;
   shoot: Shoot;
+  /** In the order of their frames. */
+  marks: Mark[];
   /** What its part is for where no trick rests on it; null where tricks say it. */
   purpose: Purpose | null;
 }
+
+/** What of a mark is changed. */
+export type ChangedMark = Partial<Pick<MarkFields, 'frame' | 'name'>>;
 
 /** A finished upload that is to be a take. */
 export interface NewTake {

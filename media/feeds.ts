@@ -11,10 +11,12 @@ import { renderJoined } from './joined-proof';
 import { packAnalysis, unpackAnalysis } from './kept-analysis';
 import { keepWhole } from './kept-files';
 import { packShape, unpackShape } from './kept-shape';
+import { findBeats } from './measure-beats';
 import { findCloth } from './measure-cloth';
 import { findCover } from './measure-cover';
 import { findCut } from './measure-cut';
 import { findHide } from './measure-hide';
+import { findMeet } from './measure-meet';
 import { findPair } from './measure-pair';
 import { findSpot } from './measure-spot';
 import { findStills } from './measure-stills';
@@ -39,6 +41,11 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     if (outlines) await writeFile(fresh('outlines.json'), JSON.stringify(outlines));
     await writeFile(fresh('analysis'), packAnalysis(found));
     return measuresOf(found);
+  },
+
+  async beats(task, { signal, progress }) {
+    const take = await analysedTake(task, task.takes[0], signal);
+    return findBeats(take, { signal, onProgress: (doing) => progress(0, 0, doing) });
   },
 
   async cloth(task, { signal, progress }) {
@@ -96,6 +103,18 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     const made = await renderJoined(first, second, wish, plan, paths, { fps, signal, onProgress: progress });
     await indexRow(paths.jpegs, fresh('jpegs.index'));
     return { ...plan, ...made, fps };
+  },
+
+  async meet(task, { signal, progress }) {
+    const [a, b] = [await analysedTake(task, task.takes[0], signal), await analysedTake(task, task.takes[1], signal)];
+    const { width, height } = a.analysis.probe;
+    const { at, rate_pct: ratePct } = task.wish;
+    return findMeet(a, b, await plateOf(task, signal), {
+      at: at ? { x: at.x * width, y: at.y * height } : undefined,
+      ratePct: ratePct ?? undefined,
+      signal,
+      onProgress: (doing) => progress(0, 0, doing),
+    });
   },
 
   async pair(task, { signal, progress, fresh }) {

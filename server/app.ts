@@ -15,6 +15,7 @@ import { Refusal, sayWhatWentWrong } from './platform/http';
 import { passRoutes } from './passes/pass-routes';
 import { plateRoutes } from './plates/plate-routes';
 import { rollRoutes } from './rolls/roll-routes';
+import { markRoutes } from './takes/mark-routes';
 import { takeRoutes } from './takes/take-routes';
 import { uploadRoutes } from './takes/uploads';
 import { wipeRoutes } from './wipes/wipe-routes';
@@ -89,6 +90,7 @@ export function makeApp(house: House, { door, names, web }: Front): Express {
     planRoutes,
     exchangeRoutes,
     takeRoutes,
+    markRoutes,
     measureRoutes,
     plateRoutes,
     passRoutes,

@@ -123,7 +123,9 @@ describe('a part that tricks rest on', () => {
 
   test('its light may change where the trick changes it', () => {
     const pass = askedOfPart({ id: 'c', name: 'Pass', purpose: null }, [lit]);
-    expect(judged(pass, DRIFTED).verdict).toBe('holds');
+    const beats = { beats: [], sound_offset_frames: null, has_sound: false, known_share: 1, unjudged: null };
+    const outcome: Outcome = { measure: 'beats', takes: ['t'], state: 'done', failure: null, result: beats };
+    expect(judged(pass, DRIFTED, { outcomes: [outcome] }).verdict).toBe('holds');
     expect(judged(askedOfPart({ id: 'a', name: 'Pass A', purpose: null }, [double]), DRIFTED).verdict).toBe('workable');
   });
 

@@ -128,6 +128,8 @@ export const LIMITS = {
     /** Sound further off its strike than this, frames, is noticed; further than the second, it is of something else. */
     sound_frames: 2,
     same_event_frames: 12,
+    /** A mark by hand within so many frames of a beat that was found is of that beat. */
+    mark_frames: 4,
   },
   cloth: {
     /** Cloth and performer must differ in so much of their colours. */

@@ -1,5 +1,5 @@
-import type { Asked, Finding, JudgedTake } from '../measures/measure';
-import type { MediaFacts, PresenceMeasure, Run } from '../report/types';
+import type { Asked, Finding, JudgedTake, Outcome } from '../measures/measure';
+import type { MediaFacts, PresenceMeasure, Run, Side } from '../report/types';
 import { REQUIREMENT_KINDS } from '../tricks/requirement-kinds';
 import type { Requirement, RequirementKind } from '../tricks/types';
 import { soundTake } from '../testing/take-facts';
@@ -24,10 +24,15 @@ const need = (kind: RequirementKind, tolerance: number | null = null): Requireme
   ...{ key: kind, kind, parts: [], tolerance, why: 'It must.' },
   ...{ remedySet: 'Roll it again.', remedyEdit: 'Mirror it.' },
 });
-const decide = (kind: RequirementKind, takes: JudgedTake[], tolerance: number | null = null): Finding => {
+const decide = (
+  kind: RequirementKind,
+  takes: JudgedTake[],
+  tolerance: number | null = null,
+  outcomes: Outcome[] = [],
+): Finding => {
   const asked = {
     ...{ requirement: need(kind, tolerance), takes, delivery: { width: 1920, height: 1080, fps: 25 } },
-    ...{ outcomes: [], among: takes },
+    ...{ outcomes, among: takes },
   } as unknown as Asked;
   const found = TAKE_REQUIREMENTS[kind]!(asked);
   if (found === 'pending') throw new Error('it waits');
@@ -101,14 +106,50 @@ describe('inside the frame', () => {
     expect(decide('inside-frame', [take()])).toMatchObject({ verdict: 'holds', fix: null });
   });
 
-  test.each(['left', 'right', 'top', 'bottom'] as const)(
-    'the %s edge is named with its frames, for somebody to look at',
+  const of = (edges: Partial<Record<Side, Run[]>>, present: Run[]) =>
+    decide('inside-frame', [take({ presence: { edge_runs: { ...NO_EDGES, ...edges }, present_runs: present } })]);
+
+  test.each(['left', 'right', 'bottom'] as const)(
+    'the %s edge, touched in the middle, is named with its frames for somebody to look at',
     (edge) => {
-      const found = decide('inside-frame', [take({ presence: { edge_runs: { ...NO_EDGES, [edge]: runs } } })]);
+      const found = of({ [edge]: runs }, [{ start: 0, end: 40 }]);
       expect(found.verdict).toBe('unjudged');
       expect(found.text).toContain(`${edge} edge touched in frames 3 to 9`);
     },
   );
+
+  test('whoever is cut off at the top in the middle is rolled again', () => {
+    expect(of({ top: runs }, [{ start: 0, end: 40 }])).toMatchObject({
+      verdict: 'reshoot',
+      text: 'Plate, take 2: cut off: top edge touched in frames 3 to 9',
+    });
+  });
+
+  test('coming in and going out over an edge is no fault', () => {
+    const found = of({ left: [{ start: 10, end: 16 }], right: [{ start: 60, end: 70 }] }, [{ start: 10, end: 70 }]);
+    expect(found).toMatchObject({ verdict: 'holds', fix: null });
+    expect(found.text).toContain('whole in the picture from frame 17 to 59');
+    // Who is never whole reaches in all the while.
+    expect(of({ left: [{ start: 10, end: 70 }] }, [{ start: 10, end: 70 }]).verdict).toBe('unjudged');
+  });
+
+  test.each([
+    [{}, 'drop', 'holds'],
+    [{ top: [{ start: 20, end: 24 }] }, 'drop', 'workable'],
+    [{ left: [{ start: 20, end: 24 }] }, 'drop', 'workable'],
+    [{ left: [{ start: 20, end: 24 }] }, 'pull', 'holds'],
+  ])('of a cloth, the cloth counts: %j of a %s', (edges, kind, verdict) => {
+    const edge_runs = { ...NO_EDGES, ...edges };
+    const result = { kind, edge_runs, unjudged: null, hides_runs: [{ start: 10, end: 14 }] };
+    const outcome = { measure: 'cloth', takes: ['a'], state: 'done', failure: null, result };
+    const cut = take({
+      name: 'a',
+      presence: { edge_runs: { ...NO_EDGES, top: runs }, present_runs: [{ start: 0, end: 40 }] },
+    });
+    const found = decide('inside-frame', [cut], null, [outcome as Outcome]);
+    expect(found.verdict).toBe(verdict);
+    expect(found.text).toContain('the cloth');
+  });
 
   test('where presence could not be told it is not judged either', () => {
     expect(decide('inside-frame', [take({ presence: { unjudged: 'It is too dark.' } })]).text).toBe(
@@ -156,44 +197,6 @@ describe('settings of several takes', () => {
     const found = settings({}, { real_fps: 12.5 });
     expect(found.verdict).toBe('reshoot');
     expect(found.text).toContain('Part 1 repeats frames: 12.50 distinct pictures a second in a file of 25');
-  });
-});
-
-describe('two that go against each other', () => {
-  const going = (name: string, angle_deg: number | null) =>
-    take({ name, presence: { travel: angle_deg === null ? null : { angle_deg, px_per_frame: 9 } } });
-  const opposed = (a: number | null, b: number | null, tolerance: number | null = 20) =>
-    decide('opposite-direction', [going('Pass A', a), going('Pass B', b)], tolerance);
-
-  test.each([
-    [0, 180, 'holds', 0],
-    [10, 175, 'holds', 15],
-    [350, 170, 'holds', 0],
-    [-170, 10, 'holds', 0],
-    [0, 150, 'reshoot', 30],
-    [0, 10, 'workable', 170],
-  ])('%d and %d degrees: %s', (a, b, verdict, off) => {
-    const found = opposed(a, b);
-    expect(found.verdict).toBe(verdict);
-    expect(found.text).toContain(`${off}° from opposite; 20° are allowed`);
-    expect(found.fix).toBe({ holds: null, workable: 'Mirror it.', reshoot: 'Roll it again.' }[verdict]);
-  });
-
-  test('it makes no odds which is named first', () => {
-    for (const [a, b] of [
-      [0, 150],
-      [200, 10],
-      [90, 280],
-    ])
-      expect(opposed(a, b).verdict).toBe(opposed(b, a).verdict);
-  });
-
-  test('one whose way is not known is named', () => {
-    expect(opposed(0, null)).toMatchObject({
-      verdict: 'unjudged',
-      text: 'which way it goes could not be told in Pass B',
-    });
-    expect(opposed(null, null).text).toContain('Pass A, Pass B');
   });
 });
 

@@ -1,7 +1,6 @@
-import type { Asked, Decide, Finding, JudgedTake } from '../measures/measure';
+import type { Asked, Decide, Finding, JudgedTake, Outcome } from '../measures/measure';
 import { headroom } from '../sums/headroom';
 import type { RequirementKind } from '../tricks/types';
-import { wayInWords } from './cover';
 import { judgeFocus } from './focus';
 import { judgeLight } from './light';
 import { LIMITS } from './limits';
@@ -11,7 +10,8 @@ import { judgeCleanPlate } from './presence';
 import { rateName } from './rates';
 import { listRuns } from './runs';
 import { worstOf } from './verdicts';
-import type { Verdict } from '../report/types';
+import type { ClothFound } from '../report/moment-types';
+import type { Run, Side, Verdict } from '../report/types';
 import { hiddenShare, judgePunchIn, lockBeside, saidOf, sideOf } from './wipe-requirements';
 
 /** What a requirement says of each of its takes by itself, the worst of them. */
@@ -44,7 +44,6 @@ export const TAKE_REQUIREMENTS: Partial<Record<RequirementKind, Decide>> = {
   'clean-plate': eachByItself,
   'inside-frame': eachByItself,
   'same-settings': (asked) => withRemedy(asked, decideSameSettings(asked)),
-  'opposite-direction': (asked) => withRemedy(asked, decideOpposed(asked)),
 };
 
 const firstOf = ({ verdict, reasons: [first] }: Verdict): Finding => ({
@@ -103,23 +102,69 @@ function decideOne({ requirement: r, delivery, outcomes }: Asked, take: JudgedTa
     }
     case 'clean-plate':
       return firstOf(judgeCleanPlate(presence, media.frame_count, plateFrames(media)));
-    case 'inside-frame': {
-      if (presence.unjudged) return unknown('what touches the edges');
-      const { left, right, top, bottom } = presence.edge_runs;
-      const touched = Object.entries({ left, right, top, bottom }).filter(([, runs]) => runs.length > 0);
-      if (touched.length === 0) return { verdict: 'holds', text: 'nothing touches the frame’s edges', fix: null };
-      // Whoever walks in touches an edge too: which of them it was is seen, not measured.
-      return {
-        verdict: 'unjudged',
-        text:
-          `${touched.map(([edge, runs]) => `${edge} edge touched in frames ${listRuns(runs)}`).join('; ')}; ` +
-          `look whether it is the one meant`,
-        fix: r.remedySet,
-      };
-    }
+    case 'inside-frame':
+      return decideInside(
+        presence,
+        outcomes.find((o) => o.measure === CLOTH_KEY && o.takes.includes(take.id)),
+        r.remedySet,
+      );
     default:
       return unknown('this');
   }
+}
+
+/** The measure of cloths by its key, which itself rests on judges. */
+const CLOTH_KEY = 'cloth';
+
+/** Is it whole in the picture while it counts? Of a cloth, the cloth; else whoever is in, from when they are whole. */
+function decideInside(presence: JudgedTake['facts']['presence'], cloth: Outcome | undefined, fix: string): Finding {
+  const found = cloth?.result as Pick<ClothFound, 'kind' | 'edge_runs' | 'unjudged' | 'hides_runs'> | null | undefined;
+  if (found && !found.unjudged && found.kind !== 'mime' && found.hides_runs.length > 0) {
+    // What was pulled may be carried out at a side.
+    const sides: readonly Side[] = found.kind === 'drop' ? ['top', 'left', 'right'] : ['top'];
+    const touches = sides.filter((side) => found.edge_runs[side].some((r) => r.end > r.start));
+    return touches.length === 0
+      ? { verdict: 'holds', text: 'the cloth stays inside the picture', fix: null }
+      : {
+          verdict: 'workable',
+          text: `the cloth leaves the picture: ${touches.map((side) => `${side} edge in frames ${listRuns(found.edge_runs[side])}`).join('; ')}`,
+          fix,
+        };
+  }
+  if (presence.unjudged) return { verdict: 'unjudged', text: 'what touches the edges is not known', fix };
+  const { edge_runs: edges, present_runs: present } = presence;
+  const touched = SIDES.filter((side) => edges[side].length > 0);
+  if (touched.length === 0) return { verdict: 'holds', text: 'nothing touches the frame’s edges', fix: null };
+  const inside = wholeWithin(
+    present,
+    SIDES.flatMap((side) => edges[side]),
+  );
+  const during = (side: Side) => edges[side].filter((r) => inside && r.end > inside.start && r.start < inside.end);
+  const said = (sides: readonly Side[], runsOf: (side: Side) => readonly Run[]) =>
+    sides.map((side) => `${side} edge touched in frames ${listRuns(runsOf(side))}`).join('; ');
+  const still = SIDES.filter((side) => during(side).length > 0);
+  if (inside && still.length === 0)
+    return {
+      verdict: 'holds',
+      text: `whole in the picture from frame ${inside.start} to ${inside.end}; an edge is touched on the way in or out only`,
+      fix: null,
+    };
+  // Nobody comes in or goes out over the top.
+  if (still.includes('top')) return { verdict: 'reshoot', text: `cut off: ${said(['top'], during)}`, fix };
+  // Whoever reaches in from an edge all the while touches it too: which of them it was is seen, not measured.
+  const text = inside ? said(still, during) : said(touched, (side) => edges[side]);
+  return { verdict: 'unjudged', text: `${text}; look whether it is the one meant`, fix };
+}
+
+const SIDES: readonly Side[] = ['left', 'right', 'top', 'bottom'];
+
+/** From the first to the last frame in which somebody is in and touches no edge; null when there is none. */
+function wholeWithin(present: readonly Run[], touching: readonly Run[]): Run | null {
+  let [start, end] = [Infinity, -Infinity];
+  for (const run of present)
+    for (let f = run.start; f <= run.end; f++)
+      if (!touching.some((t) => t.start <= f && f <= t.end)) [start, end] = [Math.min(start, f), Math.max(end, f)];
+  return end < start ? null : { start, end };
 }
 
 /** A plate is made of any good run: a fault that leaves one long enough is a matter of choosing. */
@@ -152,32 +197,6 @@ function asPlate({ isPlate, facts: { media, lock, light, focus, presence } }: Ju
 /** Frames of a take less a useless head and tail. */
 function usableFrames({ media, lock }: JudgedTake['facts']): number {
   return lock.usable_run ? lock.usable_run.end - lock.usable_run.start + 1 : media.frame_count;
-}
-
-/** Do two movers go against each other? */
-function decideOpposed({ requirement: r, takes }: Asked): Finding {
-  const ways = takes.map(({ name, facts }) => ({ name, angle: facts.presence.travel?.angle_deg ?? null }));
-  const without = ways.filter((w) => w.angle === null);
-  if (without.length > 0 || ways.length < 2)
-    return {
-      verdict: 'unjudged',
-      text: `which way it goes could not be told in ${without.map((w) => w.name).join(', ')}`,
-      fix: r.remedySet,
-    };
-  const [a, b] = ways,
-    limit = r.tolerance ?? 20;
-  const apart = Math.abs(((a.angle! - b.angle! + 540) % 360) - 180),
-    off = 180 - apart;
-  const text =
-    `${a.name} goes ${wayInWords(a.angle!)}, ${b.name} ${wayInWords(b.angle!)}: ${off.toFixed(0)}° ` +
-    `from opposite; ${limit}° are allowed`;
-  return off <= limit
-    ? { verdict: 'holds', text, fix: null }
-    : {
-        verdict: off > 90 && r.remedyEdit ? 'workable' : 'reshoot',
-        text,
-        fix: off > 90 && r.remedyEdit ? r.remedyEdit : r.remedySet,
-      };
 }
 
 /** A plate needs a clear run of half a second, or all of a shorter take. */

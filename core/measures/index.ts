@@ -1,4 +1,5 @@
 import type { RequirementKind } from '../tricks/types';
+import { BEATS } from './beats';
 import { CLOTH } from './cloth';
 import { COMPARE } from './compare';
 import { COVER } from './cover';
@@ -6,6 +7,7 @@ import { CUT } from './cut';
 import { HIDE } from './hide';
 import { JOINED } from './joined';
 import type { Measure } from './measure';
+import { MEET } from './meet';
 import { PAIR } from './pair';
 import { PLATE } from './plate';
 import { PROOF } from './proof';
@@ -17,12 +19,14 @@ import { ZONE } from './zone';
 /** Every measure there is, by its key. */
 export const MEASURES = {
   take: TAKE,
+  beats: BEATS,
   cloth: CLOTH,
   compare: COMPARE,
   cover: COVER,
   cut: CUT,
   hide: HIDE,
   joined: JOINED,
+  meet: MEET,
   pair: PAIR,
   plate: PLATE,
   proof: PROOF,

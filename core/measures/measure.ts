@@ -1,5 +1,6 @@
 import type { ObjectSchema, Root } from 'joi';
 import type { TakeFacts } from '../judge/take';
+import type { Mark } from '../moments/marks';
 import type { Delivery } from '../plan/types';
 import type { Verdict, VerdictWord } from '../report/types';
 import type { Requirement, RequirementKind } from '../tricks/types';
@@ -34,6 +35,8 @@ export interface JudgedTake {
   isPlate: boolean;
   /** What measuring it by itself found. */
   facts: TakeFacts;
+  /** Frames that somebody marked in it; none when left out. */
+  marks?: readonly Mark[];
 }
 
 /** What a requirement is decided from. */

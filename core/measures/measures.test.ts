@@ -29,7 +29,10 @@ test('each kind of requirement is decided by one measure at most, and no measure
   for (const m of ALL_MEASURES) for (const kind of Object.keys(m.decides)) expect(KINDS).toContain(kind);
   expect(decidingMeasure('locked')?.key).toBe('take');
   expect(decidingMeasure('cloth-hides')?.key).toBe('cloth');
-  expect(decidingMeasure('beats-marked')).toBeNull();
+  expect(decidingMeasure('beats-marked')?.key).toBe('beats');
+  // Nothing is left to the eye alone.
+  expect(KINDS.filter((kind) => !decidingMeasure(kind))).toEqual([]);
+  expect(decidingMeasure('locked', [])).toBeNull();
 });
 
 const take = (id: string, more: Partial<NeedingTake> = {}): NeedingTake => ({

@@ -129,7 +129,7 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
   'opposite-direction': {
     name: 'Opposite directions',
     says: 'the two move against each other within {n}°',
-    tolerance: { unit: '°', usual: 20, least: 1, most: 90 },
+    tolerance: { unit: '°', usual: 60, least: 1, most: 90 },
     parts: 2,
     measure: 'direction of what moves',
   },

@@ -42,7 +42,7 @@ function joinings(planned: readonly Planned[]): Joining[] {
 
 /** The measured takes of a part. */
 export function takesOfPart({ part, asked, takes }: JudgedPart): PassTake[] {
-  return takes.flatMap(({ record: { id, number, circled, facts } }) => {
+  return takes.flatMap(({ record: { id, number, circled, facts, marks } }) => {
     const media = facts?.media;
     if (!media) return [];
     return [
@@ -58,6 +58,7 @@ export function takesOfPart({ part, asked, takes }: JudgedPart): PassTake[] {
         width: media.width,
         height: media.height,
         label: `${part.name} ${number}`,
+        marks,
       },
     ];
   });

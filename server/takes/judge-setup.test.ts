@@ -30,6 +30,7 @@ const record = (id: string, partId: string, more: Partial<TakeRecord> = {}): Tak
   id,
   part_id: partId,
   number: 1,
+  marks: [],
   name: `${id}.mp4`,
   source: 'file',
   circled: false,

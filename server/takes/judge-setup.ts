@@ -129,8 +129,8 @@ function judgeAfresh(measures: readonly AnyMeasure[], rows: SetupRows): JudgedSe
   const alone = rows.parts.map((part) => {
     const asked = askedOfPart(part, part.deleted ? [] : planned);
     const takes = (ofPart.get(part.id) ?? []).map((record) => {
-      const { id, number, facts } = record;
-      const take = facts && { id, number, name: part.name, isPlate: asked.isPlate, facts };
+      const { id, number, facts, marks } = record;
+      const take = facts && { id, number, name: part.name, isPlate: asked.isPlate, facts, marks };
       return { record, take, judged: take && judge(take, record, asked) };
     });
     return { part, asked, takes, stands: standingOf(takes) };

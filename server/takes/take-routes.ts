@@ -58,7 +58,7 @@ export function takeRoutes(house: House): Router {
       const { part, asked } = of;
       const setup = await needSetup(pool, part.setup_id);
       const shoot = await needShoot(pool, setup.shoot_id);
-      return { ...asTake(take, judged), part, setup, shoot, purpose: asked.purpose };
+      return { ...asTake(take, judged), part, setup, shoot, marks: take.marks, purpose: asked.purpose };
     }),
   );
 

@@ -3,12 +3,14 @@ import type { Take, TakeSource } from '../../api/takes';
 import type { TakeJudged } from '../../core/judge/judged-take';
 import type { MeterReading } from '../../core/judge/meter';
 import type { TakeFacts } from '../../core/judge/take';
+import type { Mark } from '../../core/moments/marks';
 import { asNow, TAKE } from '../../core/measures/take';
 import type { Delivery } from '../../core/plan/types';
 import { clearEyeChecksOfPart } from '../plan/plans';
 import type { Db } from '../platform/database';
 import { askFor } from '../work/measures';
 import { readResults } from '../work/results';
+import { marksOf } from './marks';
 import { JOB_OF, PRIORITY, stateOf, type WorkQueue, type WorkRow } from '../work/queue';
 
 /** A take as it is stored, with what measuring it by itself found and what the edit is finished at. */
@@ -22,6 +24,7 @@ export interface TakeRecord extends WorkRow {
   rolled_at: string;
   file_hash: string;
   meter: MeterReading[] | null;
+  marks: Mark[];
   measure_id: string;
   job_id: string | null;
   /** How often its measuring ended. */
@@ -31,9 +34,10 @@ export interface TakeRecord extends WorkRow {
   delivery: Delivery;
 }
 
+const MARKS = marksOf('t');
 const TAKES = `
   SELECT t.id, t.part_id, t.number, t.name, t.source, t.circled, t.rolled_at, t.file_hash, t.meter,
-    m.id AS measure_id, m.job_id, m.finished, ${stateOf('m', 'm.result IS NOT NULL')},
+    ${MARKS} AS marks, m.id AS measure_id, m.job_id, m.finished, ${stateOf('m', 'm.result IS NOT NULL')},
     jsonb_build_object('width', s.delivery_width, 'height', s.delivery_height, 'fps', s.delivery_fps) AS delivery`;
 const FROM = `
   FROM takes t JOIN measures m ON m.measure = '${TAKE.key}' AND m.take_id = t.id ${JOB_OF.m}

@@ -16,7 +16,7 @@ export function judgeTiny({ frames }: TinySummary, limit: number) {
     : { verdict: 'reshoot' as const, text, fix: 'Roll longer.' };
 }
 
-/** A measure as somebody would add it: it decides a kind of requirement that only the eye decided before. */
+/** A measure as somebody would add it: it decides a kind of requirement. */
 export const TINY: Measure<{ least: number }, Tiny, TinySummary> = {
   key: 'tiny',
   finds: 'how long it is',

@@ -12,10 +12,11 @@ import { WorkQueue } from '../../work/queue';
 import { startWorker } from '../../worker';
 import { TINY } from './measure';
 
-/** The server and its worker in one process, with one measure more than the app has. */
+/** The server and its worker in one process, with one measure that the app does not have. */
 async function run(): Promise<void> {
   const config = readConfig();
-  const measures = [...ALL_MEASURES, TINY];
+  // Every kind of requirement has its measure by now: this one stands in for another.
+  const measures = [...ALL_MEASURES.filter((m) => m.key !== 'beats'), TINY];
   const log = pino({ level: 'silent' });
   await migrate(config.database);
   const storage = new Storage(config.data);
