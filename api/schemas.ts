@@ -245,6 +245,7 @@ export const plateFile = Joi.object<PlateFile, true>({
   seconds: Joi.number().min(0.1).max(60).default(5).messages({ '*': 'Give the clip’s length in seconds, 0.1 to 60.' }),
 });
 export const keptPlate = Joi.object<{ part_id: string }, true>({ part_id: guid.required() });
+export const savedFile = Joi.object<{ save: boolean }, true>({ save: Joi.boolean().default(false) });
 export const proofFile = Joi.object<{ as: 'mp4' | 'webm'; save: boolean }, true>({
   as: Joi.string().valid('mp4', 'webm').default('mp4'),
   save: Joi.boolean().default(false),

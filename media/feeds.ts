@@ -194,11 +194,12 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     return findSpot(a, b, await plateOf(task, signal), task.wish, { signal, onProgress });
   },
 
-  async stills(task, { signal, progress }) {
+  async stills(task, { signal, progress, fresh }) {
     const take = await analysedTake(task, task.takes[0], signal);
     const onProgress = (doing: string) => progress(0, 0, doing);
     return findStills(take, await plateOf(task, signal), {
       ...{ count: task.wish.count, delivery: task.delivery, signal, onProgress },
+      cutoutAt: (frame) => fresh(`cutout-${frame}.png`),
     });
   },
 

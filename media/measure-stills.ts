@@ -21,6 +21,8 @@ export interface StillsOptions {
   count?: number;
   /** The folder to which each is written, as a full picture and as a cut-out; nothing is written when left out. */
   out?: string;
+  /** Where the cut-out of a frame is written, where only these are wanted. */
+  cutoutAt?: (frame: number) => string;
   delivery?: { width: number; height: number };
   signal?: AbortSignal;
   onProgress?: (doing: string) => void;
@@ -36,7 +38,7 @@ const LOOKED_AT = 24;
 export async function findStills(
   take: TakeFile,
   plate: AgainstFile | null,
-  { count = USUAL_STILLS, out, delivery, signal, onProgress }: StillsOptions = {},
+  { count = USUAL_STILLS, out, cutoutAt, delivery, signal, onProgress }: StillsOptions = {},
 ): Promise<StillsFound> {
   const { analysis } = take;
   const { width, height } = analysis.probe;
@@ -113,24 +115,27 @@ export async function findStills(
   for (const s of all)
     if (chosen.length < count && chosen.every((c) => Math.abs(c.frame - s.frame) >= apart))
       chosen.push({ ...s, crossed_runs: crossedRuns(who, s.frame) });
-  if (out === undefined) return { stills: chosen, ...about };
+  if (out === undefined && !cutoutAt) return { stills: chosen, ...about };
   onProgress?.('writing the pictures');
-  await mkdir(out, { recursive: true });
+  if (out !== undefined) await mkdir(out, { recursive: true });
   const named = new Map(chosen.map((s) => [s.frame, s]));
   await eachFull(
     take,
     [...named.keys()].sort((a, b) => a - b),
     async (picture, frame) => {
-      const stem = `${take.name.replace(/\.[^.]*$/, '').replace(/[^\w-]+/g, '_')}-${String(frame).padStart(6, '0')}`;
-      const files = { picture: `${stem}.png`, cutout: `${stem}-cutout.png` };
       const { input, laid } = inputOf(picture, frame);
-      await writePng(picture, join(out, files.picture));
       const cut = cutOut({
         ...{ data: picture.data, most: picture.most, width, height },
         ...{ luma: input.picture, behind: input.behind, kinds: laid, gridWidth: who.width, factor: who.factor },
         curve: analysis.scene?.curve ?? 'srgb',
       });
-      await writeCutout({ width, height, data: cut, most: picture.most }, join(out, files.cutout));
+      const figure = { width, height, data: cut, most: picture.most };
+      if (cutoutAt) await writeCutout(figure, cutoutAt(frame));
+      if (out === undefined) return;
+      const stem = `${take.name.replace(/\.[^.]*$/, '').replace(/[^\w-]+/g, '_')}-${String(frame).padStart(6, '0')}`;
+      const files = { picture: `${stem}.png`, cutout: `${stem}-cutout.png` };
+      await writePng(picture, join(out, files.picture));
+      await writeCutout(figure, join(out, files.cutout));
       named.get(frame)!.files = files;
     },
     signal,

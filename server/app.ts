@@ -16,6 +16,7 @@ import { passRoutes } from './passes/pass-routes';
 import { plateRoutes } from './plates/plate-routes';
 import { rollRoutes } from './rolls/roll-routes';
 import { markRoutes } from './takes/mark-routes';
+import { stillRoutes } from './takes/still-routes';
 import { takeRoutes } from './takes/take-routes';
 import { uploadRoutes } from './takes/uploads';
 import { wipeRoutes } from './wipes/wipe-routes';
@@ -91,6 +92,7 @@ export function makeApp(house: House, { door, names, web }: Front): Express {
     exchangeRoutes,
     takeRoutes,
     markRoutes,
+    stillRoutes,
     measureRoutes,
     plateRoutes,
     passRoutes,

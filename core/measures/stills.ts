@@ -11,7 +11,8 @@ export interface StillsWish {
 export const STILLS: Measure<StillsWish, StillsFound, StillsFound> = {
   key: 'stills',
   finds: 'which frames can be held',
-  version: 1,
+  // From 2 on the cut-outs are kept.
+  version: 2,
   reads: 1,
   takes: 1,
   ordered: false,

@@ -4,6 +4,7 @@ import { useState, type ReactNode } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import type { Gate, GateTrick } from '../../core/judge/gate';
 import { byWorst } from '../../core/judge/verdicts';
+import type { RequirementKind } from '../../core/tricks/types';
 import { ZONE_KINDS } from '../../core/tricks/zones';
 import { Disc } from '../components/disc';
 import { Failed } from '../components/states';
@@ -31,7 +32,7 @@ export function OpenRequirements({ gate, setupId }: { gate: Gate; setupId: strin
             {open.map(({ t, r }) => (
               <View key={`${t.id}${r.key}`}>
                 <RequirementRow r={r} trick={t.name} onTick={() => tick(t.id, r)} />
-                <WayThere r={r} setupId={setupId} plannedId={t.id} />
+                <WayThere r={r} gate={gate} setupId={setupId} plannedId={t.id} />
               </View>
             ))}
           </View>
@@ -71,7 +72,7 @@ export function FoldedRequirements({ gate, setupId }: { gate: Gate; setupId: str
                   .map((r) => (
                     <View key={r.key}>
                       <RequirementRow r={r} onTick={() => tick(t.id, r)} />
-                      <WayThere r={r} setupId={setupId} plannedId={t.id} />
+                      <WayThere r={r} gate={gate} setupId={setupId} plannedId={t.id} />
                     </View>
                   ))}
             </View>
@@ -155,21 +156,35 @@ function RequirementRow({ r, trick, onTick }: { r: Judged; trick?: string; onTic
   );
 }
 
-/** Where a requirement is seen, and put right: the bench of its passes, or its zone. */
-function WayThere({ r, setupId, plannedId }: { r: Judged; setupId: string; plannedId: string }) {
+/** Kinds that are seen on the bench of their take's moments, and on that of two passes. */
+const BY_MOMENTS: RequirementKind[] = ['beats-marked', 'sharp-at', 'inside-frame', 'cloth-hides'];
+const BY_PASSES: RequirementKind[] = ['apart', 'hidden-at', 'same-spot', 'opposite-direction'];
+
+/** Where a requirement is seen, and put right. */
+function WayThere({ r, gate, setupId, plannedId }: { r: Judged; gate: Gate; setupId: string; plannedId: string }) {
   const p = usePalette();
-  const zone = ZONE_KINDS.includes(r.kind);
-  if (!r.ready || !(zone || r.kind === 'apart' || r.kind === 'hidden-at')) return null;
-  const to = zone ? `/setups/${setupId}/zone?planned=${plannedId}` : `/setups/${setupId}/passes`;
+  const takes = r.partIds.map((id) => gate.rows.find((row) => row.partId === id)?.takeId);
+  const place = ZONE_KINDS.includes(r.kind)
+    ? { to: `/setups/${setupId}/zone?planned=${plannedId}`, name: 'the zone' }
+    : BY_MOMENTS.includes(r.kind) && takes[0]
+      ? { to: `/takes/${takes[0]}/moments`, name: 'the moments' }
+      : BY_PASSES.includes(r.kind)
+        ? {
+            to: `/setups/${setupId}/passes${takes[0] && takes[1] ? `?first=${takes[0]}&second=${takes[1]}` : ''}`,
+            name: 'the pass bench',
+          }
+        : null;
+  if (!r.ready || !place) return null;
+  const { to, name } = place;
   return (
     <Link href={to as Href} asChild>
       <Pressable
         role="link"
         style={StyleSheet.flatten([styles.way, { borderBottomColor: p.line }])}
         testID={`way-${r.key}`}
-        accessibilityLabel={`${r.name}: ${zone ? 'the zone' : 'the pass bench'}`}
+        accessibilityLabel={`${r.name}: ${name}`}
       >
-        <Strong>{zone ? 'Open the zone' : 'Open the pass bench'}</Strong>
+        <Strong>{`Open ${name}`}</Strong>
         <MaterialCommunityIcons name="chevron-right" size={22} color={p.ink} />
       </Pressable>
     </Link>

@@ -162,6 +162,12 @@ export function TakeView({ take, report, error, startFrame }: Props) {
           testID="to-compare"
         />
         <Row
+          href={`/takes/${take.id}/moments`}
+          title="Moments"
+          text="Frames on which something happens, marks, and frames to hold"
+          testID="to-moments"
+        />
+        <Row
           href={`/setups/${take.setup.id}/wipes?out=${take.id}`}
           title="Wipe bench"
           text="What covers the picture in this take, and the cut behind it"

@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { StyleSheet, View, type GestureResponderEvent, type LayoutChangeEvent } from 'react-native';
-import Svg, { G, Line, Path, Polyline, Rect, Text as SvgText } from 'react-native-svg';
+import Svg, { Circle, G, Line, Path, Polyline, Rect, Text as SvgText } from 'react-native-svg';
 import type { Run } from '../../core/report/types';
 import { FONT } from '../theme/palette';
 import { usePalette } from '../theme/theme';
@@ -18,6 +18,8 @@ export interface Band {
   faults: Run[];
   /** Frames to be found again, as ticks at its foot. */
   marks?: number[];
+  /** Frames that are offered and not kept, as rings at its foot. */
+  rings?: number[];
   /** A sentence for those who do not see the trace. */
   sentence: string;
 }
@@ -111,6 +113,17 @@ export function Ribbon({ bands, frame, onFrame }: Props) {
               ))}
               {band.marks?.map((f) => (
                 <Rect key={`m${f}`} x={x(f) - 1} y={TRACE - 3} width={2} height={NOTCH + 5} fill={p.ink} />
+              ))}
+              {band.rings?.map((f, k) => (
+                <Circle
+                  key={`r${f} ${k}`}
+                  cx={x(f)}
+                  cy={TRACE + 2}
+                  r={3}
+                  fill={p.card}
+                  stroke={p.ink}
+                  strokeWidth={1.4}
+                />
               ))}
               <SvgText
                 x={6}

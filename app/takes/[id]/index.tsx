@@ -1,10 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useLocalSearchParams } from 'expo-router';
 import { useEffect } from 'react';
-import { Screen } from '../../ui/components/screen';
-import { Failed, Loading } from '../../ui/components/states';
-import { useReport, useTake } from '../../ui/data/hooks';
-import { TakeView } from '../../ui/take/take-view';
+import { Screen } from '../../../ui/components/screen';
+import { Failed, Loading } from '../../../ui/components/states';
+import { useReport, useTake } from '../../../ui/data/hooks';
+import { TakeView } from '../../../ui/take/take-view';
 
 export default function TakeScreen() {
   const { id, frame } = useLocalSearchParams<{ id: string; frame?: string }>();
