@@ -28,6 +28,34 @@ export interface RollWish {
   wipe_way: 'left-to-right' | 'right-to-left';
   wipe_fault: 'none' | 'misses-corner' | 'stays-in' | 'uneven' | 'soft';
   wipe_side: 'out' | 'in';
+  act:
+    | 'none'
+    | 'jumps'
+    | 'clothes-drop'
+    | 'leaps'
+    | 'falls'
+    | 'reacts'
+    | 'drives-by'
+    | 'taps'
+    | 'lights-lamp'
+    | 'throws-cloth'
+    | 'pulls-cloth'
+    | 'mimes'
+    | 'runs-out'
+    | 'runs-in'
+    | 'hangs';
+  act_fault:
+    | 'none'
+    | 'blurred'
+    | 'elsewhere'
+    | 'on-feet'
+    | 'out-of-top'
+    | 'arm-beside'
+    | 'late'
+    | 'wrong-way'
+    | 'cut-off'
+    | 'spills';
+  clap: boolean;
   /** The made-up place to record; the setup's own when left out. */
   scene?: Scene;
   seconds: number;

@@ -208,6 +208,29 @@ export const rollWish = Joi.object<RollWish, true>({
   wipe_way: Joi.string().valid('left-to-right', 'right-to-left').default('left-to-right'),
   wipe_fault: Joi.string().valid('none', 'misses-corner', 'stays-in', 'uneven', 'soft').default('none'),
   wipe_side: Joi.string().valid('out', 'in').default('out'),
+  act: Joi.string()
+    .valid(
+      ...['none', 'jumps', 'clothes-drop', 'leaps', 'falls', 'reacts', 'drives-by', 'taps', 'lights-lamp'],
+      ...['throws-cloth', 'pulls-cloth', 'mimes', 'runs-out', 'runs-in', 'hangs'],
+    )
+    .default('none'),
+  act_fault: Joi.string()
+    .valid(
+      ...[
+        'none',
+        'blurred',
+        'elsewhere',
+        'on-feet',
+        'out-of-top',
+        'arm-beside',
+        'late',
+        'wrong-way',
+        'cut-off',
+        'spills',
+      ],
+    )
+    .default('none'),
+  clap: Joi.boolean().default(false),
   scene,
   seconds: Joi.number().min(1).max(30).default(6),
   fps: Joi.number().valid(24, 25, 30, 50).default(25),

@@ -4,6 +4,7 @@ import { motionBeats } from '../core/moments/beats';
 import { LightBeats } from '../core/moments/light-beats';
 import { differenceNoise, paceBetween, type Pace } from '../core/moments/pace';
 import { onsetsOf } from '../core/moments/sound-beats';
+import { boxMean } from '../core/image/regions';
 import { median } from '../core/numeric/quantile';
 import { kindsIn } from '../core/presence/kinds';
 import { BODY } from '../core/presence/shade';
@@ -67,7 +68,7 @@ async function watch(
   signal?: AbortSignal,
 ) {
   const { width, height, count, factor } = frames;
-  const counts = countsOf(scene!.background, frames, box);
+  const counts = countsOf(foliage(scene!.background, frames), frames, box);
   const light = new LightBeats(width, height, scene!.curve);
   const before = new Uint8Array(width * height),
     kinds = new Uint8Array(width * height);
@@ -116,13 +117,48 @@ function unlit(counts: Uint8Array, lit: Uint8Array, width: number, { side, colum
 const meets = (a: Box, b: Box) =>
   a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 
+/** What stirs all the while changes in this share of the frames; an arm that moves now and then does not. */
+const STIRS = 0.3;
+/** A pixel changes by so many levels, or so many times the picture's own noise. */
+const STEP_LEVELS = 6;
+const STEP_NOISE = 4.5;
+
+/** 1 for what stirs all the while, on the grid of the frames. */
+function foliage({ restless, width, height }: Restless, frames: SteadyFrames): Uint8Array {
+  const out = enlarged(restless, { width, height }, frames)!;
+  const where: number[] = [];
+  for (let i = 0; i < out.length; i++) if (out[i]) where.push(i);
+  if (where.length === 0) return out;
+  const changes = new Uint32Array(where.length),
+    before = new Uint8Array(out.length);
+  let [has, steps] = [false, 0];
+  for (let f = 0; f < frames.count; f++) {
+    const picture = frames.read(f);
+    if (picture && has) {
+      steps++;
+      const limit = Math.max(STEP_LEVELS, STEP_NOISE * differenceNoise(before, picture));
+      for (let k = 0; k < where.length; k++) if (Math.abs(before[where[k]] - picture[where[k]]) > limit) changes[k]++;
+    }
+    has = picture !== null;
+    if (picture) before.set(picture);
+  }
+  // Leaves stir in patches: what lies between two that do is theirs too.
+  const stirs = new Uint8Array(out.length);
+  where.forEach((i, k) => (stirs[i] = changes[k] > STIRS * steps ? 1 : 0));
+  const near = boxMean(stirs, frames.width, frames.height, 4, new Float32Array(out.length));
+  for (const i of where) if (near[i] < 0.05) out[i] = 0;
+  return out;
+}
+
+interface Restless {
+  restless: Uint8Array;
+  width: number;
+  height: number;
+}
+
 /** 1 where changes count: inside the box, and not where something stirs all the while. */
-function countsOf(
-  { restless, width, height }: { restless: Uint8Array; width: number; height: number },
-  fine: SteadyFrames,
-  box: Box | null,
-): Uint8Array {
-  const out = enlarged(restless, { width, height }, fine)!.map((r) => (r ? 0 : 1));
+function countsOf(stirs: Uint8Array, fine: SteadyFrames, box: Box | null): Uint8Array {
+  const out = stirs.map((r) => (r ? 0 : 1));
   if (box)
     for (let y = 0, i = 0; y < fine.height; y++)
       for (let x = 0; x < fine.width; x++, i++) {

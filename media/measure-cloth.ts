@@ -1,5 +1,4 @@
 import { basename } from 'node:path';
-import { applySimilarity, greatestDisplacement, IDENTITY } from '../core/geometry/similarity';
 import { judgeCloth } from '../core/judge/cloth';
 import { fadeInFrames } from '../core/judge/plate';
 import { clothFrame, measureCloth, type ClothFrame } from '../core/moments/cloth';
@@ -7,6 +6,7 @@ import { alike, apartBy, binOf, Look, ratios } from '../core/moments/cloth-look'
 import { Unlike } from '../core/moments/unlike';
 import { median } from '../core/numeric/quantile';
 import type { ClothFound, ClothReport } from '../core/report/moment-types';
+import { emptyColour } from './empty-colour';
 import { UnusableMedia } from './errors';
 import { colourPictures } from './frames';
 import type { AgainstFile } from './lay-on';
@@ -23,8 +23,6 @@ export interface ClothOptions {
 
 /** Stops of light for a doubling of code values, near the middle of usual curves. */
 const STOPS_A_GAIN = 2.2;
-/** So many pictures of a plate are taken together. */
-const PLATE_FRAMES = 25;
 /** The cloth is held up while as much is in as this share of the most. */
 const UP = 0.85;
 /** The performer is alone while no more than this share of that is. */
@@ -45,7 +43,7 @@ export async function findCloth(
   onProgress?.('outlining who is in');
   const who = await whoIsIn(take, plate, signal);
   onProgress?.('telling the cloth from the performer');
-  const empty = await emptyColour(take, plate, who, signal);
+  const empty = await emptyColour(take, plate.path, who, signal);
   const unlike = empty && new Unlike(empty.rgb, who.width, who.height, empty.grain);
   const looks = unlike && (await learn(take, who, unlike, look ?? null, signal));
   const frames: (ClothFrame | null)[] = [];
@@ -61,7 +59,9 @@ export async function findCloth(
           for (let i = 0; i < likes.length; i++)
             if (body[i]) likes[i] = looks.ratio[binOf(rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2])];
         gains.push(unlike.gain);
-        frames.push(clothFrame(body, likes, who.width, who.height));
+        const [before, last] = [frames.at(-2)?.box, frames.at(-1)?.box];
+        const moved = before && last ? Math.abs(last.y - before.y) : 0;
+        frames.push(clothFrame(body, likes, who.width, who.height, moved));
       },
       signal,
     );
@@ -78,53 +78,6 @@ export async function findCloth(
       ? analysis.unjudged
       : 'Take and plate could not be laid on each other: they show too little in common.',
   };
-}
-
-/** The empty picture in small colour, as it lies on the take, and the grain of one picture. */
-async function emptyColour(
-  take: TakeFile,
-  plate: AgainstFile,
-  { width, height, laid }: WhoIsIn,
-  signal?: AbortSignal,
-): Promise<{ rgb: Uint8Array; grain: number } | null> {
-  if (!laid?.offset) return null;
-  const { probe } = laid;
-  const run = laid.presence?.clear_runs.reduce((x, y) => (y.end - y.start > x.end - x.start ? y : x), {
-    start: 0,
-    end: -1,
-  });
-  const from = run && run.end >= run.start ? run.start : 0;
-  const to = probe.still ? 0 : run && run.end >= run.start ? Math.min(run.end, from + PLATE_FRAMES - 1) : 0;
-  const sum = new Float64Array(width * height * 3),
-    squares = new Float64Array(sum.length);
-  let n = 0;
-  for await (const rgb of colourPictures(plate.path, probe, { width, height, from, to }, signal)) {
-    n++;
-    for (let k = 0; k < sum.length; k++) {
-      sum[k] += rgb[k];
-      squares[k] += rgb[k] ** 2;
-    }
-  }
-  if (n === 0) return null;
-  const mean = Uint8Array.from(sum, (v) => Math.round(v / n));
-  const spread: number[] = [];
-  if (n > 2)
-    for (let k = 0; k < sum.length; k += 101) spread.push(Math.sqrt(Math.max(0, squares[k] / n - (sum[k] / n) ** 2)));
-  const grain = spread.length ? median(spread) : 2;
-  const { analysis } = take;
-  const move = laid.offset.pictures;
-  const { width: w, height: h } = analysis.probe;
-  if (greatestDisplacement(move, IDENTITY, w, h) * (width / w) < 0.4) return { rgb: mean, grain };
-  const out = new Uint8Array(mean.length);
-  const factor = w / width;
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      const [u, v] = applySimilarity(move, (x + 0.5 - width / 2) * factor, (y + 0.5 - height / 2) * factor);
-      const c = Math.max(0, Math.min(width - 1, Math.floor(u / factor + width / 2))),
-        r = Math.max(0, Math.min(height - 1, Math.floor(v / factor + height / 2)));
-      for (let k = 0; k < 3; k++) out[3 * i + k] = mean[3 * (r * width + c) + k];
-    }
-  return { rgb: out, grain };
 }
 
 /** Calls `use` with every frame in small colour, and where it shows what the empty picture does not. */

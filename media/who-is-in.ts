@@ -4,6 +4,7 @@ import { hasCounterpart, layOnBackground, type LaidOn, type SmallPlate } from '.
 import { eachRun } from '../core/presence/bodies';
 import type { Outline } from '../core/presence/fine-background';
 import type { PairFound } from '../core/report/pair-types';
+import { asTheyLeave } from './as-they-leave';
 import { decodeFinely } from './fine-outlines';
 import { layTogether, type AgainstFile, type LaidTogether } from './lay-on';
 import type { TakeAnalysis } from './measure-take';
@@ -19,6 +20,8 @@ export interface WhoIsIn {
   frames: (readonly Outline[] | null)[];
   /** 1 where somebody stands from first to last; null for nowhere, or when that is not known. */
   always: Uint8Array | null;
+  /** Frames whose outlines hold those too, for some of them have moved; none when left out. */
+  told?: ReadonlySet<number>;
   /** The plate laid on the take; null without one, or when they show too little in common. */
   laid: LaidTogether | null;
   apart: LaidOn | null;
@@ -37,7 +40,8 @@ export async function whoIsIn(take: TakeFile, plate: AgainstFile | null, signal?
   const grid = fine ?? { ...small, factor: analysis.factor, frames: analysis.figures };
   const { width, height, factor, frames } = grid;
   const always = enlarged(apart && standing(apart, 'take', small, 'take'), small, { width, height });
-  return { width, height, factor, frames, always, laid, apart };
+  const who = { width, height, factor, frames, always, laid, apart };
+  return plate ? asTheyLeave(who, take, plate.path, signal) : who;
 }
 
 /** Values of a small picture on a finer grid. */

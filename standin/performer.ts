@@ -16,12 +16,24 @@ export interface Standing {
   /** How far they stretch an arm out, and how long a shadow they throw, towards where they face, 0 to 1. */
   reach?: number;
   shade?: number;
+  /** How far off the ground, pixels, how far they lean to the right, radians, and how high both hands are, 0 to 1. */
+  lift?: number;
+  lean?: number;
+  hands?: number;
+  /** How far the arm before them is raised, radians from hanging down. */
+  arm?: number;
+  /** Clothes with nobody in them, and how much of their height is left; only the arm that reaches out. */
+  empty?: boolean;
+  flat?: number;
+  armOnly?: boolean;
 }
 
 /** How far from the other's mark somebody stands who reaches over to it, and how long their arm and their shadow are. */
 const NEAR = 175;
 const ARM = 165;
 const SHADE = 660;
+/** Length of an arm that swings. */
+const ARM_LONG = 112;
 
 /** From which share of the take on somebody is at the window. */
 export const COMES = 0.3;
@@ -100,11 +112,13 @@ export function paintPerformer(ctx: SKRSContext2D, p: Standing, seed: number): v
   const hue = Math.floor(random() * 360);
   ctx.save();
   ctx.translate(p.x, p.ground);
-  ctx.fillStyle = 'rgba(0,0,0,0.42)';
-  ctx.beginPath();
-  const { breadth = 1 } = p;
-  ctx.ellipse(26 * breadth, 2, 76 * breadth, 13, 0, 0, 7);
-  ctx.fill();
+  const { breadth = 1, lift = 0, lean = 0, hands = 0, flat = 1 } = p;
+  if (!p.armOnly) {
+    ctx.fillStyle = 'rgba(0,0,0,0.42)';
+    ctx.beginPath();
+    ctx.ellipse(26 * breadth + 90 * lean, 2, (76 + 60 * Math.abs(lean)) * breadth, 13, 0, 0, 7);
+    ctx.fill();
+  }
   if (p.shade) {
     ctx.save();
     ctx.filter = 'blur(4px)';
@@ -114,7 +128,20 @@ export function paintPerformer(ctx: SKRSContext2D, p: Standing, seed: number): v
     ctx.fill();
     ctx.restore();
   }
-  ctx.scale(p.facing * breadth, 1);
+  ctx.translate(0, -lift);
+  ctx.rotate(lean);
+  ctx.scale(p.facing * breadth, flat);
+  if (p.armOnly) {
+    ctx.strokeStyle = `hsl(${hue},32%,27%)`;
+    ctx.lineWidth = 20;
+    ctx.lineCap = 'round';
+    ctx.beginPath();
+    ctx.moveTo(24, -210);
+    ctx.lineTo(24 + ARM, -190);
+    ctx.stroke();
+    ctx.restore();
+    return;
+  }
   const leg = 40 * p.stride;
   ctx.strokeStyle = '#1a1b20';
   ctx.lineCap = 'round';
@@ -152,8 +179,17 @@ export function paintPerformer(ctx: SKRSContext2D, p: Standing, seed: number): v
   for (const s of [1, -1]) {
     ctx.beginPath();
     ctx.moveTo(s * 26, -246);
-    ctx.quadraticCurveTo(s * 38 - s * leg * 0.2, -196, s * 28 - s * leg * 0.7, -146);
+    if (s === 1 && p.arm) {
+      ctx.lineTo(26 + ARM_LONG * Math.sin(p.arm), -246 + ARM_LONG * Math.cos(p.arm));
+    } else if (hands > 0) {
+      // Both hands go straight up beside them.
+      ctx.lineTo(s * 58, -196 - 80 * hands);
+      ctx.lineTo(s * 62, -146 - 230 * hands);
+    } else ctx.quadraticCurveTo(s * 38 - s * leg * 0.2, -196, s * 28 - s * leg * 0.7, -146);
     ctx.stroke();
+    // What moves shows best by the hand.
+    if (s === 1 && p.arm) hand(ctx, 26 + ARM_LONG * Math.sin(p.arm), -246 + ARM_LONG * Math.cos(p.arm));
+    else if (hands > 0) hand(ctx, s * 62, -146 - 230 * hands);
   }
   if (p.reach) {
     ctx.beginPath();
@@ -161,14 +197,23 @@ export function paintPerformer(ctx: SKRSContext2D, p: Standing, seed: number): v
     ctx.lineTo(24 + ARM * p.reach, -246 + 18 * (1 - p.reach));
     ctx.stroke();
   }
-  ctx.fillStyle = '#c69372';
-  ctx.beginPath();
-  ctx.ellipse(2, -298, 21, 26, 0, 0, 7);
-  ctx.fill();
+  if (!p.empty) {
+    ctx.fillStyle = '#c69372';
+    ctx.beginPath();
+    ctx.ellipse(2, -298, 21, 26, 0, 0, 7);
+    ctx.fill();
+  }
   ctx.fillStyle = '#22201f';
   ctx.fillRect(-26, -322, 54, 8);
   ctx.fillRect(-19, -342, 40, 22);
   ctx.restore();
+}
+
+function hand(ctx: SKRSContext2D, x: number, y: number): void {
+  ctx.fillStyle = '#c69372';
+  ctx.beginPath();
+  ctx.arc(x, y, 13, 0, 7);
+  ctx.fill();
 }
 
 /** The shadow of somebody beside the camera, who thinks they are out of the picture: in for the middle of the take. */

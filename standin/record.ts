@@ -6,6 +6,8 @@ import type { Similarity } from '../core/geometry/similarity';
 import { seededNormal, seededRandom } from '../core/numeric/random';
 import { writingFailed } from '../media/errors';
 import { feedTool } from '../media/run';
+import { actOf, openTimes, type Act, type ActBeat } from './acts';
+import { ClapTrack } from './claps';
 import { lightTables, paintCrate, paintTree, planFaults, type FaultTruth } from './faults';
 import { COMES, paintLostShadow, paintPerformer, paintVisitor, performerAt } from './performer';
 import { MARGIN, paintScene, type Scene } from './scenes';
@@ -27,6 +29,8 @@ export interface TakeTruth {
   shadow: boolean[];
   faults: FaultTruth;
   wipe: WipeTruth | null;
+  /** What happens on a frame: the first frame that shows it. */
+  beats: (ActBeat & { frame: number })[];
 }
 
 export interface RecordOptions {
@@ -52,6 +56,8 @@ export async function recordTake(
   const height = Math.round((width * 9) / 32) * 2;
   const scene = paintScene(settings.scene, width);
   const poses = tripodPath(settings);
+  const act = actOf(settings, scene);
+  const claps = settings.clap ? await ClapTrack.beside(path, settings.seconds, act?.beats ?? []) : null;
   const canvas = createCanvas(width, height);
   const ctx = canvas.getContext('2d');
   const child = spawn(
@@ -71,6 +77,7 @@ export async function recordTake(
       String(settings.fps),
       '-i',
       'pipe:0',
+      ...(claps?.input ?? []),
       '-vf',
       settings.rate === 'wandering'
         ? `scale=out_color_matrix=bt709,${WANDER.replace('FPS', String(settings.fps))}`
@@ -90,6 +97,7 @@ export async function recordTake(
       'bt709',
       '-color_trc',
       'bt709',
+      ...(claps?.output ?? []),
       '-movflags',
       '+faststart',
       `file:${path}`,
@@ -109,15 +117,17 @@ export async function recordTake(
   const wipe = planWipe(settings, width, height);
   const soft = createCanvas(width, height);
   const softCtx = soft.getContext('2d');
+  const acted = act && { act, smear: createCanvas(width, height), one: createCanvas(width, height) };
   const laid = wipe || settings.tripod !== 'still' ? null : layersOf(scene, width, height);
   const present: boolean[] = [],
     shadow: boolean[] = [];
   for (let f = 0; f < poses.length; f++) {
     options.signal?.throwIfAborted();
-    const someone = performerAt(settings, f / poses.length, scene);
+    const someone = act ? null : performerAt(settings, f / poses.length, scene);
     const visits = ['in-opening', 'leaves-opening'].includes(settings.crossing) && f / poses.length >= COMES;
-    present.push((someone !== null && !someone.gone) || visits);
-    shadow.push(paintFrame(ctx, scene, poses[f], f, settings, wipe, laid, width, height));
+    const shown = paintFrame(ctx, scene, poses[f], f, settings, { wipe, laid, acted }, width, height);
+    present.push((someone !== null && !someone.gone) || visits || shown.acts);
+    shadow.push(shown.shadow);
     const blur = faults.blur_px[f];
     if (blur > 0.2) {
       // Under it the sharp picture, so that the frame's edge does not fade into black.
@@ -140,6 +150,7 @@ export async function recordTake(
   }
   child.stdin.end();
   const [code] = (await closed) as [number | null];
+  await claps?.drop();
   if (code !== 0) throw writingFailed('The stand-in camera could not write its file', errors);
   return {
     settings,
@@ -147,6 +158,7 @@ export async function recordTake(
     shadow,
     faults,
     wipe: wipe && wipe.truth,
+    beats: (act?.beats ?? []).map((b) => ({ ...b, frame: Math.ceil(b.time_s * settings.fps - 1e-6) })),
     path: {
       dx_px: poses.map((p) => p.dx),
       dy_px: poses.map((p) => p.dy),
@@ -176,18 +188,51 @@ function layersOf(scene: Scene, width: number, height: number): Laid {
   );
 }
 
-/** Paints a frame; says whether a shadow without its owner fell in. */
+/** What is acted, with room to smear it. */
+interface Acted {
+  act: Act;
+  smear: Canvas;
+  one: Canvas;
+}
+
+/** Paints what is acted as it is while the shutter is open; says whether a performer shows. */
+function paintActed(ctx: SKRSContext2D, { act, smear, one }: Acted, t: number, fps: number, unit: number): boolean {
+  const times = openTimes(act, t, fps, unit);
+  if (times.length === 1) return act.paint(ctx, t);
+  const [sum, single] = [smear.getContext('2d'), one.getContext('2d')];
+  const clear = (c: SKRSContext2D) => {
+    c.setTransform(1, 0, 0, 1, 0, 0);
+    c.clearRect(0, 0, smear.width, smear.height);
+  };
+  clear(sum);
+  sum.globalCompositeOperation = 'lighter';
+  sum.globalAlpha = 1 / times.length;
+  let shows = false;
+  for (const at of times) {
+    clear(single);
+    single.setTransform(ctx.getTransform());
+    shows = act.paint(single, at) || shows;
+    sum.drawImage(one, 0, 0);
+  }
+  sum.globalAlpha = 1;
+  ctx.save();
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.drawImage(smear, 0, 0);
+  ctx.restore();
+  return shows;
+}
+
+/** Paints a frame; says whether whoever acts shows, and whether a shadow without its owner fell in. */
 function paintFrame(
   ctx: SKRSContext2D,
   scene: Scene,
   pose: Similarity,
   frame: number,
   settings: CameraSettings,
-  wipe: Wipe | null,
-  laid: Laid | null,
+  { wipe, laid, acted }: { wipe: Wipe | null; laid: Laid | null; acted: Acted | null },
   width: number,
   height: number,
-): boolean {
+): { acts: boolean; shadow: boolean } {
   const { unit } = scene;
   const share = frame / Math.round(settings.seconds * settings.fps);
   const c = pose.scale * Math.cos(pose.rotation);
@@ -216,7 +261,7 @@ function paintFrame(
       paintTree(ctx, frame / settings.fps);
     }
     if (settings.wipe_side !== 'in') paintOccluder(ctx, wipe, frame);
-    return false;
+    return { acts: false, shadow: false };
   }
   const layer = (of: 'back' | 'front') => {
     const known = laid?.get(of);
@@ -237,7 +282,9 @@ function paintFrame(
   const lost = settings.crossing === 'shadow-only' && paintLostShadow(ctx, share, scene.ground);
   const visits = settings.crossing === 'in-opening' || settings.crossing === 'leaves-opening';
   if (visits) paintVisitor(ctx, settings, share, scene.window);
-  const someone = performerAt(settings, share, scene);
+  const t = frame / settings.fps;
+  const acts = acted !== null && paintActed(ctx, acted, t, settings.fps, unit);
+  const someone = acted ? null : performerAt(settings, share, scene);
   const before = settings.crossing === 'slips-before';
   if (someone && !before) paintPerformer(ctx, someone, settings.seed);
   layer('front');
@@ -249,7 +296,11 @@ function paintFrame(
     place(unit, 0);
     paintTree(ctx, frame / settings.fps);
   }
-  return lost;
+  if (acted?.act.light) {
+    place(unit, 0);
+    acted.act.light(ctx, t);
+  }
+  return { acts, shadow: lost };
 }
 
 /** Light on the water: streaks that come and go and never keep their place. */

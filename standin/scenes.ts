@@ -19,6 +19,8 @@ export interface Scene {
   window: { x: number; y: number; width: number; height: number };
   /** The middle of the pillar. */
   pillar: number;
+  /** The lantern, or where one would stand. */
+  lantern: { x: number; y: number };
   /** Water that glitters, in frame coordinates. */
   water: { x: number; y: number; width: number; height: number };
 }
@@ -75,6 +77,7 @@ export function paintScene(name: CameraSettings['scene'], width: number): Scene 
     mark: { kiosk: 1010, pillar: 420, bench: 560 }[name],
     across: { kiosk: 430, pillar: 1010, bench: 1080 }[name],
     window: windowOf(...KIOSKS[name]),
+    lantern: { kiosk: { x: 884, y: 424 }, pillar: { x: 300, y: 424 }, bench: { x: 440, y: 430 } }[name],
     water: { x: 0, y: 338, width: 1280, height: 120 },
   };
 }

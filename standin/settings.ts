@@ -1,3 +1,32 @@
+/** What may be acted, and what may go wrong with it. */
+export type ActName =
+  | 'none'
+  | 'jumps'
+  | 'clothes-drop'
+  | 'leaps'
+  | 'falls'
+  | 'reacts'
+  | 'drives-by'
+  | 'taps'
+  | 'lights-lamp'
+  | 'throws-cloth'
+  | 'pulls-cloth'
+  | 'mimes'
+  | 'runs-out'
+  | 'runs-in'
+  | 'hangs';
+export type ActFault =
+  | 'none'
+  | 'blurred'
+  | 'elsewhere'
+  | 'on-feet'
+  | 'out-of-top'
+  | 'arm-beside'
+  | 'late'
+  | 'wrong-way'
+  | 'cut-off'
+  | 'spills';
+
 /** How the stand-in camera is to record. */
 export interface CameraSettings {
   scene: 'kiosk' | 'pillar' | 'bench';
@@ -50,6 +79,20 @@ export interface CameraSettings {
    * uneven pace, soft edges.
    */
   wipe_fault?: 'none' | 'misses-corner' | 'stays-in' | 'uneven' | 'soft';
+  /**
+   * What is done in front of the camera, in place of somebody who crosses. `jumps`: the take ends at the top of the jump;
+   * `clothes-drop`: their clothes alone fall from there; `reacts`: to what comes from the left; `drives-by`: a van from the
+   * left; `taps`: beside the lantern, three times; `lights-lamp`: the lantern's light comes on; `hangs`: a lantern in the air.
+   */
+  act?: ActName;
+  /**
+   * What goes wrong with it: never at rest and smeared; a hand's breadth off, or across the lantern; the cloth lands on the
+   * feet, leaves the picture at the top, leaves an arm beside it, or is down before they have gone; carried off the wrong
+   * way; out of the picture at the top; light over all of the place.
+   */
+  act_fault?: ActFault;
+  /** Whether what is done makes a sound: a clap on each strike and each step of light. */
+  clap?: boolean;
   /** The in side moves as the out side does, with nothing in front. */
   wipe_side?: 'out' | 'in';
 }

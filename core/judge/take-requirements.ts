@@ -123,13 +123,10 @@ function decideInside(presence: JudgedTake['facts']['presence'], cloth: Outcome 
     // What was pulled may be carried out at a side.
     const sides: readonly Side[] = found.kind === 'drop' ? ['top', 'left', 'right'] : ['top'];
     const touches = sides.filter((side) => found.edge_runs[side].some((r) => r.end > r.start));
+    const said = (side: Side) => `${side} edge in frames ${listRuns(found.edge_runs[side])}`;
     return touches.length === 0
       ? { verdict: 'holds', text: 'the cloth stays inside the picture', fix: null }
-      : {
-          verdict: 'workable',
-          text: `the cloth leaves the picture: ${touches.map((side) => `${side} edge in frames ${listRuns(found.edge_runs[side])}`).join('; ')}`,
-          fix,
-        };
+      : { verdict: 'workable', text: `the cloth leaves the picture: ${touches.map(said).join('; ')}`, fix };
   }
   if (presence.unjudged) return { verdict: 'unjudged', text: 'what touches the edges is not known', fix };
   const { edge_runs: edges, present_runs: present } = presence;
@@ -140,7 +137,7 @@ function decideInside(presence: JudgedTake['facts']['presence'], cloth: Outcome 
     SIDES.flatMap((side) => edges[side]),
   );
   const during = (side: Side) => edges[side].filter((r) => inside && r.end > inside.start && r.start < inside.end);
-  const said = (sides: readonly Side[], runsOf: (side: Side) => readonly Run[]) =>
+  const listed = (sides: readonly Side[], runsOf: (side: Side) => readonly Run[]) =>
     sides.map((side) => `${side} edge touched in frames ${listRuns(runsOf(side))}`).join('; ');
   const still = SIDES.filter((side) => during(side).length > 0);
   if (inside && still.length === 0)
@@ -150,9 +147,9 @@ function decideInside(presence: JudgedTake['facts']['presence'], cloth: Outcome 
       fix: null,
     };
   // Nobody comes in or goes out over the top.
-  if (still.includes('top')) return { verdict: 'reshoot', text: `cut off: ${said(['top'], during)}`, fix };
+  if (still.includes('top')) return { verdict: 'reshoot', text: `cut off: ${listed(['top'], during)}`, fix };
   // Whoever reaches in from an edge all the while touches it too: which of them it was is seen, not measured.
-  const text = inside ? said(still, during) : said(touched, (side) => edges[side]);
+  const text = inside ? listed(still, during) : listed(touched, (side) => edges[side]);
   return { verdict: 'unjudged', text: `${text}; look whether it is the one meant`, fix };
 }
 

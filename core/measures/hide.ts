@@ -11,7 +11,8 @@ export interface HideWish {
 export const HIDE: Measure<HideWish, HideFound, Omit<HideFound, 'path'>> = {
   key: 'hide',
   finds: 'when somebody is hidden whole',
-  version: 1,
+  // From 2 on whoever leaves the place where they stood from the first frame is told by the plate.
+  version: 2,
   reads: 1,
   takes: 1,
   ordered: false,

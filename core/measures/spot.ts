@@ -7,7 +7,8 @@ import { outcomesOf, type Asked, type Finding, type Measure } from './measure';
 export const SPOT: Measure<SpotWish, SpotFound, SpotFound> = {
   key: 'spot',
   finds: 'whether it starts where the other ended',
-  version: 1,
+  // From 2 on whoever leaves the place where they stood from the first frame is told by the plate.
+  version: 2,
   reads: 1,
   takes: 2,
   ordered: true,

@@ -17,7 +17,8 @@ type ZoneSummary = Omit<ZoneFound, 'path'>;
 export const ZONE: Measure<ZoneWish, ZoneFound, ZoneSummary> = {
   key: 'zone',
   finds: 'what enters the zone',
-  version: 1,
+  // From 2 on whoever leaves the place where they stood from the first frame is told by the plate.
+  version: 2,
   reads: 1,
   takes: 1,
   ordered: false,

@@ -31,6 +31,10 @@ const SUDDEN = 0.55;
 /** Who goes on no further than this off their way has not turned, degrees. */
 const TURNED = 120;
 const DEFLECTED = 50;
+/** Who goes back by less than this share of how fast they came was stopped, and has not turned. */
+const REBOUND = 0.3;
+/** Who touched the picture's edge less than so long ago, s, is still coming in. */
+const ENTERS_S = 0.3;
 /** One blow is not another so soon after it, s. */
 const ONE_S = 0.16;
 
@@ -48,7 +52,8 @@ export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): O
   const usual = median(paces.flatMap((p, k) => (p && fast[k] ? [p.changed] : [])));
   const rests = paces.map((p, k) => !fast[k] && !(p && p.changed > AT_REST * usual));
   const rest = max(2, ceil(REST_S * fps)),
-    lasting = max(2, ceil((REST_S * fps) / 2));
+    lasting = max(2, ceil((REST_S * fps) / 2)),
+    enters = ceil(ENTERS_S * fps);
   const none = (from: number, to: number) => {
     for (let k = max(0, from); k < min(rests.length, to); k++) if (!rests[k]) return false;
     return to > from;
@@ -74,7 +79,10 @@ export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): O
   const add = (frame: number, kind: BeatKind, change: number) => {
     const near = [frame - 1, frame, frame - 2, frame + 1].map((k) => paces[k]?.box).find((b) => b);
     // Who comes into the picture, or leaves it, neither begins nor ends there.
-    if (near && kind !== 'turns' && atEdge(near, grid)) return;
+    const around = paces
+      .slice(max(0, frame - enters), frame + (kind === 'strikes' ? 2 : 0))
+      .flatMap((p) => p?.box ?? []);
+    if (near && kind !== 'turns' && (atEdge(near, grid) || around.some((b) => atEdge(b, grid)))) return;
     out.push({ frame, kind, strength: change / (change + BLOW), ...placeOf(near ?? null, factor), change });
   };
   for (let f = 1; f < count - 1; f++) {
@@ -124,6 +132,8 @@ function turnAt(
   const before = mean(f - far, f),
     after = mean(f, f + far);
   if (min(perS(before), perS(after)) < 2 * LEAST_SPEED || angleBetween(before, after) < TURNED) return null;
+  // Who is stopped short springs back a little.
+  if (perS(before) > BLOW && perS(after) < REBOUND * perS(before)) return null;
   // The frame between the last step the old way and the first the new one.
   const along = (p: readonly [number, number]) => p[0] * (after[0] - before[0]) + p[1] * (after[1] - before[1]);
   if (along(mean(f - 1, f)) > 0 || along(mean(f, f + 1)) < 0) return null;

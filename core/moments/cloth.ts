@@ -1,4 +1,4 @@
-import { findRegions } from '../image/regions';
+import { boxMean, findRegions } from '../image/regions';
 import { median, quantile } from '../numeric/quantile';
 import { runsOf } from '../presence/measure';
 import type { ClothFound, Leftover } from '../report/moment-types';
@@ -227,13 +227,24 @@ const PART = 0.03;
  * What of a frame is cloth and what is the performer.
  * @param body 1 where somebody or something is
  * @param likes for each pixel by how much it looks more like the cloth than like the performer
+ * @param moved how far the cloth moved to here from the frame before, pixels: so far its edge may be smeared
  */
-export function clothFrame(body: Uint8Array, likes: Float32Array, width: number, height: number): ClothFrame {
+export function clothFrame(
+  body: Uint8Array,
+  likes: Float32Array,
+  width: number,
+  height: number,
+  moved = 0,
+): ClothFrame {
   const smooth = voted(body, likes, width, height);
   const own = Uint8Array.from(body, (b, i) => (b && smooth[i] > 0 ? 1 : 0)),
     other = Uint8Array.from(body, (b, i) => (b && smooth[i] <= 0 ? 1 : 0));
   const cloth = largeParts(own, width, height),
-    performer = largeParts(other, width, height);
+    performer = largeParts(
+      beyondRim(other, cloth.mask, RIM + min(MOST_RIM, SMEARED * moved), width, height),
+      width,
+      height,
+    );
   const box = boxOf(cloth.mask, width);
   const shows = boxOf(performer.mask, width);
   return {
@@ -245,6 +256,23 @@ export function clothFrame(body: Uint8Array, likes: Float32Array, width: number,
     leaves: !!shows && (shows.x < 2 || shows.x + shows.width > width - 2),
     hands: shows && handsOf(performer.mask, width, shows),
   };
+}
+
+/** A cloth's edge mixes with what is behind it over so many pixels; and while it moves, over this share of its step. */
+const RIM = 2;
+const SMEARED = 0.7;
+const MOST_RIM = 14;
+
+/** Parts that reach out farther than a rim around the cloth; those that do not are its own edge. */
+function beyondRim(other: Uint8Array, cloth: Uint8Array, rim: number, width: number, height: number): Uint8Array {
+  const near = boxMean(cloth, width, height, max(1, round(rim)), new Float32Array(cloth.length));
+  const out = new Uint8Array(other.length);
+  for (const { pixels } of findRegions(other, width, height, LEAST)) {
+    let beyond = 0;
+    for (const i of pixels) if (near[i] === 0) beyond++;
+    if (beyond >= LEAST) for (const i of pixels) out[i] = 1;
+  }
+  return out;
 }
 
 /** Likeness over squares of five: single pixels of a pattern do not tell. */

@@ -33,6 +33,9 @@ const LEAST_SPEED = 0.012;
 /** Before somebody reacts they are steady for so long, s; how they move after is seen over so long. */
 const STEADY_S = 0.25;
 const AFTER_S = 0.5;
+/** Steps that differ by less than this share of them are of one pace; a reaction grows over so long at most, s. */
+const SAME_PACE = 0.35;
+const LEADS_S = 1.5;
 /** A reaction has begun when it comes to this share of what it grows to. */
 const BEGUN = 0.2;
 /** Directions further apart than this, degrees, are opposed. */
@@ -105,14 +108,25 @@ function reactionOf(track: Track, fps: number, width: number): number | null {
     if (score > most) [most, best] = [score, f];
   }
   if (best === null) return null;
-  const was = mean(best - steady, best)!;
+  // They may have begun before they were fastest: from when they were steady on.
+  const slow = (LEAST_SPEED * width) / fps;
+  const isSteady = (f: number) => {
+    const was = mean(f - steady, f);
+    if (!was) return false;
+    const own = steps.slice(f - steady, f).filter((s) => s !== null);
+    return own.every(([x, y]) => hypot(x - was[0], y - was[1]) < max(slow, SAME_PACE * hypot(...was)));
+  };
+  let from = best;
+  while (from > max(steady, best - round(LEADS_S * fps)) && !isSteady(from)) from--;
+  if (!isSteady(from)) from = best;
+  const was = mean(from - steady, from)!;
   const off = (f: number) => {
     const s = steps[f];
     return s ? hypot(s[0] - was[0], s[1] - was[1]) : 0;
   };
-  const peak = max(...Array.from({ length: after }, (_, k) => off(best + k)));
-  let first = max(0, best - ceil(steady / 2));
-  while (first < best + after && !(off(first) > BEGUN * peak && off(first + 1) > BEGUN * peak)) first++;
+  const peak = max(...Array.from({ length: after }, (_, k) => off(from + k)));
+  let first = max(0, from - ceil(steady / 2));
+  while (first < from + after && !(off(first) > BEGUN * peak && off(first + 1) > BEGUN * peak)) first++;
   return first;
 }
 

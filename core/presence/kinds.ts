@@ -9,17 +9,19 @@ export interface KindFrames {
   frames: readonly (readonly Outline[] | null)[];
   /** 1 where somebody stands from first to last, so that they are background to the take itself. */
   always: Uint8Array | null;
+  /** Frames whose outlines hold those too; none when left out. */
+  told?: ReadonlySet<number>;
 }
 
 /** Fewer pixels than these are nobody. */
 const SPECK = 12;
 
 /** Fills `out` with BODY, SHADOW or NONE for each pixel of a frame; gives how many are somebody's, or null where that is not known. */
-export function kindsIn({ width, frames, always }: KindFrames, frame: number, out: Uint8Array): number | null {
+export function kindsIn({ width, frames, always, told }: KindFrames, frame: number, out: Uint8Array): number | null {
   out.fill(NONE);
   const all = frames[frame];
   if (!all) return null;
-  if (always) for (let i = 0; i < out.length; i++) if (always[i]) out[i] = BODY;
+  if (always && !told?.has(frame)) for (let i = 0; i < out.length; i++) if (always[i]) out[i] = BODY;
   for (const { rows } of all)
     for (let r = 0; r < rows.length; r += 4)
       out.fill(rows[r + 3], rows[r] * width + rows[r + 1], rows[r] * width + rows[r + 2] + 1);

@@ -11,6 +11,7 @@ import type { Roll, RollWish } from '../../api/rolls';
 import type { Take } from '../../api/takes';
 import { useUpload } from '../data/upload';
 import { ChoiceField } from '../forms/fields';
+import { ACTS, actOfPart, faultsOf } from './act-choices';
 import { FileDrop } from './file-drop';
 
 const TRIPODS: { value: RollWish['tripod']; label: string }[] = [
@@ -67,6 +68,10 @@ const RATES: { value: RollWish['rate']; label: string }[] = [
   { value: 'steady', label: 'Steady' },
   { value: 'wandering', label: 'Wanders' },
 ];
+const SOUNDS = [
+  { value: 'none', label: 'No sound' },
+  { value: 'clap', label: 'A clap on the beat' },
+];
 const WIPES: { value: RollWish['wipe']; label: string }[] = [
   { value: 'none', label: 'No wipe' },
   { value: 'cart', label: 'A cart passes' },
@@ -119,11 +124,14 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
     prop: 'none',
     tree: false,
     rate: 'steady',
+    act: actOfPart(setup, part.id),
+    act_fault: 'none',
+    clap: false,
     ...sideOf(setup, part),
     wipe_way: 'left-to-right',
     wipe_fault: 'none',
     seconds: 6,
-    fps: nearestRate(setup.shoot.delivery_fps),
+    fps: rateOf(setup, part),
     width: 1280,
     grain: 2,
     seed: 1,
@@ -201,6 +209,30 @@ export function RollPanel({ setup, part }: { setup: SetupPage; part: PartWithTak
             )}
             {!wiping && (
               <ChoiceField
+                name="What is done"
+                options={ACTS}
+                value={settings.act}
+                onChange={(act) => choose({ act, act_fault: 'none' })}
+              />
+            )}
+            {!wiping && faultsOf(settings.act).length > 1 && (
+              <ChoiceField
+                name="How it is done"
+                options={faultsOf(settings.act)}
+                value={settings.act_fault}
+                onChange={(act_fault) => choose({ act_fault })}
+              />
+            )}
+            {!wiping && settings.act !== 'none' && (
+              <ChoiceField
+                name="Sound"
+                options={SOUNDS}
+                value={settings.clap ? 'clap' : 'none'}
+                onChange={(sound) => choose({ clap: sound === 'clap' })}
+              />
+            )}
+            {!wiping && settings.act === 'none' && (
+              <ChoiceField
                 name="Performer"
                 options={CROSSINGS}
                 value={settings.crossing}
@@ -268,7 +300,17 @@ function sideOf(setup: SetupPage, part: PartWithTakes): Pick<RollWish, 'wipe' | 
   return { wipe: role === 'out-side' ? wipe : 'none', wipe_side: 'out' };
 }
 
-/** The stand-in camera's rate closest to the delivery's. */
+/** The stand-in camera's rate closest to what the part's trick asks for, or to the delivery's. */
+function rateOf(setup: SetupPage, part: PartWithTakes): number {
+  const asked = setup.planned.flatMap(({ trick, parts }) =>
+    trick.requirements
+      .filter((r) => r.kind === 'rate-at-least' && r.parts.some((key) => parts[key] === part.id))
+      .map((r) => r.tolerance ?? 0),
+  );
+  return nearestRate(Math.max(setup.shoot.delivery_fps, ...asked));
+}
+
+/** The stand-in camera's rate closest to one. */
 function nearestRate(fps: number): number {
   return [24, 25, 30, 50].reduce((a, b) => (Math.abs(b - fps) < Math.abs(a - fps) ? b : a));
 }
