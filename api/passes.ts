@@ -8,7 +8,7 @@ import type { JoinedHow, JoinedWish } from '../core/pair/joined';
 import type { Finding } from '../core/measures/measure';
 import type { JoinedResult } from '../core/measures/joined';
 import type { HideWish } from '../core/measures/hide';
-import type { MeasureSent } from './measures';
+import type { MeasureOf, MeasureSent } from './measures';
 import type { Setup, Shoot } from './plan';
 
 /** A measured take of a setup that can be joined with another. */
@@ -28,6 +28,9 @@ export interface PassTake {
   marks: Mark[];
 }
 
+/** What says where two takes meet that are joined in a way; its own key says of which kind it is. */
+export type Moment = MeasureOf<'spot'> | MeasureOf<'meet'> | MeasureOf<'stills'> | MeasureOf<'cloth'>;
+
 export type Pair = MeasureSent<object, PairFound>;
 export type Hide = MeasureSent<HideWish, HideFound>;
 export type Joined = MeasureSent<JoinedWish, JoinedResult>;
@@ -44,6 +47,9 @@ export interface PassBench {
   pair: Pair | null;
   /** When somebody in the first is hidden, where the trick asks. */
   hide: Hide | null;
+  /** The measure that says where the two meet, and what it found; null where none does, or nobody has asked yet. */
+  wants: 'spot' | 'meet' | 'stills' | 'cloth' | null;
+  moment: Moment | null;
   proofs: Joined[];
 }
 

@@ -7,6 +7,7 @@ import type { CoverResult } from '../core/report/wipe-types';
 import { comparePlate } from './compare-takes';
 import { UnusableMedia } from './errors';
 import { fileOf, type FedTake, type Feed, type FeedTask } from './feed';
+import { partsOf } from './joined-parts';
 import { renderJoined } from './joined-proof';
 import { packAnalysis, unpackAnalysis } from './kept-analysis';
 import { keepWhole } from './kept-files';
@@ -94,13 +95,22 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     return findHide(take, await plateOf(task, signal), { at: task.wish.at ?? undefined, signal, onProgress });
   },
 
-  async joined({ takes: [first, second], wish, delivery }, { signal, progress, fresh }) {
+  async joined(task, { signal, progress, fresh }) {
+    const { wish, delivery } = task;
+    const [first, second] = task.takes;
     const media = [first, second].map((t) => t.facts?.media);
     const plan = planJoined(wish, { first: media[0]?.frame_count ?? 0, second: media[1]?.frame_count ?? 0 });
     if (!plan) throw new UnusableMedia('No frame of the one meets a frame of the other. Slide it back.', 'no-frame');
     const fps = Math.min(60, media[0]?.measured_fps ?? delivery.fps);
     const paths = { mp4: fresh('mp4'), webm: fresh('webm'), jpegs: fresh('jpegs') };
-    const made = await renderJoined(first, second, wish, plan, paths, { fps, signal, onProgress: progress });
+    const told = wish.how === 'held' || wish.how === 'over' || wish.how === 'cloth';
+    if (told) progress(0, 0, 'cutting out what lies over the other');
+    const files =
+      told && ([await analysedTake(task, first, signal), await analysedTake(task, second, signal)] as const);
+    // Of a pass and its plate the second is the empty frame.
+    const empty = files && ((await plateOf(task, signal)) ?? (wish.how === 'cloth' ? files[1] : null));
+    const parts = files ? await partsOf(wish, plan, files, empty || null, signal) : {};
+    const made = await renderJoined(first, second, wish, plan, paths, { fps, parts, signal, onProgress: progress });
     await indexRow(paths.jpegs, fresh('jpegs.index'));
     return { ...plan, ...made, fps };
   },

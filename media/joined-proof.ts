@@ -4,8 +4,17 @@ import { probeFile } from './probe';
 import { mix, type ProofFile } from './proof';
 import { FrameRow, ProofFilm, proofSize, type PictureSize, type ProofPaths } from './proof-film';
 
+/** What lies over or under at each pixel, told from the pictures themselves, at the proof's size. */
+export interface JoinedParts {
+  /** How strongly the second shows, 0 to 255, in frame `n` of the proof; null where it does everywhere. */
+  strength?: (n: number, size: PictureSize) => Uint8Array | null;
+  /** A figure laid over the second all the while: red, green, blue, and alpha from 0 to 255. */
+  figure?: (size: PictureSize) => { rgb: Uint8Array; alpha: Uint8Array };
+}
+
 export interface JoinedOptions {
   fps: number;
+  parts?: JoinedParts;
   signal?: AbortSignal;
   onProgress?: (done: number, total: number) => void;
 }
@@ -20,7 +29,7 @@ export async function renderJoined(
   wish: JoinedWish,
   plan: JoinedPlan,
   paths: ProofPaths,
-  { fps, signal, onProgress }: JoinedOptions,
+  { fps, parts = {}, signal, onProgress }: JoinedOptions,
 ): Promise<PictureSize & { frames: number }> {
   const probes = [await probeFile(first.path, first.name), await probeFile(second.path, second.name)];
   const size = proofSize(probes[0].width, probes[0].height);
@@ -37,6 +46,7 @@ export async function renderJoined(
     new FrameRow(first.path, probes[0], size, plan.first, false, signal),
     new FrameRow(second.path, probes[1], size, plan.second, false, signal),
   ];
+  const held = parts.figure?.(size) ?? null;
   const strength = new Uint8Array(size.width * size.height),
     mixed = new Uint8ClampedArray(4 * strength.length).fill(255),
     lit = new Uint8Array(3 * strength.length);
@@ -49,10 +59,16 @@ export async function renderJoined(
         for (let i = 0; i < b.length; i++) lit[i] = lifted[b[i]];
         b = lit;
       }
-      if (wish.how === 'through') strength.fill(Math.round(255 * (1 - strengthAt(wish.strength, frame))));
+      // Of a held figure the second is the picture, and the figure lies over it.
+      const laid = held ? { a: b, b: held.rgb, strength: held.alpha } : { a, b, strength };
+      const own = held ? null : parts.strength?.(n, size);
+      if (own) strength.set(own);
+      else if (parts.strength) strength.fill(255);
+      else if (wish.how === 'cut') strength.fill(wish.at !== null && n + plan.first[0] >= wish.at ? 255 : 0);
+      else if (wish.how === 'through') strength.fill(Math.round(255 * (1 - strengthAt(wish.strength, frame))));
       else if (wish.how === 'switch' && wish.at !== null && frame >= wish.at) strength.fill(255);
       else strength.set(moves.find((m) => m.start <= frame && frame <= m.end)?.matte ?? matte);
-      mix(a, b, strength, mixed);
+      mix(laid.a, laid.b, laid.strength, mixed);
       await film.add(mixed, `PROOF   first ${frame}   second ${plan.second[n]}`);
       onProgress?.(n + 1, plan.first.length);
     }

@@ -17,6 +17,8 @@ import { whoIsIn, type WhoIsIn } from './who-is-in';
 export interface ClothOptions {
   /** A place on the cloth in one frame, source pixels. */
   look?: { x: number; y: number; frame: number };
+  /** Given where the cloth is in each frame, 1 for it, on a grid so wide. */
+  onMask?: (cloth: Uint8Array, width: number, frame: number) => void;
   signal?: AbortSignal;
   onProgress?: (doing: string) => void;
 }
@@ -34,7 +36,7 @@ const GROWS = 1.35;
 export async function findCloth(
   take: TakeFile,
   plate: AgainstFile,
-  { look, signal, onProgress }: ClothOptions = {},
+  { look, onMask, signal, onProgress }: ClothOptions = {},
 ): Promise<ClothFound> {
   const { analysis, name } = take;
   const count = analysis.poses.length;
@@ -61,7 +63,8 @@ export async function findCloth(
         gains.push(unlike.gain);
         const [before, last] = [frames.at(-2)?.box, frames.at(-1)?.box];
         const moved = before && last ? Math.abs(last.y - before.y) : 0;
-        frames.push(clothFrame(body, likes, who.width, who.height, moved));
+        const keep = onMask && ((mask: Uint8Array) => onMask(mask, who.width, frames.length));
+        frames.push(clothFrame(body, likes, who.width, who.height, moved, keep));
       },
       signal,
     );

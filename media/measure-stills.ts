@@ -5,9 +5,12 @@ import { cutOut } from '../core/moments/cutout';
 import { detailOf, smearOf, type SmearInput } from '../core/moments/smear';
 import { apartFrames, crossedRuns, isWhole, stillCandidates, wholeRuns } from '../core/moments/stills';
 import { paceAt, trackOf } from '../core/moments/track';
+import { median } from '../core/numeric/quantile';
 import { kindsIn } from '../core/presence/kinds';
 import { BODY } from '../core/presence/shade';
 import type { StillsFound, StillsReport } from '../core/report/moment-types';
+import type { ColourPicture } from '../core/plate/stitch';
+import type { Box } from '../core/report/types';
 import type { FullPicture } from './frames';
 import { behindFrame, eachFull, emptyPicture, grainOf, laidOnFrame, lumaOf } from './full-frames';
 import type { AgainstFile } from './lay-on';
@@ -43,40 +46,20 @@ export async function findStills(
   const { analysis } = take;
   const { width, height } = analysis.probe;
   onProgress?.('outlining who is in');
-  const who = await whoIsIn(take, plate, signal);
-  const track = trackOf(who, who.factor);
+  const reader = await openFigures(take, plate, signal);
+  const { who, track, inputOf } = reader;
   const known = track.filter((p) => p !== null).length / Math.max(1, track.length);
   const about = { whole_runs: wholeRuns(track), known_share: known, unjudged: analysis.unjudged };
   const frames = stillCandidates(track, analysis.fps, Math.max(LOOKED_AT, count));
   if (frames.length === 0) return { stills: [], ...about };
   onProgress?.('looking at the frames');
-  const empty = await emptyPicture(take, plate, signal);
-  const emptyLuma = empty && lumaOf(empty);
-  const kinds = new Uint8Array(who.width * who.height);
-  const inputOf = (picture: FullPicture, frame: number) => {
-    kindsIn(who, frame, kinds);
-    const laid = laidOnFrame(kinds, who, take, frame);
-    const luma = lumaOf(picture);
-    const behind = emptyLuma ? behindFrame(emptyLuma, luma, take, frame) : luma;
-    const input: SmearInput = {
-      picture: luma,
-      behind,
-      width,
-      height,
-      mask: Uint8Array.from(laid, (k) => (k === BODY ? 1 : 0)),
-      maskWidth: who.width,
-      factor: who.factor,
-      pace: paceAt(track, frame),
-      noise: grainOf(luma, behind),
-    };
-    return { input, laid };
-  };
+  const emptyLuma = await reader.empty();
   const seen: Looked[] = [];
   await eachFull(
     take,
     frames,
-    (picture, frame) => {
-      const { input } = inputOf(picture, frame);
+    async (picture, frame) => {
+      const { input } = await inputOf(picture, frame);
       const smear = emptyLuma ? smearOf(input) : { blur: null, along: null, across: null };
       seen.push({ frame, blur: smear.blur, rise: smear.along ?? smear.across, detail: detailOf(input) });
     },
@@ -84,7 +67,8 @@ export async function findStills(
   );
   const sharpness = sharpnessOf(seen);
   const scale = (delivery?.width ?? width) / width;
-  const all = seen.map(({ frame, blur }, k) => {
+  const blurs = byOneShutter(seen.map(({ frame, blur }) => ({ blur, speed: lengthOf(paceAt(track, frame)) })));
+  const all = seen.map(({ frame }, k) => {
     const p = track[frame]!;
     const pace = paceAt(track, frame);
     const about = {
@@ -92,11 +76,11 @@ export async function findStills(
       whole: isWhole(p),
       touches: [...new Set([...p.touches, ...p.shadowTouches])],
       // Which way they are smeared is not known where it is not known how they move.
-      motion_blur_px: pace ? blur : null,
+      motion_blur_px: pace ? blurs[k] : null,
       sharpness: sharpness[k],
       area_share: p.area / (width * height),
       ...p.box,
-      speed_px: pace && Math.hypot(...pace),
+      speed_px: lengthOf(pace),
       crossed_runs: [],
       files: null,
     };
@@ -112,9 +96,14 @@ export async function findStills(
   );
   const apart = apartFrames(analysis.fps);
   const chosen: StillsFound['stills'] = [];
-  for (const s of all)
-    if (chosen.length < count && chosen.every((c) => Math.abs(c.frame - s.frame) >= apart))
+  // Who rests in one place for long fills the list with one picture: each place comes once before any comes again.
+  for (const fresh of [true, false])
+    for (const s of all) {
+      if (chosen.length >= count || chosen.some((c) => Math.abs(c.frame - s.frame) < apart)) continue;
+      if (fresh && chosen.some((c) => sameShare(c, s) > SAME_PLACE)) continue;
       chosen.push({ ...s, crossed_runs: crossedRuns(who, s.frame) });
+    }
+  chosen.sort((a, b) => all.findIndex((s) => s.frame === a.frame) - all.findIndex((s) => s.frame === b.frame));
   if (out === undefined && !cutoutAt) return { stills: chosen, ...about };
   onProgress?.('writing the pictures');
   if (out !== undefined) await mkdir(out, { recursive: true });
@@ -123,13 +112,7 @@ export async function findStills(
     take,
     [...named.keys()].sort((a, b) => a - b),
     async (picture, frame) => {
-      const { input, laid } = inputOf(picture, frame);
-      const cut = cutOut({
-        ...{ data: picture.data, most: picture.most, width, height },
-        ...{ luma: input.picture, behind: input.behind, kinds: laid, gridWidth: who.width, factor: who.factor },
-        curve: analysis.scene?.curve ?? 'srgb',
-      });
-      const figure = { width, height, data: cut, most: picture.most };
+      const figure = await reader.cut(picture, frame);
       if (cutoutAt) await writeCutout(figure, cutoutAt(frame));
       if (out === undefined) return;
       const stem = `${take.name.replace(/\.[^.]*$/, '').replace(/[^\w-]+/g, '_')}-${String(frame).padStart(6, '0')}`;
@@ -141,6 +124,95 @@ export async function findStills(
     signal,
   );
   return { stills: chosen, ...about };
+}
+
+/** Whoever is in a take, ready to be looked at in full, and cut out. */
+async function openFigures(take: TakeFile, plate: AgainstFile | null, signal?: AbortSignal) {
+  const { width, height } = take.analysis.probe;
+  const who = await whoIsIn(take, plate, signal);
+  const track = trackOf(who, who.factor);
+  const kinds = new Uint8Array(who.width * who.height);
+  let emptied: Promise<Float32Array | null> | null = null;
+  const empty = () => (emptied ??= emptyPicture(take, plate, signal).then((p) => p && lumaOf(p)));
+  const inputOf = async (picture: FullPicture, frame: number) => {
+    kindsIn(who, frame, kinds);
+    const laid = laidOnFrame(kinds, who, take, frame);
+    const luma = lumaOf(picture);
+    const emptyLuma = await empty();
+    const behind = emptyLuma ? behindFrame(emptyLuma, luma, take, frame) : luma;
+    const input: SmearInput = {
+      picture: luma,
+      behind,
+      width,
+      height,
+      mask: Uint8Array.from(laid, (k) => (k === BODY ? 1 : 0)),
+      maskWidth: who.width,
+      factor: who.factor,
+      pace: paceAt(track, frame),
+      noise: grainOf(luma, behind),
+    };
+    return { input, laid };
+  };
+  const cut = async (picture: FullPicture, frame: number): Promise<ColourPicture> => {
+    const { input, laid } = await inputOf(picture, frame);
+    const data = cutOut({
+      ...{ data: picture.data, most: picture.most, width, height },
+      ...{ luma: input.picture, behind: input.behind, kinds: laid, gridWidth: who.width, factor: who.factor },
+      curve: take.analysis.scene?.curve ?? 'srgb',
+    });
+    return { width, height, data, most: picture.most };
+  };
+  return { who, track, empty, inputOf, cut };
+}
+
+/** The figure of one frame, cut out: red, green, blue and alpha at the take's size; null where there is no such frame. */
+export async function figureAt(
+  take: TakeFile,
+  plate: AgainstFile | null,
+  frame: number,
+  signal?: AbortSignal,
+): Promise<ColourPicture | null> {
+  const reader = await openFigures(take, plate, signal);
+  let figure: ColourPicture | null = null;
+  const use = async (picture: FullPicture) => {
+    figure = await reader.cut(picture, frame);
+  };
+  await eachFull(take, [frame], use, signal);
+  return figure;
+}
+
+/** Boxes that share more than this of what both cover are of somebody in one place. */
+const SAME_PLACE = 0.7;
+
+function sameShare(a: Box, b: Box): number {
+  const across = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x),
+    down = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y);
+  const both = Math.max(0, across) * Math.max(0, down);
+  return both / Math.max(1, a.width * a.height + b.width * b.height - both);
+}
+
+const lengthOf = (pace: readonly [number, number] | null) => pace && Math.hypot(...pace);
+
+/** Who moves by so many pixels a frame tells the shutter; so many such frames are wanted. */
+const TELLS_PX = 4;
+const TELL = 3;
+/** A smear of less than this share of what the take's shutter makes of so fast a way was not read. */
+const TOO_LITTLE = 0.4;
+
+/**
+ * Smears as one shutter makes them: it is open for one share of each frame of a take. Where hardly any was read of somebody
+ * fast, an edge was missed, and it is what the shutter makes of their way.
+ */
+function byOneShutter(seen: readonly { blur: number | null; speed: number | null }[]): (number | null)[] {
+  const shares = seen.flatMap(({ blur, speed }) =>
+    blur !== null && speed !== null && speed >= TELLS_PX ? [blur / speed] : [],
+  );
+  if (shares.length < TELL) return seen.map((s) => s.blur);
+  const share = median(shares);
+  return seen.map(({ blur, speed }) => {
+    const usual = speed !== null && speed >= TELLS_PX ? share * speed : 0;
+    return blur !== null && blur < TOO_LITTLE * usual ? usual : blur;
+  });
 }
 
 /** What one frame looked at in full says. */

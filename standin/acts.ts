@@ -172,7 +172,8 @@ export function actOf(settings: CameraSettings, scene: Scene): Act | null {
       };
     }
     case 'taps': {
-      const x = mark + (fault === 'elsewhere' ? 0 : 122);
+      // Beside the crate, or before it.
+      const x = mark + (fault === 'elsewhere' ? -170 : 122);
       const taps = [0.3, 0.5, 0.7].map((u) => u * S);
       // The arm is raised slowly, comes down at an even pace and is stopped at once.
       const arm = (t: number) => {

@@ -21,6 +21,7 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
   many: true,
   needs: ['take'],
   uses: [],
+  byPlate: 'once',
   decides: {},
   wish: (joi) => {
     const frame = joi
@@ -56,9 +57,11 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
     return joi.object({
       how: joi
         .string()
-        .valid('line', 'switch', 'through', 'opening')
+        .valid('line', 'switch', 'through', 'opening', 'cut', 'held', 'over', 'cloth')
         .default('through')
-        .messages({ '*': 'Two takes are joined by a line, a switch, seen through, or in an opening.' }),
+        .messages({
+          '*': 'Two takes are joined by a line, a switch, a cut, a cloth, seen through, in an opening, held, or one over the other.',
+        }),
       slide: joi
         .number()
         .integer()
@@ -94,12 +97,27 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
         .max(6)
         .default(0)
         .messages({ '*': 'Light is lifted by at most 6 stops either way.' }),
+      rate_pct: joi
+        .number()
+        .min(10)
+        .max(1000)
+        .default(100)
+        .messages({ '*': 'Give the speed in per cent of real, 10 to 1000.' }),
+      front: joi
+        .string()
+        .valid('first', 'second')
+        .default('first')
+        .messages({ '*': 'Say which of the two lies over the other: first or second.' }),
     });
   },
   misfit: (wish, [first, second]) => {
     if (wish.how === 'line' && !wish.line) return 'There is no line to join the two along. Draw one.';
     if (wish.how === 'opening' && !wish.outline) return 'There is no opening to show the second in. Draw it.';
     if (wish.how === 'switch' && wish.at === null) return 'Choose the frame from which the plate stands alone.';
+    if (wish.how === 'cut' && wish.at === null) return 'Choose the frame from which the second is shown.';
+    if (wish.how === 'held' && wish.at === null) return 'Choose the frame of the first that is held.';
+    if (wish.how === 'cloth' && wish.at === null)
+      return 'Choose the frame from which the second stands behind the cloth.';
     const count = { first: first.media.frame_count, second: second.media.frame_count };
     return planJoined(wish, count)
       ? null

@@ -85,8 +85,8 @@ export interface Measure<Wish extends object = object, Result extends object = o
   /** Of two takes: whether both may be one take, and whether both must come from one setup. */
   readonly alone?: boolean;
   readonly oneSetup?: boolean;
-  /** Whether the setup's empty frame tells it who stands in a take from first to last. */
-  readonly byPlate?: boolean;
+  /** Whether the setup's empty frame tells it who stands in a take from first to last; with `once`, it is not made anew for another. */
+  readonly byPlate?: boolean | 'once';
   /** Whether every wish makes one more, or a new wish takes the place of the one before. */
   readonly many: boolean;
   /** Keys of measures of its takes without which it cannot be made. */

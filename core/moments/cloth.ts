@@ -228,6 +228,7 @@ const PART = 0.03;
  * @param body 1 where somebody or something is
  * @param likes for each pixel by how much it looks more like the cloth than like the performer
  * @param moved how far the cloth moved to here from the frame before, pixels: so far its edge may be smeared
+ * @param keep is given a mask, 1 where the cloth is
  */
 export function clothFrame(
   body: Uint8Array,
@@ -235,16 +236,19 @@ export function clothFrame(
   width: number,
   height: number,
   moved = 0,
+  keep?: (cloth: Uint8Array) => void,
 ): ClothFrame {
   const smooth = voted(body, likes, width, height);
-  const own = Uint8Array.from(body, (b, i) => (b && smooth[i] > 0 ? 1 : 0)),
-    other = Uint8Array.from(body, (b, i) => (b && smooth[i] <= 0 ? 1 : 0));
-  const cloth = largeParts(own, width, height),
-    performer = largeParts(
-      beyondRim(other, cloth.mask, RIM + min(MOST_RIM, SMEARED * moved), width, height),
-      width,
-      height,
-    );
+  const own = new Uint8Array(body.length),
+    other = new Uint8Array(body.length);
+  for (let i = 0; i < body.length; i++) if (body[i]) (smooth[i] > 0 ? own : other)[i] = 1;
+  const cloth = largeParts(own, width, height);
+  keep?.(cloth.mask);
+  const performer = largeParts(
+    beyondRim(other, cloth.mask, RIM + min(MOST_RIM, SMEARED * moved), width, height),
+    width,
+    height,
+  );
   const box = boxOf(cloth.mask, width);
   const shows = boxOf(performer.mask, width);
   return {
@@ -277,19 +281,9 @@ function beyondRim(other: Uint8Array, cloth: Uint8Array, rim: number, width: num
 
 /** Likeness over squares of five: single pixels of a pattern do not tell. */
 function voted(body: Uint8Array, likes: Float32Array, width: number, height: number): Float32Array {
-  const out = new Float32Array(likes.length);
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      if (!body[i]) continue;
-      let sum = 0;
-      for (let v = max(0, y - 2); v <= min(height - 1, y + 2); v++)
-        for (let u = max(0, x - 2); u <= min(width - 1, x + 2); u++) {
-          const o = v * width + u;
-          if (body[o]) sum += max(-3, min(3, likes[o]));
-        }
-      out[i] = sum;
-    }
-  return out;
+  const clipped = new Float32Array(likes.length);
+  for (let i = 0; i < likes.length; i++) if (body[i]) clipped[i] = max(-3, min(3, likes[i]));
+  return boxMean(clipped, width, height, 2, new Float32Array(likes.length));
 }
 
 function largeParts(mask: Uint8Array, width: number, height: number) {

@@ -9,9 +9,10 @@ const { max, min, round } = Math;
 
 /**
  * How two takes are joined in a proof: parted by a line; parted until somebody is hidden and then the second alone; the
- * first seen through; the second in an opening of the first.
+ * first seen through; the second in an opening of the first; the first until a frame and then the second; a figure of the
+ * first held in the second; a figure of the one over the other; the second behind a cloth of the first.
  */
-export type JoinedHow = 'line' | 'switch' | 'through' | 'opening';
+export type JoinedHow = 'line' | 'switch' | 'through' | 'opening' | 'cut' | 'held' | 'over' | 'cloth';
 
 /** How strongly the first take shows at a frame of it; between two it changes evenly. */
 export interface Strength {
@@ -43,6 +44,10 @@ export interface JoinedWish {
   outline: [number, number][] | null;
   /** By how much the second is lifted in the opening. */
   lift_stops: number;
+  /** The second's speed, per cent of real. */
+  rate_pct: number;
+  /** Which of the two a figure is taken of that lies over the other. */
+  front: 'first' | 'second';
 }
 
 /** Which frames are shown together; the second stands still where it is too short. */
@@ -56,23 +61,39 @@ export interface JoinedPlan {
 /** Frames of a proof at most. */
 export const MOST_FRAMES = 600;
 
+/** What of a wish says which frames are shown together. */
+export type JoinedTiming = Pick<JoinedWish, 'how' | 'slide' | 'from'> & Partial<Pick<JoinedWish, 'at' | 'rate_pct'>>;
+
 /** Lays the frames of two takes beside each other; null when none of the one meets any of the other. */
 export function planJoined(
-  { how, slide, from }: Pick<JoinedWish, 'how' | 'slide' | 'from'>,
+  { how, slide, from, at = null, rate_pct: rate = 100 }: JoinedTiming,
   count: { first: number; second: number },
 ): JoinedPlan | null {
-  // A plate may stand still; two performers must both be there.
-  const still = how === 'switch' || how === 'through';
+  const pace = rate / 100;
+  if (how === 'held') {
+    const frames = min(MOST_FRAMES, count.second - from);
+    if (at === null || at >= count.first || frames < 1) return null;
+    return {
+      first: Array.from({ length: frames }, () => at),
+      second: Array.from({ length: frames }, (_, n) => from + n),
+      second_missing: 0,
+    };
+  }
+  // A plate may stand still; two performers must both be there, but for who comes in later or has gone.
+  const still = how !== 'line' && how !== 'opening';
   const start = max(from, still ? 0 : max(0, slide)),
-    end = still ? count.first - 1 : min(count.first, count.second + slide) - 1;
+    last = slide + round((count.second - 1) / pace),
+    end = how === 'cut' ? last : still ? count.first - 1 : min(count.first - 1, last);
+  if (how === 'cut' && (at === null || at - slide < 0 || at > end)) return null;
   const frames = min(MOST_FRAMES, end - start + 1);
   if (frames < 1) return null;
-  const first = Array.from({ length: frames }, (_, n) => start + n);
-  const wanted = first.map((f) => f - slide);
+  const times = Array.from({ length: frames }, (_, n) => start + n);
+  const wanted = times.map((f) => round((f - slide) * pace));
+  const counts = (n: number) => how !== 'cut' || times[n] >= at!;
   return {
-    first,
+    first: times.map((f) => min(count.first - 1, f)),
     second: wanted.map((f) => min(count.second - 1, max(0, f))),
-    second_missing: wanted.filter((f) => f < 0 || f >= count.second).length,
+    second_missing: wanted.filter((f, n) => counts(n) && (f < 0 || f >= count.second)).length,
   };
 }
 

@@ -9,7 +9,8 @@ import { analyseTake } from '../../media/measure-take';
 import type { TakeFile } from '../../media/plate';
 import { recordTake } from '../../standin/record';
 import type { CameraSettings } from '../../standin/settings';
-import { DEMO_SETUPS, USUAL, type DemoTake } from './demo-plan';
+import { DEMO_SETUPS, USUAL } from './demo-plan';
+import type { DemoTake } from './demo-types';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-joined-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));

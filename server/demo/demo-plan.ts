@@ -1,37 +1,6 @@
-import type { CameraNotes } from '../../core/plan/types';
-import type { SumKind, SumValues } from '../../core/sums/kinds';
-import type { TrickWishes } from '../../core/tricks/types';
 import type { Zone } from '../../core/tricks/zones';
-import type { CameraSettings } from '../../standin/settings';
-
-export type DemoTake = Partial<CameraSettings> & { circled?: true };
-export interface DemoTrick {
-  key: string;
-  wishes?: Partial<TrickWishes>;
-  /** Shares of the picture. */
-  zone?: Zone;
-  sums?: { kind: SumKind; inputs: SumValues }[];
-}
-export interface DemoSetup {
-  name: string;
-  place: string;
-  notes: string;
-  scene: CameraSettings['scene'];
-  camera: Partial<CameraNotes>;
-  tricks: DemoTrick[];
-  /** Takes rolled by the stand-in camera, by the name of the part. */
-  takes: Record<string, DemoTake[]>;
-}
-
-const BODY: Partial<CameraNotes> = {
-  camera: 'B camera',
-  width: 1920,
-  height: 1080,
-  fps: 25,
-  shutter_s: 1 / 50,
-  iso: 1600,
-  white_k: 3600,
-};
+import { ACTED_SETUPS } from './demo-acts';
+import { BODY, type DemoSetup } from './demo-types';
 
 /** What the stand-in camera records where the demo does not say otherwise. */
 export const USUAL = {
@@ -50,6 +19,14 @@ const WINDOW: Zone = [
   [0.6781, 0.4028],
   [0.6781, 0.5611],
   [0.5781, 0.5611],
+];
+
+/** The crate's place, as shares of the picture. */
+const CRATE: Zone = [
+  [0.585, 0.72],
+  [0.7, 0.72],
+  [0.7, 0.88],
+  [0.585, 0.88],
 ];
 
 /** The made-up shoot "Night Ferry" planned in full; some takes are sound, some have one fault. */
@@ -194,6 +171,12 @@ export const DEMO_SETUPS: DemoSetup[] = [
         { scene: 'kiosk', wipe: 'cart', wipe_side: 'in', seconds: 4, fps: 30, seed: 44 },
         { scene: 'kiosk', wipe: 'cart', wipe_side: 'in', width: 1920, seconds: 4, seed: 45, circled: true },
       ],
+      'Performer reacts': [
+        { act: 'reacts', act_fault: 'wrong-way', seconds: 5, seed: 46 },
+        { act: 'reacts', seconds: 5, seed: 47, circled: true, marks: [{ frame: 63, name: 'Hit' }] },
+      ],
+      'Vehicle passes': [{ act: 'drives-by', seconds: 5, seed: 48, circled: true }],
+      Plate: [{ seconds: 3, seed: 49, circled: true }],
     },
   },
   {
@@ -217,13 +200,29 @@ export const DEMO_SETUPS: DemoSetup[] = [
         wishes: { speed_pct: 40, push_pct: 130 },
         sums: [{ kind: 'retime', inputs: { capture: 50, delivery: 25, speed: 40, shutter: 100, seconds: 4 } }],
       },
-      { key: 'dialled-fade' },
+      { key: 'dialled-fade', zone: CRATE },
       { key: 'lit-prop', sums: [{ kind: 'flicker', inputs: { mains: '50', fps: 25, shutter: 50 } }] },
     ],
     takes: {
       Plate: [
         { light: 'flicker', fps: 50, seconds: 3, seed: 51 },
         { rate: 'wandering', seed: 52, white: 'shift' },
+        { fps: 50, width: 1920, seconds: 3, seed: 53, circled: true },
+      ],
+      Pass: [{ act: 'hangs', fps: 50, width: 1920, seconds: 3, seed: 54, circled: true }],
+      'Pass (Dialled fade)': [
+        { act: 'taps', act_fault: 'elsewhere', prop: 'crate', seconds: 5, seed: 55 },
+        {
+          ...{ act: 'taps', clap: true, prop: 'crate', seconds: 5, seed: 56, circled: true },
+          marks: [
+            { frame: 38, name: 'Fade starts' },
+            { frame: 88, name: 'Fade stops' },
+          ],
+        },
+      ],
+      'Plate (Dialled fade)': [{ seconds: 3, seed: 57, circled: true }],
+      'Pass (Lit prop)': [
+        { act: 'lights-lamp', clap: true, seconds: 4, seed: 58, circled: true, marks: [{ frame: 45, name: 'Light' }] },
       ],
     },
   },
@@ -311,7 +310,18 @@ export const DEMO_SETUPS: DemoSetup[] = [
       tilt_deg: 4,
     },
     tricks: [{ key: 'cloth-drop' }, { key: 'cover-pull' }, { key: 'streak-run' }],
-    takes: {},
+    takes: {
+      Plate: [{ fps: 50, seconds: 3, seed: 101, circled: true }],
+      Pass: [
+        { act: 'throws-cloth', act_fault: 'late', fps: 50, seconds: 5, seed: 102 },
+        { act: 'throws-cloth', act_fault: 'arm-beside', fps: 50, seconds: 4, seed: 103 },
+        { act: 'throws-cloth', fps: 50, seconds: 4, seed: 104, circled: true },
+      ],
+      'Pass (Cover pull)': [{ act: 'pulls-cloth', seconds: 5, seed: 105, circled: true }],
+      'Plate (Cover pull)': [{ seconds: 3, seed: 106, circled: true }],
+      'Start pass': [{ act: 'runs-out', seconds: 4, seed: 107, circled: true }],
+      'End pass': [{ act: 'runs-in', seconds: 4, seed: 108, circled: true }],
+    },
   },
   {
     name: 'Kiosk window, 50 mm',
@@ -332,4 +342,5 @@ export const DEMO_SETUPS: DemoSetup[] = [
       ],
     },
   },
+  ...ACTED_SETUPS,
 ];

@@ -1,10 +1,14 @@
 import type { MeasureSent } from '../../api/measures';
-import type { Hide, Joined, Pair, PassBench, PassTake } from '../../api/passes';
+import type { Hide, Joined, Moment, Pair, PassBench, PassTake } from '../../api/passes';
 import type { Planned, Setup } from '../../api/plan';
+import { CLOTH } from '../../core/measures/cloth';
 import { HIDE } from '../../core/measures/hide';
 import type { AnyMeasure } from '../../core/measures';
 import { JOINED } from '../../core/measures/joined';
+import { MEET } from '../../core/measures/meet';
 import { PAIR } from '../../core/measures/pair';
+import { SPOT } from '../../core/measures/spot';
+import { STILLS } from '../../core/measures/stills';
 import type { JoinedHow } from '../../core/pair/joined';
 import { zoneOf } from '../../core/tricks/zones';
 import type { House } from '../platform/house';
@@ -29,16 +33,31 @@ function joinings(planned: readonly Planned[]): Joining[] {
   return planned.flatMap((trick): Joining[] => {
     const ids = (role: string) =>
       trick.trick.parts.filter((p) => p.role === role).flatMap((p) => trick.parts[p.key] ?? []);
-    const asks = (kind: string) => trick.trick.requirements.some((r) => r.kind === kind);
+    const needs = (kind: string) => trick.trick.requirements.filter((r) => r.kind === kind);
+    const asks = (kind: string) => needs(kind).length > 0;
     const [passes, [plate]] = [ids('pass'), ids('plate')];
     if (passes.length > 1) {
-      const how = asks('inside-zone') ? 'opening' : 'line';
+      // One frame of the first is held in the second; where frames of both must be sharp, the one follows on the other.
+      const held = needs('sharp-at').length === 1;
+      const how = asks('inside-zone')
+        ? 'opening'
+        : asks('opposite-direction')
+          ? 'over'
+          : asks('same-spot') || needs('sharp-at').length > 1
+            ? 'cut'
+            : held
+              ? 'held'
+              : 'line';
       return [{ trick, first: passes[0], second: passes[1], how }];
     }
     if (!passes[0] || !plate) return [];
-    return [{ trick, first: passes[0], second: plate, how: asks('hidden-at') ? 'switch' : 'through' }];
+    const how = asks('cloth-hides') ? 'cloth' : asks('hidden-at') ? 'switch' : 'through';
+    return [{ trick, first: passes[0], second: plate, how }];
   });
 }
+
+/** What says where two takes that are joined in a way meet: of both, or of the first alone. */
+const MOMENT_OF = { cut: SPOT, over: MEET, held: STILLS, cloth: CLOTH } as const;
 
 /** The measured takes of a part. */
 export function takesOfPart({ part, asked, takes }: JudgedPart): PassTake[] {
@@ -100,6 +119,8 @@ export async function readPassBench(
   };
   const proofs = both ? await listMeasuresOf(house.pool, JOINED.key, both) : [];
   const ofBoth = proofs.filter((p) => p.take_id === first?.id && p.against_id === second?.id).slice(0, MOST_PROOFS);
+  const measure = how in MOMENT_OF ? MOMENT_OF[how as keyof typeof MOMENT_OF] : null;
+  const ofMoment = measure && (measure.takes === 2 ? both : first && [first.id]);
   return {
     takes,
     firstId: first?.id ?? null,
@@ -108,6 +129,8 @@ export async function readPassBench(
     zone: ofTrick ? zoneOf(ofTrick.trick.trick) : null,
     pair: both && ((await read(PAIR, both)) as Pair | null),
     hide: first && how === 'switch' ? ((await read(HIDE, [first.id])) as Hide | null) : null,
+    wants: (measure?.key ?? null) as PassBench['wants'],
+    moment: measure && ofMoment && ((await read(measure, ofMoment)) as Moment | null),
     proofs: await Promise.all(ofBoth.map(async (p) => (await asSent(house, p, true)) as Joined)),
   };
 }

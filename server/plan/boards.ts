@@ -10,7 +10,7 @@ import type { Delivery } from '../../core/plan/types';
 import { groupBy } from '../platform/group';
 import type { House } from '../platform/house';
 import { gateTake, type JudgedPart, type JudgedSetup } from '../takes/judge-setup';
-import { readJudged } from '../takes/judged';
+import { emptyFrameOf, readJudged } from '../takes/judged';
 import { asTake } from '../takes/takes';
 import { listSums } from './plans';
 import { listSetups, listShoots } from './shoots';
@@ -147,8 +147,7 @@ export async function readNeeds(house: House, setups: readonly Setup[]): Promise
   const plates = new Map(
     judged.flatMap((s) => {
       const own = s.parts.filter(({ part }) => !part.deleted);
-      const plate = own.find((p) => p.standing?.isPlate && p.standing.facts.presence.clear_runs.length > 0);
-      return own.flatMap((p) => p.takes.map((t) => [t.record.id, plate?.standing?.id ?? null] as const));
+      return own.flatMap((p) => p.takes.map((t) => [t.record.id, emptyFrameOf(s, t.record.facts)] as const));
     }),
   );
   return { needs: [...ofTricks, ...ofPurposes], standing: parts.flatMap((p) => p.standing?.id ?? []), plates };

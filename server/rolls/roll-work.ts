@@ -2,6 +2,7 @@ import { rm } from 'node:fs/promises';
 import { isFull } from '../../media/errors';
 import type { RollingAnswer } from '../../standin/rolling-thread';
 import type { House } from '../platform/house';
+import { insertMark } from '../takes/marks';
 import { insertTake } from '../takes/takes';
 import type { Worker } from '../work/runner';
 import { ROLLING_THREAD, type Threads } from '../work/threads';
@@ -32,7 +33,9 @@ export function rollWork({ pool, storage, queue }: House, threads: Threads, ende
           const name = `${settings.scene}-${settings.seed}.mp4`;
           const { meter } = truth.faults;
           const take = { partId: roll.part_id, hash, bytes, name, source: 'stand-in' as const, meter };
-          await endRoll(db, about, await insertTake(db, queue, { ...take, uploadId: null, circled: roll.circle }));
+          const takeId = await insertTake(db, queue, { ...take, uploadId: null, circled: roll.circle });
+          for (const mark of settings.marks ?? []) await insertMark(db, takeId, { ...mark, kind: 'own', found: null });
+          await endRoll(db, about, takeId);
         };
       } catch (error) {
         if (isFull(error)) return (db) => failRoll(db, about, FULL);

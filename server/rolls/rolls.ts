@@ -2,9 +2,9 @@ import type { Roll, RollWish } from '../../api/rolls';
 import type { Db } from '../platform/database';
 import { JOB_OF, stateOf } from '../work/queue';
 
-/** What a roll records: the wish, and the place it shows. */
+/** What a roll records: the wish, and the place it shows; and frames to be marked in it, where the demo has some. */
 export interface RollRow extends Roll {
-  settings: RollWish;
+  settings: RollWish & { marks?: { frame: number; name: string }[] };
   /** Whether the take it becomes is circled. */
   circle: boolean;
 }

@@ -1,6 +1,7 @@
 import type { Setup } from '../../api/plan';
 import type { Take, TakeInList } from '../../api/takes';
 import { reportTake } from '../../core/judge/judged-take';
+import type { TakeFacts } from '../../core/judge/take';
 import { byWorst } from '../../core/judge/verdicts';
 import { asNow } from '../../core/measures/take';
 import type { TakeMeasures, TakeReport } from '../../core/report/types';
@@ -54,6 +55,17 @@ export async function readJudged(
       outcomes: (own.outcomes.get(id) ?? []).filter((o) => o.takes.every((t) => setupOfTake.get(t) === id)),
     }),
   );
+}
+
+/** The take that is the empty frame of a setup's take: of its size; null where there is none, or somebody is in all of it. */
+export function emptyFrameOf({ parts }: JudgedSetup, facts: TakeFacts | null): string | null {
+  const plates = parts
+    .filter(({ part, standing }) => !part.deleted && standing?.isPlate)
+    .flatMap(({ standing }) => standing ?? [])
+    .filter((plate) => plate.facts.presence.clear_runs.length > 0);
+  const own = facts?.media;
+  const fits = plates.find(({ facts: { media } }) => media.width === own?.width && media.height === own.height);
+  return (fits ?? plates[0])?.id ?? null;
 }
 
 /** A take with its part, judged beside the others of its setup; null when there is none. */

@@ -6,23 +6,30 @@ import { judgeTake } from '../../core/judge/judged-take';
 import type { Outcome } from '../../core/measures/measure';
 import type { PlannedTrick } from '../../core/plan/types';
 import { findTrick } from '../../core/tricks/library';
-import { NO_WISHES } from '../../core/tricks/types';
+import type { Mark } from '../../core/moments/marks';
+import { NO_WISHES, type RequirementKind } from '../../core/tricks/types';
 import { withZone } from '../../core/tricks/zones';
+import { findBeats } from '../../media/measure-beats';
+import { findCloth } from '../../media/measure-cloth';
 import { findCover } from '../../media/measure-cover';
 import { findHide } from '../../media/measure-hide';
 import { analyseTake, measuresOf } from '../../media/measure-take';
+import { findStills } from '../../media/measure-stills';
 import { findZone } from '../../media/measure-zone';
 import { recordTake } from '../../standin/record';
 import type { CameraSettings } from '../../standin/settings';
-import { DEMO_SETUPS, DEMO_SHOOT, USUAL, type DemoSetup, type DemoTake } from '../demo/demo-plan';
+import { DEMO_SETUPS, DEMO_SHOOT, USUAL } from '../demo/demo-plan';
+import type { DemoSetup, DemoTake } from '../demo/demo-types';
 
 /** Three eighths of the demo's size each way are rolled and judged in a fraction of the time. */
 const SMALLER = 0.375;
-const DELIVERY = {
-  width: SMALLER * DEMO_SHOOT.delivery_width,
-  height: SMALLER * DEMO_SHOOT.delivery_height,
+/** What is acted is told by its outlines: it wants more of them. */
+const ACTED = 0.75;
+const deliveryAt = (scale: number) => ({
+  width: scale * DEMO_SHOOT.delivery_width,
+  height: scale * DEMO_SHOOT.delivery_height,
   fps: DEMO_SHOOT.delivery_fps,
-};
+});
 
 /** What the stand-in camera did wrong in a take, as its settings say; null where it did nothing wrong. */
 function faultOf(take: DemoTake, zoned: boolean): RegExp | null {
@@ -47,6 +54,10 @@ function faultOf(take: DemoTake, zoned: boolean): RegExp | null {
   if (take.crossing === 'leaves-opening') return /shows outside the opening/;
   if (zoned && take.crossing === 'right-to-left') return /in the zone in frames/;
   if (take.crossing === 'shadow-only') return /shadow is in it/;
+  if (take.act_fault === 'late' || take.act_fault === 'arm-beside') return /shows beside the cloth/;
+  if (take.act_fault === 'blurred') return /px of motion blur/;
+  if (take.act_fault === 'cut-off') return /cut off: top edge touched/;
+  if (take.act === 'taps' && take.act_fault === 'elsewhere') return /in the zone in frames/;
   if (take.crossing === 'slips-before') return /something of them shows in every frame/;
   if (wipe === 'misses-corner') return /covers 9\d % of the picture at most/;
   if (wipe === 'stays-in') return /still in the picture at the end|never leaves|covers \d+ % of the picture at most/;
@@ -54,11 +65,22 @@ function faultOf(take: DemoTake, zoned: boolean): RegExp | null {
   return null;
 }
 
-/** The setup's tricks as they would be planned: parts of one name are one part. */
+/** The setup's tricks as they would be planned. */
 function plannedOn(setup: DemoSetup): PlannedTrick[] {
+  const plates = new Map<boolean, string>();
+  const taken = new Set<string>();
   return setup.tricks.map(({ key, zone }) => {
     const trick = zone ? withZone(findTrick(key)!, zone) : findTrick(key)!;
-    return { id: key, trick, wishes: NO_WISHES, parts: Object.fromEntries(trick.parts.map((p) => [p.key, p.name])) };
+    const parts = trick.parts.map((p) => {
+      // Plates of one kind serve all tricks of a still camera; other parts of one name are told apart by their trick.
+      const atEnd = p.place === 'last';
+      const shared = p.role === 'plate' ? plates.get(atEnd) : undefined;
+      const name = shared ?? (taken.has(p.name) ? `${p.name} (${trick.name})` : p.name);
+      taken.add(name);
+      if (p.role === 'plate') plates.set(atEnd, name);
+      return [p.key, name];
+    });
+    return { id: key, trick, wishes: NO_WISHES, parts: Object.fromEntries(parts) as Record<string, string> };
   });
 }
 
@@ -82,30 +104,48 @@ export const DEMO_TAKES = DEMO_SETUPS.flatMap((setup, n) =>
 
 /** Rolls a take of the demo to a file, measures it and judges it for what it is for. */
 async function judgedDemoTake({ setup, part, take }: DemoRow, path: string) {
-  const width = SMALLER * (take.width ?? USUAL.width);
+  const scale = take.act ? ACTED : SMALLER;
+  const width = scale * (take.width ?? USUAL.width);
+  const delivery = deliveryAt(scale);
   await recordTake({ scene: setup.scene, ...USUAL, ...take, width } as CameraSettings, path);
   const analysis = await analyseTake(path);
   const facts = measuresOf(analysis);
   const asked = askedOfPart({ id: part, name: part, purpose: null }, plannedOn(setup));
   const outcomes: Outcome[] = [];
   if (asked.requirements.some(({ requirement: r }) => ['covers-frame', 'steady-move'].includes(r.kind))) {
-    const { measure } = await findCover(path, { delivery: DELIVERY });
+    const { measure } = await findCover(path, { delivery });
     outcomes.push({ measure: 'cover', takes: ['t'], state: 'done', failure: null, result: measure });
   }
   if (asked.requirements.some(({ requirement: r }) => r.kind === 'hidden-at')) {
     const result = await findHide({ path, name: 'take', analysis }, null);
     outcomes.push({ measure: 'hide', takes: ['t'], state: 'done', failure: null, result });
   }
+  const asks = (kind: RequirementKind) => asked.requirements.some(({ requirement: r }) => r.kind === kind);
+  const file = { path, name: 'take', analysis };
+  const found = (measure: string, result: object) =>
+    outcomes.push({ measure, takes: ['t'], state: 'done', failure: null, result });
+  const plate = take.act ? { path: `${path}.plate.mp4`, name: 'plate' } : null;
+  if (plate) {
+    const empty = { scene: setup.scene, ...USUAL, fps: take.fps ?? USUAL.fps, width, seconds: 1, seed: 7 };
+    await recordTake(empty as CameraSettings, plate.path);
+  }
+  if (asks('sharp-at')) found('stills', await findStills(file, plate, { delivery }));
+  if (asks('cloth-hides')) found('cloth', await findCloth(file, plate!));
+  if (asks('beats-marked')) found('beats', await findBeats(file));
   const zone = asked.requirements.map(({ requirement: { zone: drawn } }) => drawn).find(Boolean);
   if (zone) {
     const { width: w, height: h } = facts.media;
     const corners = zone.map(([x, y]): [number, number] => [x * w, y * h]);
-    const result = await findZone({ path, name: 'take', analysis }, corners, null);
+    const result = await findZone(file, corners, plate);
     outcomes.push({ measure: 'zone', takes: ['t'], wish: { zone }, state: 'done', failure: null, result });
   }
-  const judged = { id: 't', number: 1, name: part, isPlate: asked.isPlate, facts };
-  return judgeTake(judged, asked, { delivery: DELIVERY, among: [judged], outcomes });
+  if (plate) rmSync(plate.path, { force: true });
+  const judged = { id: 't', number: 1, name: part, isPlate: asked.isPlate, facts, marks: marksOf(take) };
+  return judgeTake(judged, asked, { delivery, among: [judged], outcomes });
 }
+
+const marksOf = ({ marks = [] }: DemoTake): Mark[] =>
+  marks.map((m, k) => ({ ...m, id: String(k), kind: 'own', found: null }));
 
 /** A test for each of some takes: a sound one holds, a faulty one is called so, by its fault and with what to do. */
 export function testVerdicts(takes: readonly DemoRow[]): void {

@@ -71,7 +71,7 @@ async function askForSetups(house: House, setups: readonly Setup[]): Promise<str
 
 /** Asks again for what was made without the empty frame that its setup has now, or with another one. */
 async function askWithPlates({ pool, queue, measures }: House, plates: Map<string, string | null>): Promise<void> {
-  const keys = measures.filter((m) => m.byPlate).map((m) => m.key);
+  const keys = measures.filter((m) => m.byPlate === true).map((m) => m.key);
   const wanted = JSON.stringify([...plates].map(([take, plate]) => ({ take, plate })));
   const { rows } = await pool.query<{ id: string; plate: string | null }>(
     `SELECT m.id, w.plate FROM measures m ${JOB_OF.m} JOIN jsonb_to_recordset($2) AS w(take uuid, plate uuid) ON w.take = m.take_id

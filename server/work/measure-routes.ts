@@ -8,6 +8,7 @@ import { inTransaction } from '../platform/database';
 import { measureOf, type House } from '../platform/house';
 import { answer, checked, Refusal } from '../platform/http';
 import { findSetupOfTake } from '../plan/shoots';
+import { emptyFrameOf, readJudged } from '../takes/judged';
 import { findTake, type TakeRecord } from '../takes/takes';
 import {
   askAgain,
@@ -117,8 +118,10 @@ export function measureRoutes(house: House): Router {
       await assureSameSetup(house, measure, takes);
       await assureKnown(house, measure, takes);
       const ids = takes.map((t) => t.id);
+      const setup = measure.byPlate ? await findSetupOfTake(pool, ids[0]) : null;
+      const plate = setup && emptyFrameOf((await readJudged(house, pool, [setup.id]))[0], takes[0].facts);
       const { id, isNew } = await inTransaction(pool, (db) =>
-        askFor(db, queue, { measure, takes: ids, wish, priority: PRIORITY.screen }),
+        askFor(db, queue, { measure, takes: ids, wish, plate, priority: PRIORITY.screen }),
       );
       res.status(isNew ? 201 : 200);
       return asSent(house, (await findMeasure(pool, id))!);

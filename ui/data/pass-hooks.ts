@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import type { PassBenchPage, ZonePage } from '../../api/passes';
 import type { Planned } from '../../api/plan';
 import { turnedRound, turnedTable, unpackGaps, type PassOutlines } from '../../core/pair/kept';
+import { MEASURES, type MeasureKey } from '../../core/measures';
 import type { Zone } from '../../core/tricks/zones';
 import { request, requestBytes, ServerSays } from './client';
 import { underWay, useChange } from './hooks';
@@ -19,7 +20,7 @@ export function usePassBench(setupId: string, first: string | null, second: stri
     },
     refetchInterval: (q) => {
       const b = q.state.data;
-      return b && (underWay(b.pair) || underWay(b.hide) || b.proofs.some(underWay)) ? 500 : 6000;
+      return b && (underWay(b.pair) || underWay(b.hide) || underWay(b.moment) || b.proofs.some(underWay)) ? 500 : 6000;
     },
   });
   const { mutate: askPair } = useAsk('pair', ['passes']);
@@ -28,10 +29,20 @@ export function usePassBench(setupId: string, first: string | null, second: stri
   const one = data?.firstId ?? null,
     two = data?.secondId ?? null;
   const wantsPair = one !== null && two !== null && !data?.pair;
+  const wantsMoment = data && data.wants && !data.moment ? data.wants : null;
   const wantsHide = one !== null && data?.how === 'switch' && !data.hide;
   useEffect(() => {
     if (wantsPair && one && two) askPair({ takes: [one, two] });
   }, [wantsPair, one, two, askPair]);
+  const { mutate: askMoment } = useChange(
+    ({ key, takes }: { key: MeasureKey; takes: readonly string[] }) =>
+      request<unknown>(`/measures/${key}`, { method: 'POST', body: { take: takes[0], against: takes[1] ?? null } }),
+    ['measures', 'passes'],
+  );
+  useEffect(() => {
+    if (!wantsMoment || !one || !two) return;
+    askMoment({ key: wantsMoment, takes: MEASURES[wantsMoment].takes === 2 ? [one, two] : [one] });
+  }, [wantsMoment, one, two, askMoment]);
   useEffect(() => {
     if (wantsHide && one) askHide({ takes: [one] });
   }, [wantsHide, one, askHide]);

@@ -5,6 +5,8 @@ import { Action } from '../components/action';
 import { Body, Heading, Mono, Soft } from '../components/words';
 import { ChoiceField } from '../forms/fields';
 import { SlideField } from '../forms/slide-field';
+import type { PassTake } from '../../api/passes';
+import { MomentChoice, OverChoice } from './moment-choices';
 import { HOW_WORDS, type Passing } from './use-passing';
 
 interface Props {
@@ -13,12 +15,14 @@ interface Props {
   frame: number;
   frameCount: number;
   onFrame: (frame: number) => void;
+  first: PassTake;
+  second: PassTake;
 }
 
 const HOWS = (Object.keys(HOW_WORDS) as JoinedHow[]).map((value) => ({ value, label: HOW_WORDS[value] }));
 
 /** How the two are joined, with what that wants to know. */
-export function JoinedChoices({ passing, setupId, frame, frameCount, onFrame }: Props) {
+export function JoinedChoices({ passing, setupId, frame, frameCount, onFrame, first, second }: Props) {
   const router = useRouter();
   const { wish, change, hide, zone } = passing;
   const { how, at, strength } = wish;
@@ -62,6 +66,10 @@ export function JoinedChoices({ passing, setupId, frame, frameCount, onFrame }: 
           )}
         </>
       )}
+      {(how === 'cut' || how === 'held' || how === 'cloth') && (
+        <MomentChoice passing={passing} first={first} second={second} frame={frame} onFrame={onFrame} />
+      )}
+      {how === 'over' && <OverChoice passing={passing} first={first} second={second} />}
       {how === 'through' && (
         <StrengthKeys strength={strength} frame={frame} frameCount={frameCount} change={change} onFrame={onFrame} />
       )}

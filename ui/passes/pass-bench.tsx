@@ -82,7 +82,7 @@ function Bench({ bench, first, second, where, onTakes }: Props & { first: PassTa
     scroll.current?.scrollTo({ y: 0, animated: false });
   }, [mode]);
   const nearest = bench.pair?.result?.closest_frame ?? null;
-  const start = (wish.how === 'switch' ? wish.at : nearest) ?? Math.floor(first.frame_count / 2);
+  const start = wish.at ?? nearest ?? Math.floor(first.frame_count / 2);
   const frame = Math.max(0, Math.min(first.frame_count - 1, chosen ?? start));
   const go = useCallback(
     (f: number) => {
@@ -254,6 +254,8 @@ function Bench({ bench, first, second, where, onTakes }: Props & { first: PassTa
       <JoinedChoices
         passing={passing}
         setupId={bench.setup.id}
+        first={first}
+        second={second}
         frame={frame}
         frameCount={first.frame_count}
         onFrame={go}
@@ -280,8 +282,12 @@ function Bench({ bench, first, second, where, onTakes }: Props & { first: PassTa
       />
     </View>
   );
-  const verdict = (wish.how === 'switch' ? bench.hide?.verdict : bench.pair?.verdict)?.verdict;
-  const sign = verdict && !(second.plate && wish.how !== 'switch') ? <Disc verdict={verdict} size={44} /> : undefined;
+  const own = bench.wants ? bench.moment : wish.how === 'switch' ? bench.hide : bench.pair;
+  const verdict = own?.verdict?.verdict;
+  const sign =
+    verdict && (bench.wants || !(second.plate && wish.how !== 'switch')) ? (
+      <Disc verdict={verdict} size={44} />
+    ) : undefined;
   const failed = make.error && <Failed error={make.error} />;
   if (!wide)
     return (

@@ -6,6 +6,14 @@ import { VerdictCard } from '../components/verdict-card';
 import { Soft } from '../components/words';
 import { useMakeAgain } from '../data/measure-hooks';
 
+/** What says where two takes meet, in words. */
+const MOMENTS = {
+  spot: { what: 'Holding the two places against each other', of: 'Spot', frameWord: 'Held against it: frame' },
+  meet: { what: 'Looking for when they would meet', of: 'Meeting', frameWord: 'The last before it: frame' },
+  stills: { what: 'Looking for frames to hold', of: 'Held frame', frameWord: 'The best: frame' },
+  cloth: { what: 'Telling the cloth from the performer', of: 'Cloth', frameWord: 'From frame' },
+} as const;
+
 interface Props {
   bench: PassBenchPage;
   first: PassTake;
@@ -14,8 +22,26 @@ interface Props {
 }
 
 /** What was measured of the two: whether they ever meet, or when somebody is hidden. */
-export function PassFindings({ bench: { pair, hide, how }, first, second, onFrame }: Props) {
+export function PassFindings({ bench: { pair, hide, how, wants, moment }, first, second, onFrame }: Props) {
   const again = useMakeAgain();
+  if (wants) {
+    const { what, of, frameWord } = MOMENTS[wants];
+    if (!moment || moment.state === 'waiting' || moment.state === 'working')
+      return <UnderWay work={moment} what={what} />;
+    if (!moment.result || !moment.verdict)
+      return (
+        <Failed error={new Error(moment.failure ?? 'It could not be told.')} onAgain={() => again.mutate(moment.id)} />
+      );
+    return (
+      <VerdictCard
+        verdict={moment.verdict}
+        of={of}
+        onFrame={onFrame}
+        worstFrame={moment.verdict.reasons[0]?.frames[0]?.start ?? null}
+        frameWord={frameWord}
+      />
+    );
+  }
   if (how === 'switch') {
     if (!hide || hide.state === 'waiting' || hide.state === 'working')
       return <UnderWay work={hide} what="Looking for when they are hidden" />;

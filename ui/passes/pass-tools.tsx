@@ -1,5 +1,6 @@
 import { StyleSheet, View } from 'react-native';
 import type { LineCut } from '../../core/pair/drawn';
+import { layingSlides } from '../../core/moments/marks';
 import { listRuns } from '../../core/judge/runs';
 import type { PassTake } from '../../api/passes';
 import { Action } from '../components/action';
@@ -134,7 +135,10 @@ export function SlideTools({ passing, first, second }: Omit<Props, 'onFrame'>) {
   const p = usePalette();
   const { trace, pair, change } = passing;
   const { slide } = passing.wish;
-  const reach = Math.max(1, Math.min(Math.floor(second.frame_count / 2), Math.floor(first.frame_count / 2)));
+  // One that only follows on the other may be laid anywhere.
+  const whole = Math.max(second.frame_count, first.frame_count) - 1;
+  const half = Math.min(Math.floor(second.frame_count / 2), Math.floor(first.frame_count / 2));
+  const reach = Math.max(1, passing.wish.how === 'line' || passing.wish.how === 'opening' ? half : whole);
   const set = (v: number) => change({ slide: Math.max(-reach, Math.min(reach, v)) });
   const near = trace?.filter((g): g is number => g !== null) ?? [];
   const least = near.length ? Math.min(...near) : null;
@@ -142,6 +146,10 @@ export function SlideTools({ passing, first, second }: Omit<Props, 'onFrame'>) {
   const fps = first.fps ?? 25;
   const frees = pair?.slide ?? null;
   // The pair's own slide is of the take that was second when the two were measured.
+  // Takes that have marks of one name are laid on each other by them.
+  const byMarks = layingSlides(first.marks, second.marks)
+    .filter((m) => m.slide !== slide)
+    .slice(0, 4);
   const turned = frees ? (passing.turned ? -frees.frames : frees.frames) : 0;
   return (
     <View testID="slide-tools">
@@ -179,6 +187,15 @@ export function SlideTools({ passing, first, second }: Omit<Props, 'onFrame'>) {
           testID="slide-free"
         />
       )}
+      {byMarks.map((m) => (
+        <Action
+          key={m.name}
+          quiet
+          label={`Lay ${m.name}: ${slideWords(m.slide, fps)}`}
+          onPress={() => set(m.slide)}
+          testID={`lay-${m.name}`}
+        />
+      ))}
       {slide !== 0 && <Action quiet label="As shot" onPress={() => set(0)} testID="slide-none" />}
     </View>
   );

@@ -1,7 +1,10 @@
 import type { Joined, PassTake } from '../../api/passes';
-import { planJoined, MOST_FRAMES, type JoinedWish } from '../../core/pair/joined';
+import { planJoined, MOST_FRAMES, type JoinedHow, type JoinedWish } from '../../core/pair/joined';
 import type { Band } from '../viewer/ribbon';
 import { HOW_WORDS, type Passing } from './use-passing';
+
+/** Ways that turn on a frame of the first. */
+const AT_FRAME: JoinedHow[] = ['switch', 'cut', 'held', 'cloth'];
 
 /** The wish as it is sent. Of a long take the part about the frame that is looked at is shown. */
 export function asWished(passing: Passing, frame: number, first: PassTake): JoinedWish {
@@ -9,12 +12,12 @@ export function asWished(passing: Passing, frame: number, first: PassTake): Join
   const points = (all: readonly (readonly [number, number])[]) => all.map(([x, y]): [number, number] => [x, y]);
   return {
     ...wish,
-    from: Math.max(0, Math.min(first.frame_count - MOST_FRAMES, frame - MOST_FRAMES / 2)),
+    from: wish.how === 'held' ? 0 : Math.max(0, Math.min(first.frame_count - MOST_FRAMES, frame - MOST_FRAMES / 2)),
     line: line && { points: points(line.points), first_side: line.first_side },
     moves: passing.moves,
     feather_px: feather,
     outline: wish.how === 'opening' && zone ? points(zone) : null,
-    at: wish.how === 'switch' ? wish.at : null,
+    at: AT_FRAME.includes(wish.how) ? wish.at : null,
     strength: wish.strength.length ? wish.strength : [{ frame: 0, pct: 50 }],
   };
 }
@@ -23,6 +26,9 @@ export function asWished(passing: Passing, frame: number, first: PassTake): Join
 export function missingFor({ wish, zone }: Passing, first: PassTake, second: PassTake): string | null {
   if (wish.how === 'opening' && !zone) return 'Draw the opening first';
   if (wish.how === 'switch' && wish.at === null) return 'Choose the switch frame';
+  if (wish.how === 'cut' && wish.at === null) return 'Choose the frame to cut at';
+  if (wish.how === 'held' && wish.at === null) return 'Choose the frame to hold';
+  if (wish.how === 'cloth' && wish.at === null) return 'Choose the switch frame';
   const count = { first: first.frame_count, second: second.frame_count };
   return planJoined({ ...wish, from: 0 }, count) ? null : 'Slide it back first';
 }
@@ -35,14 +41,18 @@ export function saidOf({ result, wish }: Joined, first: PassTake, second: PassTa
     switch: `, ${second.label} alone from frame ${wish.at} on`,
     through: `, ${first.label} at ${wish.strength.map((k) => `${k.pct.toFixed(0)} %`).join(', ')}`,
     opening: `, lifted by ${wish.lift_stops.toFixed(1)} stop`,
+    cut: `, ${second.label} from frame ${wish.at} on`,
+    held: `, frame ${wish.at} of ${first.label} held`,
+    over: `, ${wish.front === 'first' ? first.label : second.label} in front, at ${(wish.rate_pct ?? 100).toFixed(0)} %`,
+    cloth: `, ${second.label} behind the cloth from frame ${wish.at} on`,
   }[wish.how];
   const slid = wish.slide === 0 ? '' : `; ${second.label} slid by ${wish.slide} frames`;
-  const still = wish.how === 'switch' || wish.how === 'through';
+  const still = wish.how === 'switch' || wish.how === 'through' || wish.how === 'cloth' || wish.how === 'over';
   return {
     framesAt: (n: number) => `${result.first[n]} and ${result.second[n]}`,
     note: `${HOW_WORDS[wish.how]}${more}${slid}.`,
     complaint:
-      result.second_missing > 0 && !(still && second.plate)
+      result.second_missing > 0 && wish.how !== 'over' && !(still && second.plate)
         ? `${second.label} is ${result.second_missing} frames too short and stands still.`
         : null,
   };

@@ -1,8 +1,9 @@
 import { useMemo, useState } from 'react';
-import type { PassBenchPage, PassTake } from '../../api/passes';
+import type { Moment, PassBenchPage, PassTake } from '../../api/passes';
 import { LaidPasses, type DrawnLine } from '../../core/pair/drawn';
 import { gapTrace } from '../../core/pair/gaps';
 import { strengthAt, type JoinedHow, type JoinedWish } from '../../core/pair/joined';
+import type { ClothFound, MeetFound, SpotFound, StillsFound } from '../../core/report/moment-types';
 import { partBeside } from '../compare/seam-lines';
 import { underWay } from '../data/hooks';
 import { useDrawnAgainst } from '../data/pass-hooks';
@@ -24,6 +25,30 @@ const isSame = (a: DrawnLine, b: DrawnLine) =>
 
 type Wish = Omit<JoinedWish, 'from' | 'outline' | 'moves'>;
 
+/** What was measured of where the two meet, as a wish. */
+function saidOfMoment(moment: Moment | null): {
+  at?: number | null;
+  slide?: number | null;
+  rate?: number | null;
+  front?: 'first' | 'second' | null;
+} {
+  if (!moment?.result) return {};
+  switch (moment.measure) {
+    case 'spot': {
+      const { at_a: a, at_b: b } = moment.result as SpotFound;
+      return a === null || b === null ? {} : { at: a + 1, slide: a - b };
+    }
+    case 'meet': {
+      const { slide_frames: slide, rate_pct: rate, layer } = moment.result as MeetFound;
+      return { slide, rate, front: layer === 'b_over_a' ? 'second' : 'first' };
+    }
+    case 'stills':
+      return { at: (moment.result as StillsFound).stills[0]?.frame ?? null };
+    default:
+      return { at: (moment.result as Pick<ClothFound, 'switch_frame'>).switch_frame };
+  }
+}
+
 /** Everything that is chosen on the pass bench for two takes, and what follows from it at once. */
 export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTake) {
   const size = { width: first.width, height: first.height };
@@ -40,8 +65,16 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     at: last?.at ?? null,
     strength: last?.strength ?? [{ frame: 0, pct: 50 }],
     lift_stops: last?.lift_stops ?? 0,
+    rate_pct: last?.rate_pct ?? -1,
+    front: last?.front ?? 'first',
   });
-  const { how, slide } = wish;
+  const { how } = wish;
+  const said = saidOfMoment(bench.moment);
+  // What was not chosen by hand is as it was measured.
+  const [slid, setSlid] = useState(last !== undefined);
+  const slide = slid || how !== bench.how ? wish.slide : (said.slide ?? wish.slide);
+  const rate = how !== 'over' ? 100 : wish.rate_pct > 0 ? wish.rate_pct : (said.rate ?? 100);
+  const front = last || how !== bench.how ? wish.front : (said.front ?? wish.front);
   const [picked, setPicked] = useState<number | null>(null);
 
   const seam = pair?.seam ?? null;
@@ -55,7 +88,7 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
   // A proof keeps its line, whether a hand drew it or not.
   const own = wish.line && !(measured && isSame(wish.line, measured)) ? wish.line : null;
   const line: DrawnLine | null = how === 'line' || how === 'switch' ? (own ?? measured ?? middleLine(size)) : null;
-  const at = wish.at ?? hide?.switch_frame ?? null;
+  const at = wish.at ?? (how === 'switch' ? hide?.switch_frame : how === bench.how ? said.at : null) ?? null;
   const outlines = drawn.data?.outlines ?? null;
   const laid = useMemo(() => {
     if (!outlines) return null;
@@ -109,6 +142,8 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     const whole = { feather: 0, share: 1, secondLift: 0 };
     if (how === 'through') return { ...whole, part: null, share: 1 - strengthAt(wish.strength, frame) };
     if (how === 'opening') return { ...whole, part: zone, share: 0, feather, secondLift: wish.lift_stops };
+    if (how === 'cut') return { ...whole, part: null, share: at !== null && frame >= at ? 1 : 0 };
+    if (how === 'held' || how === 'over' || how === 'cloth') return { ...whole, part: null, share: 0.5 };
     if (how === 'switch' && at !== null && frame >= at) return { ...whole, part: null };
     const here = moveAt(frame) ?? line;
     if (!here) return { ...whole, part: null, share: 0 };
@@ -125,10 +160,15 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     looking:
       how === 'switch'
         ? bench.how === 'switch' && (!bench.hide || underWay(bench.hide))
-        : !bench.pair || underWay(bench.pair),
+        : bench.wants !== null && how === bench.how
+          ? !bench.moment || underWay(bench.moment)
+          : !bench.pair || underWay(bench.pair),
     turned,
-    wish: { ...wish, at },
-    change: (more: Partial<Wish>) => setWish((w) => ({ ...w, ...more })),
+    wish: { ...wish, at, slide, rate_pct: rate, front },
+    change: (more: Partial<Wish>) => {
+      if (more.slide !== undefined) setSlid(true);
+      setWish((w) => ({ ...w, slide, front, ...more }));
+    },
     line,
     own: own !== null,
     measured,
@@ -154,7 +194,7 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     zone,
     joinedAt,
     /** The second's frame that lies under one of the first, as far as it has one. */
-    under: (frame: number) => Math.max(0, Math.min(second.frame_count - 1, frame - slide)),
+    under: (frame: number) => Math.max(0, Math.min(second.frame_count - 1, Math.round(((frame - slide) * rate) / 100))),
   };
 }
 
@@ -166,4 +206,8 @@ export const HOW_WORDS: Record<JoinedHow, string> = {
   switch: 'Behind, then gone',
   through: 'See-through',
   opening: 'In the opening',
+  cut: 'One, then the other',
+  held: 'Held in the other',
+  over: 'One over the other',
+  cloth: 'Behind the cloth',
 };
