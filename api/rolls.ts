@@ -21,7 +21,7 @@ export interface RollWish {
   light: 'steady' | 'drift' | 'step' | 'cloud' | 'flicker' | 'brighter' | 'darker';
   white: 'steady' | 'shift';
   focus: 'held' | 'hunt' | 'soft';
-  prop: 'none' | 'crate' | 'crate-off';
+  prop: 'none' | 'crate' | 'crate-off' | 'lantern-off';
   tree: boolean;
   rate: 'steady' | 'wandering';
   wipe: 'none' | 'cart' | 'coat' | 'pan' | 'walk-in' | 'lid';

@@ -201,7 +201,7 @@ export const rollWish = Joi.object<RollWish, true>({
   light: Joi.string().valid('steady', 'drift', 'step', 'cloud', 'flicker', 'brighter', 'darker').default('steady'),
   white: Joi.string().valid('steady', 'shift').default('steady'),
   focus: Joi.string().valid('held', 'hunt', 'soft').default('held'),
-  prop: Joi.string().valid('none', 'crate', 'crate-off').default('none'),
+  prop: Joi.string().valid('none', 'crate', 'crate-off', 'lantern-off').default('none'),
   tree: Joi.boolean().default(false),
   rate: Joi.string().valid('steady', 'wandering').default('steady'),
   wipe: Joi.string().valid('none', 'cart', 'coat', 'pan', 'walk-in', 'lid').default('none'),

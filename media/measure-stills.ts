@@ -91,7 +91,8 @@ export async function findStills(
     (a, b) =>
       rank[a.hold] - rank[b.hold] ||
       Number(b.whole) - Number(a.whole) ||
-      (a.motion_blur_px ?? a.speed_px ?? MOVES) - (b.motion_blur_px ?? b.speed_px ?? MOVES) ||
+      // A part of a pixel is no difference to be seen.
+      Math.round(a.motion_blur_px ?? a.speed_px ?? MOVES) - Math.round(b.motion_blur_px ?? b.speed_px ?? MOVES) ||
       b.sharpness - a.sharpness,
   );
   const apart = apartFrames(analysis.fps);

@@ -172,16 +172,16 @@ export function actOf(settings: CameraSettings, scene: Scene): Act | null {
       };
     }
     case 'taps': {
-      // Beside the crate, or before it.
-      const x = mark + (fault === 'elsewhere' ? -170 : 122);
+      // Beside the lantern, or before it.
+      const x = mark + (fault === 'elsewhere' ? -126 : 122);
       const taps = [0.3, 0.5, 0.7].map((u) => u * S);
       // The arm is raised slowly, comes down at an even pace and is stopped at once.
       const arm = (t: number) => {
-        const tap = taps.find((at) => t > at - 0.75 && t < at + 0.75);
+        const tap = taps.find((at) => t > at - 0.5 && t < at + 0.3);
         if (tap === undefined) return 0;
-        if (t < tap - TAP_S) return 1.5 * ease((t - tap + 0.75) / 0.45);
+        if (t < tap - TAP_S) return 1.5 * ease((t - tap + 0.5) / 0.3);
         if (t < tap) return 1.5 - (0.75 * (t - tap + TAP_S)) / TAP_S;
-        return 0.75 * (1 - ease((t - tap - 0.2) / 0.5));
+        return 0.75 * (1 - ease((t - tap - 0.1) / 0.2));
       };
       return {
         paint: (ctx, t) => show(ctx, { x, arm: arm(t) }),

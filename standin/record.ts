@@ -54,7 +54,7 @@ export async function recordTake(
 ): Promise<TakeTruth> {
   const width = settings.width;
   const height = Math.round((width * 9) / 32) * 2;
-  const scene = paintScene(settings.scene, width);
+  const scene = paintScene(settings.scene, width, settings.prop !== 'lantern-off');
   const poses = tripodPath(settings);
   const act = actOf(settings, scene);
   const claps = settings.clap ? await ClapTrack.beside(path, settings.seconds, act?.beats ?? []) : null;
@@ -278,7 +278,7 @@ function paintFrame(
   layer('back');
   place(unit, 0);
   glitter(ctx, scene, frame / settings.fps);
-  if (settings.prop && settings.prop !== 'none') paintCrate(ctx, settings, scene.ground);
+  if (settings.prop === 'crate' || settings.prop === 'crate-off') paintCrate(ctx, settings, scene.ground);
   const lost = settings.crossing === 'shadow-only' && paintLostShadow(ctx, share, scene.ground);
   const visits = settings.crossing === 'in-opening' || settings.crossing === 'leaves-opening';
   if (visits) paintVisitor(ctx, settings, share, scene.window);

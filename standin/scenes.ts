@@ -43,8 +43,8 @@ function windowOf(x: number, y: number, size: number) {
   return { x: x + 0.1 * w, y: y + 0.2 * h, width: 0.32 * w, height: 0.3 * h };
 }
 
-/** Paints one of the places of the demo shoot for a frame this wide. */
-export function paintScene(name: CameraSettings['scene'], width: number): Scene {
+/** Paints one of the places of the demo shoot for a frame this wide. @param lit whether the lantern hangs there */
+export function paintScene(name: CameraSettings['scene'], width: number, lit = true): Scene {
   const unit = width / 1280;
   const w = Math.round(WIDTH * unit);
   const h = Math.round(HEIGHT * unit);
@@ -57,7 +57,7 @@ export function paintScene(name: CameraSettings['scene'], width: number): Scene 
   if (name === 'kiosk') {
     kiosk(back.ctx, unit, ...KIOSKS.kiosk);
     pillar(front.ctx, unit, 172, 330, 74);
-    lantern(back.ctx, 884, 424);
+    if (lit) lantern(back.ctx, 884, 424);
   } else if (name === 'pillar') {
     kiosk(back.ctx, unit, ...KIOSKS.pillar);
     pillar(front.ctx, unit, 590, 200, 128);

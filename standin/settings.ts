@@ -63,8 +63,8 @@ export interface CameraSettings {
   light?: 'steady' | 'drift' | 'step' | 'cloud' | 'flicker' | 'brighter' | 'darker';
   white?: 'steady' | 'shift';
   focus?: 'held' | 'hunt' | 'soft';
-  /** A crate on the ground, where it belongs or a hand's breadth off. */
-  prop?: 'none' | 'crate' | 'crate-off';
+  /** A crate on the ground, where it belongs or a hand's breadth off; or the lantern taken away. */
+  prop?: 'none' | 'crate' | 'crate-off' | 'lantern-off';
   /** A tree in the wind at the edge of the picture. */
   tree?: boolean;
   rate?: 'steady' | 'wandering';

@@ -106,3 +106,21 @@ describe.each([1, 2, 3])('grain of seed %i', (seed) => {
     expect(heard[0].over_db).toBeGreaterThan(12);
   });
 });
+
+test('who is stopped short and springs back a little has been struck, and has not turned', () => {
+  const [start, strike, ...more] = beats(...times(20, 0), ...times(15, 20), ...times(3, -3), ...times(20, 0));
+  expect([start, more]).toEqual(['starts 20', []]);
+  expect(strike).toMatch(/^strikes 3[45]$/);
+  expect(beats(...times(20, 0), ...times(15, 8), ...times(15, -8), ...times(20, 0))).toContain('turns 35');
+});
+
+test('whoever still comes in over an edge is not struck there', () => {
+  const coming = (gap: number) =>
+    steps(...times(20, 0), ...times(6 + gap, 5, 9), ...times(20, 5, 0)).map((p, k) =>
+      k >= 20 && k < 26 ? { ...p, box: { x: 0, y: 60, width: 40, height: 80 } } : p,
+    );
+  const found = (gap: number) =>
+    motionBeats({ paces: coming(gap), fps: 25, factor: 2, width: 960, grid }).map((b) => b.kind);
+  expect(found(2)).toEqual([]);
+  expect(found(14)).toEqual(['strikes']);
+});

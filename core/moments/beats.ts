@@ -148,9 +148,16 @@ function angleBetween(a: readonly [number, number], b: readonly [number, number]
 /** Of beats close to each other the strongest; a start or a turn is not a blow besides. */
 function merged<B extends { frame: number; kind: BeatKind; change: number }>(beats: readonly B[], apart: number): B[] {
   const order: Partial<Record<BeatKind, number>> = { turns: 3, starts: 2, stops: 2, strikes: 1 };
-  const sorted = [...beats].sort((a, b) =>
-    a.kind === b.kind ? b.change - a.change : (order[b.kind] ?? 0) - (order[a.kind] ?? 0),
-  );
+  // Coming to rest after a blow is part of it.
+  const follows = (b: B) =>
+    (b.kind === 'stops' || b.kind === 'strikes') &&
+    beats.some(
+      (s) =>
+        s.kind === 'strikes' && s.frame < b.frame && b.frame - s.frame < 2 * apart && b.change < REBOUND * s.change,
+    );
+  const sorted = beats
+    .filter((b) => !follows(b))
+    .sort((a, b) => (a.kind === b.kind ? b.change - a.change : (order[b.kind] ?? 0) - (order[a.kind] ?? 0)));
   const kept: B[] = [];
   for (const b of sorted) if (!kept.some((k) => abs(k.frame - b.frame) < apart)) kept.push(b);
   return kept.sort((a, b) => a.frame - b.frame);

@@ -267,11 +267,19 @@ const RIM = 2;
 const SMEARED = 0.7;
 const MOST_RIM = 14;
 
-/** Parts that reach out farther than a rim around the cloth; those that do not are its own edge. */
+/** What lies flatter than this, height over width, along a cloth's lower edge is the shadow that it throws. */
+const FLAT = 0.25;
+/** A lower edge is uneven by this share of the cloth's width. */
+const FOOT = 0.06;
+
+/** Parts that reach out farther than a rim around the cloth; those that do not are its own edge, or its shadow. */
 function beyondRim(other: Uint8Array, cloth: Uint8Array, rim: number, width: number, height: number): Uint8Array {
   const near = boxMean(cloth, width, height, max(1, round(rim)), new Float32Array(cloth.length));
   const out = new Uint8Array(other.length);
-  for (const { pixels } of findRegions(other, width, height, LEAST)) {
+  const foot = boxOf(cloth, width);
+  for (const { pixels, left, top, right, bottom } of findRegions(other, width, height, LEAST)) {
+    const under = foot && top >= foot.y + foot.height - max(2 * RIM, FOOT * foot.width);
+    if (under && bottom - top < FLAT * (right - left)) continue;
     let beyond = 0;
     for (const i of pixels) if (near[i] === 0) beyond++;
     if (beyond >= LEAST) for (const i of pixels) out[i] = 1;

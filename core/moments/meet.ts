@@ -35,6 +35,7 @@ const STEADY_S = 0.25;
 const AFTER_S = 0.5;
 /** Steps that differ by less than this share of them are of one pace; a reaction grows over so long at most, s. */
 const SAME_PACE = 0.35;
+const GOES_S = 0.6;
 const LEADS_S = 1.5;
 /** A reaction has begun when it comes to this share of what it grows to. */
 const BEGUN = 0.2;
@@ -110,11 +111,16 @@ function reactionOf(track: Track, fps: number, width: number): number | null {
   if (best === null) return null;
   // They may have begun before they were fastest: from when they were steady on.
   const slow = (LEAST_SPEED * width) / fps;
+  // Who goes on at one pace is steady too, but a short push of one pace is not.
   const isSteady = (f: number) => {
-    const was = mean(f - steady, f);
-    if (!was) return false;
-    const own = steps.slice(f - steady, f).filter((s) => s !== null);
-    return own.every(([x, y]) => hypot(x - was[0], y - was[1]) < max(slow, SAME_PACE * hypot(...was)));
+    const over = (frames: number) => {
+      const was = mean(f - frames, f);
+      const own = steps.slice(max(0, f - frames), f).filter((s) => s !== null);
+      const even = was && own.every(([x, y]) => hypot(x - was[0], y - was[1]) < max(slow, SAME_PACE * hypot(...was)));
+      return even ? hypot(...was) : null;
+    };
+    const standing = over(steady);
+    return (standing !== null && standing < slow) || over(ceil(GOES_S * fps)) !== null;
   };
   let from = best;
   while (from > max(steady, best - round(LEADS_S * fps)) && !isSteady(from)) from--;

@@ -127,3 +127,20 @@ describe('a performer who reacts and a vehicle that passes', () => {
     expect(measureMeet({ a: still, b: still, ...input }).b_frame).toBeNull();
   });
 });
+
+test('a reaction begins with the twist against what comes, not with being carried off after it', () => {
+  // They stand, go back by two a frame for ten frames, wait for four, and are flung the other way.
+  const xs = [
+    ...Array<number>(40).fill(60),
+    ...Array.from({ length: 10 }, (_, k) => 58 - 2 * k),
+    ...Array<number>(4).fill(40),
+    ...Array.from({ length: 12 }, (_, k) => 44 + 4 * k),
+  ];
+  const van = Array.from({ length: 40 }, (_, k) => 4 + 2 * k);
+  const found = measureMeet({
+    ...{ a: track(xs.map((x) => body(x, 30))), b: track(van.map((x) => body(x, 30, 20, 20))) },
+    ...{ fpsA: 25, fpsB: 25, width: 4 * W, height: 4 * H, at: null, ratePct: null },
+  });
+  expect(Math.abs(found.a_frame! - 39)).toBeLessThanOrEqual(1);
+  expect(found).toMatchObject({ opposed: true });
+});

@@ -26,8 +26,8 @@ export const ACTED_SETUPS: DemoSetup[] = [
       ],
       Plate: [{ fps: 50, seconds: 3, seed: 112, circled: true }],
       'Jump (Pulled in)': [
-        { act: 'leaps', act_fault: 'cut-off', fps: 50, seconds: 4, seed: 113 },
-        { act: 'leaps', fps: 50, seconds: 4, seed: 114, circled: true },
+        { act: 'leaps', act_fault: 'cut-off', fps: 50, seconds: 3.5, seed: 113 },
+        { act: 'leaps', fps: 50, seconds: 3, seed: 114, circled: true },
       ],
     },
   },

@@ -21,12 +21,12 @@ const WINDOW: Zone = [
   [0.5781, 0.5611],
 ];
 
-/** The crate's place, as shares of the picture. */
-const CRATE: Zone = [
-  [0.585, 0.72],
-  [0.7, 0.72],
-  [0.7, 0.88],
-  [0.585, 0.88],
+/** The lantern's place, as shares of the picture. */
+const LANTERN: Zone = [
+  [0.664, 0.5],
+  [0.717, 0.5],
+  [0.717, 0.67],
+  [0.664, 0.67],
 ];
 
 /** The made-up shoot "Night Ferry" planned in full; some takes are sound, some have one fault. */
@@ -200,7 +200,7 @@ export const DEMO_SETUPS: DemoSetup[] = [
         wishes: { speed_pct: 40, push_pct: 130 },
         sums: [{ kind: 'retime', inputs: { capture: 50, delivery: 25, speed: 40, shutter: 100, seconds: 4 } }],
       },
-      { key: 'dialled-fade', zone: CRATE },
+      { key: 'dialled-fade', zone: LANTERN },
       { key: 'lit-prop', sums: [{ kind: 'flicker', inputs: { mains: '50', fps: 25, shutter: 50 } }] },
     ],
     takes: {
@@ -211,18 +211,26 @@ export const DEMO_SETUPS: DemoSetup[] = [
       ],
       Pass: [{ act: 'hangs', fps: 50, width: 1920, seconds: 3, seed: 54, circled: true }],
       'Pass (Dialled fade)': [
-        { act: 'taps', act_fault: 'elsewhere', prop: 'crate', seconds: 5, seed: 55 },
+        { act: 'taps', act_fault: 'elsewhere', width: 1920, seconds: 5, seed: 55 },
         {
-          ...{ act: 'taps', clap: true, prop: 'crate', seconds: 5, seed: 56, circled: true },
+          ...{ act: 'taps', clap: true, width: 1920, seconds: 5, seed: 56, circled: true },
           marks: [
             { frame: 38, name: 'Fade starts' },
             { frame: 88, name: 'Fade stops' },
           ],
         },
       ],
-      'Plate (Dialled fade)': [{ seconds: 3, seed: 57, circled: true }],
+      'Plate (Dialled fade)': [{ prop: 'lantern-off', width: 1920, seconds: 3, seed: 57, circled: true }],
       'Pass (Lit prop)': [
-        { act: 'lights-lamp', clap: true, seconds: 4, seed: 58, circled: true, marks: [{ frame: 45, name: 'Light' }] },
+        {
+          act: 'lights-lamp',
+          clap: true,
+          width: 1920,
+          seconds: 4,
+          seed: 58,
+          circled: true,
+          marks: [{ frame: 45, name: 'Light' }],
+        },
       ],
     },
   },
@@ -313,9 +321,9 @@ export const DEMO_SETUPS: DemoSetup[] = [
     takes: {
       Plate: [{ fps: 50, seconds: 3, seed: 101, circled: true }],
       Pass: [
-        { act: 'throws-cloth', act_fault: 'late', fps: 50, seconds: 5, seed: 102 },
-        { act: 'throws-cloth', act_fault: 'arm-beside', fps: 50, seconds: 4, seed: 103 },
-        { act: 'throws-cloth', fps: 50, seconds: 4, seed: 104, circled: true },
+        { act: 'throws-cloth', act_fault: 'late', fps: 50, seconds: 4, seed: 102 },
+        { act: 'throws-cloth', act_fault: 'arm-beside', fps: 50, seconds: 3, seed: 103 },
+        { act: 'throws-cloth', fps: 50, seconds: 3.5, seed: 104, circled: true },
       ],
       'Pass (Cover pull)': [{ act: 'pulls-cloth', seconds: 5, seed: 105, circled: true }],
       'Plate (Cover pull)': [{ seconds: 3, seed: 106, circled: true }],

@@ -58,9 +58,13 @@ export async function readJudged(
 }
 
 /** The take that is the empty frame of a setup's take: of its size; null where there is none, or somebody is in all of it. */
-export function emptyFrameOf({ parts }: JudgedSetup, facts: TakeFacts | null): string | null {
+export function emptyFrameOf({ parts, planned }: JudgedSetup, facts: TakeFacts | null): string | null {
+  // A plate of afterwards lacks what the pass was about: it does not tell who came in.
+  const afterwards = planned.flatMap(({ trick, parts: own }) =>
+    trick.parts.filter((p) => p.role === 'plate' && p.place === 'last').map((p) => own[p.key]),
+  );
   const plates = parts
-    .filter(({ part, standing }) => !part.deleted && standing?.isPlate)
+    .filter(({ part, standing }) => !part.deleted && standing?.isPlate && !afterwards.includes(part.id))
     .flatMap(({ standing }) => standing ?? [])
     .filter((plate) => plate.facts.presence.clear_runs.length > 0);
   const own = facts?.media;

@@ -98,9 +98,10 @@ export function MarkList({ marks, does, fps, frameCount, held, onHold, onFrame, 
 }
 
 /** Where it was found, once it was moved. */
-function movedWords({ kind, found, frame }: Mark): string {
+function movedWords({ kind, found, frame, name }: Mark): string {
   if (kind === 'own' || found === null) return '';
-  return found === frame ? ` · ${beatName({ kind }).toLowerCase()}` : ` · found at ${found}`;
+  if (found !== frame) return ` · found at ${found}`;
+  return name.startsWith(beatName({ kind })) ? '' : ` · ${beatName({ kind }).toLowerCase()}`;
 }
 
 /** Which mark is held, and which is being named. */

@@ -3,7 +3,7 @@ import { useCallback, useMemo, useRef, useState } from 'react';
 import { Image, StyleSheet, useWindowDimensions, View, type ScrollView } from 'react-native';
 import { openBeats, type Mark } from '../../core/moments/marks';
 import type { Beat } from '../../core/report/moment-types';
-import type { TakeReport } from '../../core/report/types';
+import type { Box, TakeReport } from '../../core/report/types';
 import type { TakePage } from '../../api/takes';
 import { Action } from '../components/action';
 import { Screen, useWide } from '../components/screen';
@@ -154,6 +154,7 @@ export function MomentsBench({ take, report, startFrame }: Props) {
         width={media.width}
         height={media.height}
         onFrame={go}
+        part={boxNear(beats?.result?.beats ?? [], frame, near)}
       />
       <Ribbon bands={bands} frame={frame} onFrame={go} />
       <View style={styles.tools}>
@@ -188,9 +189,9 @@ export function MomentsBench({ take, report, startFrame }: Props) {
     </View>
   );
   const label = offered
-    ? `Keep the ${beatName(offered).toLowerCase()} at frame ${frame}`
+    ? `Keep ${beatName(offered).toLowerCase()}, frame ${frame}`
     : marked
-      ? `${marked.name} is marked here`
+      ? `Marked: ${marked.name}`
       : `Mark frame ${frame}`;
   const action = (
     <View style={styles.actions}>
@@ -232,6 +233,17 @@ export function MomentsBench({ take, report, startFrame }: Props) {
     </Screen>
   );
 }
+
+/** Where something happens on a frame or near it: of the beat that is looked at, else of the nearest that has a place. */
+function boxNear(beats: readonly Beat[], frame: number, near: Beat | null): Box | null {
+  const placed = beats.filter((b) => b.width !== null && Math.abs(b.frame - frame) <= NEAR);
+  const own = near && Math.abs(near.frame - frame) <= NEAR && near.width !== null ? near : null;
+  const found = own ?? placed.sort((a, b) => Math.abs(a.frame - frame) - Math.abs(b.frame - frame))[0];
+  return found ? (found as Box) : null;
+}
+
+/** So many frames beside a beat its place is still the one to look at. */
+const NEAR = 3;
 
 /** A frame of the empty picture of the take's setup; null where there is none. */
 function usePlateFrame(take: TakePage): { takeId: string; frame: number } | null {

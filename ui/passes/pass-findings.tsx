@@ -8,9 +8,9 @@ import { useMakeAgain } from '../data/measure-hooks';
 
 /** What says where two takes meet, in words. */
 const MOMENTS = {
-  spot: { what: 'Holding the two places against each other', of: 'Spot', frameWord: 'Held against it: frame' },
-  meet: { what: 'Looking for when they would meet', of: 'Meeting', frameWord: 'The last before it: frame' },
-  stills: { what: 'Looking for frames to hold', of: 'Held frame', frameWord: 'The best: frame' },
+  spot: { what: 'Holding the two places against each other', of: 'Spot', frameWord: 'Held against it, frame' },
+  meet: { what: 'Looking for when they would meet', of: 'Meeting', frameWord: 'The last before it, frame' },
+  stills: { what: 'Looking for frames to hold', of: 'Held frame', frameWord: 'The best, frame' },
   cloth: { what: 'Telling the cloth from the performer', of: 'Cloth', frameWord: 'From frame' },
 } as const;
 

@@ -56,9 +56,10 @@ const FOCUSES: { value: RollWish['focus']; label: string }[] = [
   { value: 'soft', label: 'Is off' },
 ];
 const PROPS: { value: RollWish['prop']; label: string }[] = [
-  { value: 'none', label: 'No crate' },
+  { value: 'none', label: 'As it is' },
   { value: 'crate', label: 'Crate in its place' },
   { value: 'crate-off', label: 'Crate a hand’s breadth off' },
+  { value: 'lantern-off', label: 'Lantern taken away' },
 ];
 const TREES = [
   { value: 'no', label: 'No tree' },

@@ -1,0 +1,129 @@
+import { Caller } from '../server/testing/running-server';
+import { AppUnderTest, faults, fits } from './browser';
+
+const app = new AppUnderTest();
+let ask: Caller;
+/** Setups of a fade on a tap, by the size of the screen; and of a vanishing in the air, and a held fall. */
+const fades: Record<number, string> = {};
+let air: string, held: string, fallId: string;
+
+const small = { width: 960, seconds: 4 };
+
+beforeAll(async () => {
+  await app.start();
+  ask = new Caller(app.server.url);
+  const { shootId, setupId } = await ask.newSetup({ name: 'Counter', scene: 'kiosk', parts: [] });
+  fades[390] = setupId;
+  const another = async (name: string, scene: string) =>
+    (await ask.call<{ id: string }>('POST', `/shoots/${shootId}/setups`, { name, scene })).body.id;
+  [fades[1280], air, held] = [
+    await another('Counter again', 'kiosk'),
+    await another('Kiosk front', 'kiosk'),
+    await another('Bench', 'bench'),
+  ];
+  for (const width of [390, 1280]) {
+    const { parts } = await ask.putTrick(fades[width], 'dialled-fade');
+    await ask.roll(parts.pass, { ...small, act: 'taps', clap: true, seed: width });
+  }
+  const jump = (await ask.putTrick(air, 'mid-air-vanish')).parts;
+  await ask.roll(jump.jump, { ...small, seconds: 3, act: 'jumps', seed: 5 });
+  await ask.roll(jump.prop, { ...small, seconds: 3, act: 'clothes-drop', seed: 5 });
+  await ask.roll(jump.plate, { ...small, seconds: 2, seed: 6 });
+  const fall = (await ask.putTrick(held, 'held-moment')).parts;
+  fallId = await ask.roll(fall.fall, { ...small, seconds: 6, act: 'falls', seed: 7 });
+  await ask.roll(fall.walk, { ...small, crossing: 'right-to-left', seed: 8 });
+});
+afterAll(() => app.stop());
+
+describe.each([
+  [390, 844],
+  [1280, 800],
+])('at %i x %i', (width, height) => {
+  test('beats that were found are kept, moved, named, deleted and had back; the gate follows', async () => {
+    const page = await app.open(width, height, `/setups/${fades[width]}`);
+    const gate = page.getByTestId('open');
+    await gate.getByText(/beats were found, the clearest a .* none is marked yet/).waitFor({ timeout: 150000 });
+    await page.locator('[data-testid^="way-beats"]').first().click();
+    await page.getByTestId('found').waitFor({ timeout: 60000 });
+    await fits(page);
+    expect(await faults(page)).toEqual([]);
+    // Three tenths of four seconds: heard and seen on one frame.
+    const sound = page.locator('[data-testid^="found-sound-"]').first();
+    await sound.click();
+    const at = async () => Number(/frame (\d+)/.exec((await page.getByTestId('moment-at').textContent())!)![1]);
+    const heard = await at();
+    expect(Math.abs(heard - 30)).toBeLessThanOrEqual(1);
+    await page.getByTestId('mark-here').click();
+    const row = page.getByTestId('mark-Sound');
+    await row.getByText(new RegExp(`frame ${heard} `)).waitFor();
+    // By a finger and by keys, a frame at a time.
+    await row.getByTestId('mark-more').click();
+    await row.getByText(new RegExp(`frame ${heard + 1} .* found at ${heard}`)).waitFor();
+    await page.keyboard.press('-');
+    await row.getByText(new RegExp(`frame ${heard} `)).waitFor();
+    expect(await at()).toBe(heard);
+    await page.keyboard.press('n');
+    await page.getByTestId('field-name').fill('Fade starts');
+    await page.getByTestId('submit').click();
+    const named = page.getByTestId('mark-Fade starts');
+    await named.waitFor();
+    await page.keyboard.press('x');
+    await page.getByText('Fade starts deleted.').waitFor();
+    expect(await named.count()).toBe(0);
+    await page.getByText('Undo').click();
+    await named.waitFor();
+    // One of one's own, where nothing was found.
+    await page.keyboard.press('End');
+    await page.keyboard.press('b');
+    await page
+      .getByTestId('mark-Mark')
+      .getByText(/frame 99 /)
+      .waitFor();
+    await page.keyboard.press('ArrowUp');
+    expect(await at()).toBeLessThan(99);
+    await page.getByTestId('strip-1').click();
+    await page.getByTestId('to-gate').click();
+    await page.getByTestId('fold-Dialled fade').click();
+    await page
+      .getByText(/Fade starts at frame \d+, Mark at frame 99/)
+      .first()
+      .waitFor({ timeout: 30000 });
+  });
+
+  test('where a prop hangs against who jumped is told on the pass bench, and proved as a cut', async () => {
+    const page = await app.open(width, height, `/setups/${air}/passes`);
+    await page.getByTestId('verdict-spot').waitFor({ timeout: 150000 });
+    expect(await page.getByTestId('verdict-spot').textContent()).toMatch(/^Spot: /);
+    await page
+      .getByTestId('joined-choices')
+      .getByText(/Jump 1 until frame 74, then Prop alone 1 from its frame 1 on/)
+      .waitFor();
+    await fits(page);
+    expect(await faults(page)).toEqual([]);
+    await page.getByTestId('make-proof').click();
+    await page.getByText(/One, then the other, Prop alone 1 from frame 75 on/).waitFor({ timeout: 60000 });
+  });
+
+  test('a frame of the fall is held in the walker’s picture, and cut out', async () => {
+    const page = await app.open(width, height, `/takes/${fallId}/moments`);
+    await page
+      .getByTestId('stills')
+      .getByText(/The best to hold is frame/)
+      .waitFor({ timeout: 150000 });
+    await page.locator('[data-testid^="still-"]').first().click();
+    await page.getByTestId('save-cutout').waitFor();
+    await page.goto(`${app.server.url}/setups/${held}/passes`);
+    await page.getByTestId('verdict-held frame').waitFor({ timeout: 60000 });
+    await page
+      .getByTestId('joined-choices')
+      .getByText(/Frame \d+ of Fall or jump 1 stands in Walk-round 1/)
+      .waitFor();
+    await page.getByTestId('make-proof').click();
+    await page.getByText(/Held in the other, frame \d+ of Fall or jump 1 held/).waitFor({ timeout: 90000 });
+    await fits(page);
+  });
+});
+
+test('nothing was thrown', () => {
+  expect(app.complaints).toEqual([]);
+});

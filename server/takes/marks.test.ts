@@ -1,0 +1,115 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { TakePage } from '../../api/takes';
+import type { Mark } from '../../core/moments/marks';
+import type { BeatsFound, StillsFound } from '../../core/report/moment-types';
+import { Caller, freshDatabase, NOWHERE, startServer, until, type RunningServer } from '../testing/running-server';
+
+const data = mkdtempSync(join(tmpdir(), 'umbrastat-marks-'));
+let server: RunningServer;
+let ask: Caller;
+let setupId: string, takeId: string;
+
+const marksOf = async () => (await ask.call<TakePage>('GET', `/takes/${takeId}`)).body.marks;
+const mark = (body: object) => ask.call<Mark & { error?: string }>('POST', `/takes/${takeId}/marks`, body);
+const beats = async () =>
+  until(
+    async () => (await ask.board(setupId)).gate.tricks[0].requirements.find((r) => r.kind === 'beats-marked')!,
+    (r) => r.ready && !r.pending,
+    150,
+  );
+
+beforeAll(async () => {
+  server = await startServer(await freshDatabase(), data);
+  ask = new Caller(server.url);
+  ({ setupId } = await ask.newSetup({ name: 'Counter', scene: 'kiosk', parts: [] }));
+  const { parts } = await ask.putTrick(setupId, 'dialled-fade');
+  takeId = await ask.roll(parts.pass, { width: 960, seconds: 4, act: 'taps', clap: true, seed: 3 });
+});
+afterAll(async () => {
+  await server?.stop();
+  rmSync(data, { recursive: true, force: true });
+});
+
+test('beats are found on their frames, heard and seen, and wait for somebody to keep them', async () => {
+  expect(await beats()).toMatchObject({ verdict: 'unjudged', byEye: true });
+  const { result } = await ask.measure('beats', [takeId]);
+  const { beats: found, sound_offset_frames: off } = result as BeatsFound;
+  // Taps at three, five and seven tenths of four seconds.
+  for (const at of [30, 50, 70])
+    for (const kind of ['strikes', 'sound'])
+      expect([at, kind, found.some((b) => b.kind === kind && Math.abs(b.frame - at) <= 1)]).toEqual([at, kind, true]);
+  expect(Math.abs(off!)).toBeLessThanOrEqual(1);
+});
+
+test('a mark is kept, moved, named, deleted and brought back; the gate follows', async () => {
+  const kept = await mark({ frame: 30, name: 'Strike', kind: 'strikes', found: 30 });
+  expect(kept).toMatchObject({ status: 201, body: { frame: 30, name: 'Strike', kind: 'strikes', found: 30 } });
+  expect(await beats()).toMatchObject({ verdict: 'holds', byEye: false, text: 'Strike at frame 30' });
+  const own = (await mark({ frame: 52, name: 'Fade' })).body;
+  expect(own).toMatchObject({ kind: 'own', found: null });
+  // By hand two frames beside what was found: one of the two is wrong.
+  expect(await beats()).toMatchObject({
+    verdict: 'workable',
+    text: expect.stringContaining('Fade is marked at frame 52'),
+  });
+  await ask.call('PATCH', `/marks/${own.id}`, { frame: 50, name: 'Fade starts' });
+  expect((await marksOf()).map((m) => [m.frame, m.name])).toEqual([
+    [30, 'Strike'],
+    [50, 'Fade starts'],
+  ]);
+  expect((await beats()).verdict).toBe('holds');
+  await ask.call('PUT', `/marks/${kept.body.id}/deleted`, { on: true });
+  expect((await marksOf()).map((m) => m.name)).toEqual(['Fade starts']);
+  await ask.call('PUT', `/marks/${kept.body.id}/deleted`, { on: false });
+  expect(await marksOf()).toHaveLength(2);
+  // Kept twice, it is one.
+  await ask.call('PUT', `/marks/${kept.body.id}/deleted`, { on: true });
+  const again = await mark({ frame: 31, name: 'Strike', kind: 'strikes', found: 30 });
+  expect(again.body).toMatchObject({ id: kept.body.id, frame: 31 });
+});
+
+test.each([
+  [{ frame: 4000, name: 'A' }, 'The take has frames 0 to 99; mark one of them.'],
+  [{ frame: -1, name: 'A' }, 'A frame is a whole number from 0 on.'],
+  [{ frame: 3, name: '' }, 'Give the mark a name of at most 60 characters.'],
+  [
+    { frame: 3, name: 'A', kind: 'strikes' },
+    'A beat is kept with the frame on which it was found; a mark of your own has none.',
+  ],
+  [{ frame: 3, name: 'A', kind: 'boom' }, 'A mark is one of your own, or of a beat that was found.'],
+])('a mark that cannot be is refused with a sentence: %j', async (body, error) => {
+  const before = await marksOf();
+  expect(await mark(body)).toMatchObject({ status: 422, body: { error } });
+  expect(await marksOf()).toEqual(before);
+});
+
+test('a mark that is not here, and a frame that is not there, are said to be gone', async () => {
+  expect((await ask.call('PATCH', `/marks/${NOWHERE}`, { frame: 3 })).status).toBe(404);
+  expect((await ask.call('PUT', `/marks/${NOWHERE}/deleted`, { on: true })).status).toBe(404);
+  expect((await ask.call('PATCH', `/marks/${(await marksOf())[0].id}`, { frame: 100 })).status).toBe(422);
+  expect((await ask.call('PATCH', `/marks/${(await marksOf())[0].id}`, {})).status).toBe(422);
+});
+
+test('a frame worth holding is sent as a picture, and cut out of it', async () => {
+  const { parts } = await ask.putTrick(setupId, 'streak-run');
+  const runs = await ask.roll(parts.start, { width: 960, seconds: 3, act: 'runs-out', seed: 4 });
+  await ask.roll(parts.plate, { width: 960, seconds: 2, seed: 5 });
+  const { result } = await ask.measure('stills', [runs]);
+  const [{ frame }] = (result as StillsFound).stills;
+  const get = async (of: string, more = '') => {
+    const answer = await fetch(`${server.url}/api/takes/${runs}/stills/${of}${more}`);
+    return { answer, bytes: Buffer.from(await answer.arrayBuffer()) };
+  };
+  for (const of of ['picture', 'cutout']) {
+    const { answer, bytes } = await get(`${frame}/${of}`);
+    expect([answer.status, answer.headers.get('content-type')]).toEqual([200, 'image/png']);
+    // Width, and the kind of colour: with alpha where it is cut out.
+    expect([bytes.readUInt32BE(16), bytes[25]]).toEqual([960, of === 'cutout' ? 6 : 2]);
+    const saved = await get(`${frame}/${of}`, '?save=true');
+    expect(saved.answer.headers.get('content-disposition')).toContain(`${frame}.png`);
+  }
+  expect((await get('7000/picture')).answer.status).toBe(404);
+  expect((await get('7000/cutout')).answer.status).toBe(404);
+});

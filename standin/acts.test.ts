@@ -1,0 +1,135 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { judgeCloth } from '../core/judge/cloth';
+import { judgeMeet } from '../core/judge/meet';
+import { findBeats } from '../media/measure-beats';
+import { findCloth } from '../media/measure-cloth';
+import { findMeet } from '../media/measure-meet';
+import { findSpot } from '../media/measure-spot';
+import { analyseTake } from '../media/measure-take';
+import { openRecording } from '../media/recording';
+import { recordTake } from './record';
+import type { CameraSettings } from './settings';
+
+const folder = mkdtempSync(join(tmpdir(), 'umbrastat-acts-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+let rolled = 0;
+async function roll(more: Partial<CameraSettings>) {
+  const path = join(folder, `${rolled++}.mp4`);
+  const usual = {
+    scene: 'kiosk',
+    tripod: 'still',
+    crossing: 'nobody',
+    seconds: 4,
+    fps: 25,
+    width: 960,
+    grain: 2,
+    seed: 1,
+  };
+  const truth = await recordTake({ ...usual, ...more } as CameraSettings, path);
+  return { path, name: 'take', truth, analysis: await analyseTake(path, { name: 'take', fine: true }) };
+}
+const plates = new Map<string, ReturnType<typeof roll>>();
+/** The empty frame of a place, rolled once. */
+function plateOf(scene: CameraSettings['scene']) {
+  if (!plates.has(scene)) plates.set(scene, roll({ scene, seconds: 1, seed: 90 }));
+  return plates.get(scene)!;
+}
+
+// Through an ordinary H.264 file with grain: on the frame or one beside it, and nothing else that is as clear.
+test.each<[string, Partial<CameraSettings>]>([
+  ['a lamp', { act: 'lights-lamp', clap: true, seed: 3 }],
+  ['hands that rise and rest', { act: 'mimes', seconds: 6, seed: 5 }],
+  ['a run that ends on the mark', { act: 'runs-in', seed: 4 }],
+  ['a leap and its landing', { act: 'leaps', clap: true, seed: 5 }],
+  ['clothes that fall and land', { act: 'clothes-drop', clap: true, seed: 5 }],
+])('beats of %s are found to the frame', async (_, settings) => {
+  const take = await roll(settings);
+  const { beats } = await findBeats(take);
+  const { beats: truth } = take.truth;
+  expect(truth.length).toBeGreaterThan(0);
+  for (const t of truth) {
+    const near = beats.filter((b) => b.kind === t.kind && Math.abs(b.frame - t.frame) <= 1);
+    expect([t.kind, t.frame, near.length]).toEqual([t.kind, t.frame, 1]);
+  }
+  const claps = truth.filter((t) => settings.clap && (t.kind === 'strikes' || t.kind === 'light'));
+  const heard = beats.filter((b) => b.kind === 'sound');
+  expect(heard).toHaveLength(claps.length);
+  heard.forEach((b, k) => expect(Math.abs(b.frame - claps[k].frame)).toBeLessThanOrEqual(1));
+});
+
+describe('a place that was left, and what hangs there', () => {
+  test.each<[string, Partial<CameraSettings>, number, number]>([
+    ['on the spot', {}, 0, 0],
+    ['a hand’s breadth off', { act_fault: 'elsewhere' }, 69, 26],
+  ])('%s: told to 1 %% of the width, though both stand there from the first frame', async (_, more, dx, dy) => {
+    const plate = await plateOf('kiosk');
+    const jump = await roll({ act: 'jumps', seconds: 3, seed: 7 });
+    const clothes = await roll({ act: 'clothes-drop', seconds: 3, seed: 7, ...more });
+    const found = await findSpot(jump, clothes, plate, { at_a: null, at_b: null });
+    expect([found.at_a, found.at_b]).toEqual([74, 0]);
+    expect(Math.abs(found.dx_px! - dx)).toBeLessThan(9.6);
+    expect(Math.abs(found.dy_px! - dy)).toBeLessThan(9.6);
+    expect(Math.abs(Math.log2(found.size_ratio!))).toBeLessThan(0.2);
+  });
+});
+
+describe('a meeting', () => {
+  test.each<[string, Partial<CameraSettings>, boolean]>([
+    ['twisted against what comes', {}, true],
+    ['carried off with it at once', { act_fault: 'wrong-way' }, false],
+  ])('%s', async (_, more, opposed) => {
+    const plate = await plateOf('pillar');
+    const reacts = await roll({ scene: 'pillar', act: 'reacts', seconds: 5, seed: 8, ...more });
+    const van = await roll({ scene: 'pillar', act: 'drives-by', seconds: 5, seed: 9 });
+    const found = await findMeet(reacts, van, plate);
+    const [hit] = reacts.truth.beats;
+    // Who is carried off begins slowly: soft ones are right to two frames, and an eased start to five.
+    expect(Math.abs(found.a_frame! - (hit.frame - 1))).toBeLessThanOrEqual(opposed ? 2 : 6);
+    expect(found.opposed).toBe(opposed);
+    // 620 of 1280 pixels a second.
+    expect(Math.abs(found.b_speed_widths_per_s! - 0.484)).toBeLessThan(0.02);
+    expect(found.strobes).toBe(false);
+    expect(judgeMeet(found).verdict).toBe(opposed ? 'holds' : 'reshoot');
+  });
+});
+
+describe('a cloth', () => {
+  test.each<[CameraSettings['act_fault'], string, RegExp]>([
+    ['none', 'holds', /hides them whole in frames 4\d to 6\d/],
+    ['late', 'reshoot', /shows beside the cloth/],
+    ['on-feet', 'workable', /where the performer’s feet were/],
+    ['out-of-top', 'workable', /leaves the picture at the top/],
+  ])('%s', async (act_fault, verdict, says) => {
+    const plate = await plateOf('bench');
+    const take = await roll({ scene: 'bench', act: 'throws-cloth', act_fault, seconds: 5, seed: 5 });
+    const found = await findCloth(take, plate);
+    const said = judgeCloth(found);
+    expect([said.verdict, said.reasons.map((r) => r.text).join(' ')]).toEqual([verdict, expect.stringMatching(says)]);
+    const lands = take.truth.beats.find((b) => b.kind === 'strikes')!;
+    expect(Math.abs(found.lands_frame! - lands.frame)).toBeLessThanOrEqual(2);
+  });
+});
+
+test('light that is to fall on one place falls on it alone, unless it spills', async () => {
+  const [own, all] = [
+    await roll({ act: 'lights-lamp', seed: 11 }),
+    await roll({ act: 'lights-lamp', act_fault: 'spills', seed: 11 }),
+  ];
+  const widths = await Promise.all(
+    [own, all].map(async (take) => (await findBeats(take)).beats.find((b) => b.kind === 'light')!.width!),
+  );
+  expect(widths[0]).toBeLessThan(0.4 * 960);
+  expect(widths[1]).toBeGreaterThan(1.5 * widths[0]);
+});
+
+test('a take with claps is a whole file of picture and sound', async () => {
+  const { path, truth } = await roll({ act: 'taps', clap: true, seconds: 3, seed: 12 });
+  const recording = await openRecording(path, 'take', {});
+  let frames = 0;
+  for await (const _picture of recording.pictures()) frames++;
+  await recording.close();
+  expect([frames, truth.present.every(Boolean)]).toEqual([75, true]);
+});
