@@ -50,7 +50,8 @@ beforeAll(async () => {
   const [{ id: rolls }] = await query<{ id: string }>(server.database, 'SELECT id FROM rolls LIMIT 1');
   const plate = await ask.measure('plate', [takes, takes], { run: { start: 2, end: 9 }, keep_grain: false });
   Object.assign(ids, { shoots: shootId, setups: setupId, planned: planned.id, parts: partId, takes, measures, rolls });
-  Object.assign(ids, { plates: plate.id });
+  const mark = await ask.call<{ id: string }>('POST', `/takes/${takes}/marks`, { frame: 3, name: 'Hit' });
+  Object.assign(ids, { plates: plate.id, marks: mark.body.id });
 });
 afterAll(async () => {
   await server?.stop();
@@ -90,6 +91,9 @@ const ENOUGH: Record<string, object> = {
   'POST /parts/:id/takes': { upload_id: 'f'.repeat(32), name: 'x.mp4' },
   'PUT /takes/:id/meter': { readings: [] },
   'PUT /measures/:id/deleted': { on: true },
+  'POST /takes/:id/marks': { frame: 3, name: 'Hit' },
+  'PATCH /marks/:id': { frame: 3 },
+  'PUT /marks/:id/deleted': { on: true },
 };
 
 test.each(withId)('%s %s: what is not there is said to be gone', async (method, path) => {
