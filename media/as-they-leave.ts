@@ -1,10 +1,10 @@
 import { Unlike } from '../core/moments/unlike';
 import type { Outline } from '../core/presence/fine-background';
+import type { KindFrames } from '../core/presence/kinds';
 import { BODY, NONE } from '../core/presence/shade';
-import { emptyColour } from './empty-colour';
+import { emptyColour, type Laid } from './empty-colour';
 import { colourPictures } from './frames';
 import type { TakeFile } from './plate';
-import type { WhoIsIn } from './who-is-in';
 
 /** Whoever stood there from the first frame has moved where so much of their place looks otherwise. */
 const MOVED = 0.12;
@@ -13,7 +13,12 @@ const MOVED = 0.12;
  * Who is in, in the frames in which somebody leaves the place where they stood until then: the take's own empty picture
  * shows them there, so what they uncover is told from them by the plate.
  */
-export async function asTheyLeave(who: WhoIsIn, take: TakeFile, path: string, signal?: AbortSignal): Promise<WhoIsIn> {
+export async function asTheyLeave<Who extends KindFrames & Laid>(
+  who: Who,
+  take: TakeFile,
+  path: string,
+  signal?: AbortSignal,
+): Promise<Who> {
   const { width, height, always } = who;
   if (!always) return who;
   const area = always.reduce((n, v) => n + v, 0);

@@ -129,7 +129,7 @@ test('a take with claps is a whole file of picture and sound', async () => {
   const { path, truth } = await roll({ act: 'taps', clap: true, seconds: 3, seed: 12 });
   const recording = await openRecording(path, 'take', {});
   let frames = 0;
-  for await (const _picture of recording.pictures()) frames++;
+  for await (const { luma } of recording.pictures()) frames += Math.sign(luma.data.length);
   await recording.close();
   expect([frames, truth.present.every(Boolean)]).toEqual([75, true]);
 });
