@@ -3,9 +3,10 @@ import { MEET } from '../measures/meet';
 import { BEATS } from '../measures/beats';
 import type { Asked, Finding, JudgedTake, Outcome } from '../measures/measure';
 import { freshName, layingSlides, nearestBeat, openBeats, type Mark } from '../moments/marks';
-import type { Beat, BeatKind, BeatsFound, MeetFound } from '../report/moment-types';
+import type { Beat, BeatKind, BeatsFound, MeetFound, SpotFound } from '../report/moment-types';
 import { soundTake } from '../testing/take-facts';
 import { judgeMarked } from './marks';
+import { atDistance, judgeSpot } from './spot';
 
 const beat = (frame: number, kind: BeatKind = 'strikes', strength = 0.5): Beat => ({
   ...{ frame, time_s: frame / 25, kind, strength, x: null, y: null, width: null, height: null },
@@ -144,5 +145,26 @@ describe('two that go against each other', () => {
       verdict: 'unjudged',
       text: 'It is too dark',
     });
+  });
+});
+
+describe('how far a prop must be moved', () => {
+  const spot: SpotFound = {
+    ...{ at_a: 74, at_b: 0, dx_px: 92, dy_px: -24, size_ratio: 1, angle_deg: 0, a: null, b: null, best: null },
+    ...{ uncertainty_px: 0.5, unjudged: null },
+  };
+
+  test('in pixels, and in centimetres where lens, sensor and distance are noted', () => {
+    expect(judgeSpot(spot, 1).reasons[0].fix).toBe(
+      'Move it 92 px to the left and 24 px lower and roll the second again.',
+    );
+    // 24.9 mm behind 50 mm show 2.49 m of what is 5 m away: 1280 px.
+    const at = atDistance(50, 5, 24.9, 1280)!;
+    expect(at.cm_per_px).toBeCloseTo(0.1945, 3);
+    expect(judgeSpot(spot, 1, 20, at).reasons[0].fix).toBe(
+      'Move it 92 px (about 18 cm) to the left and 24 px (about 4.7 cm) lower, at 5 m, and roll the second again.',
+    );
+    expect(atDistance(50, null, 24.9, 1280)).toBeNull();
+    expect(atDistance(null, 5, 24.9, 1280)).toBeNull();
   });
 });

@@ -6,9 +6,37 @@ import { said, type Found } from './two-pictures';
 
 const BY_EYE = 'Lay both frames over each other, mixed half and half, and look.';
 
-/** Does B's thing start where A's ended? @param scale delivery pixels for one of the takes' @param limit delivery pixels */
-export function judgeSpot(s: SpotFound, scale: number, limit: number = LIMITS.spot.usual_px): Verdict {
-  const found = reasonOf(s, scale, limit);
+/** Centimetres that a pixel of the take is at what the lens is focused on, and how far that is. */
+export interface AtDistance {
+  cm_per_px: number;
+  distance_m: number;
+}
+
+/**
+ * What a pixel is at a distance, as a lens draws it. Null where something is not noted.
+ * @param widthPx of the take's picture, which shows the sensor's whole width
+ */
+export function atDistance(
+  focalMm: number | null,
+  distanceM: number | null,
+  sensorMm: number | null,
+  widthPx: number,
+): AtDistance | null {
+  if (!focalMm || !distanceM || !sensorMm) return null;
+  return { cm_per_px: (100 * distanceM * sensorMm) / focalMm / widthPx, distance_m: distanceM };
+}
+
+/**
+ * Does B's thing start where A's ended?
+ * @param scale delivery pixels for one of the takes' @param limit delivery pixels @param at what a pixel is on set
+ */
+export function judgeSpot(
+  s: SpotFound,
+  scale: number,
+  limit: number = LIMITS.spot.usual_px,
+  at: AtDistance | null = null,
+): Verdict {
+  const found = reasonOf(s, scale, limit, at);
   const off = offOf(s);
   return {
     verdict: found.word,
@@ -26,15 +54,19 @@ export function judgeSameSpot(s: SpotFound, scale: number, limit: number): Findi
 const offOf = ({ dx_px: dx, dy_px: dy }: SpotFound) => (dx === null || dy === null ? null : Math.hypot(dx, dy));
 
 /** "14 px to the left and 20 px higher": the way somebody must move something by so much. */
-export function wayOf(dx: number, dy: number): string {
+export function wayOf(dx: number, dy: number, at: AtDistance | null = null): string {
+  const far = (px: number) => {
+    const cm = at && Math.abs(px) * at.cm_per_px;
+    return `${Math.abs(px).toFixed(0)} px${cm ? ` (about ${cm < 10 ? cm.toFixed(1) : cm.toFixed(0)} cm)` : ''}`;
+  };
   const parts = [
-    Math.abs(dx) < 1 ? '' : `${Math.abs(dx).toFixed(0)} px to the ${dx > 0 ? 'right' : 'left'}`,
-    Math.abs(dy) < 1 ? '' : `${Math.abs(dy).toFixed(0)} px ${dy > 0 ? 'lower' : 'higher'}`,
+    Math.abs(dx) < 1 ? '' : `${far(dx)} to the ${dx > 0 ? 'right' : 'left'}`,
+    Math.abs(dy) < 1 ? '' : `${far(dy)} ${dy > 0 ? 'lower' : 'higher'}`,
   ].filter(Boolean);
   return parts.join(' and ') || 'where it is';
 }
 
-function reasonOf(s: SpotFound, scale: number, limit: number): Found {
+function reasonOf(s: SpotFound, scale: number, limit: number, at: AtDistance | null = null): Found {
   const off = offOf(s);
   if (s.unjudged || off === null || s.size_ratio === null) {
     const none = [s.a ? '' : 'first', s.b ? '' : 'second'].filter(Boolean).join(' and the ');
@@ -62,7 +94,8 @@ function reasonOf(s: SpotFound, scale: number, limit: number): Found {
       ? ` Frames ${best.at_a} and ${best.at_b} lie nearest: ${near.toFixed(0)} px apart. Cut there, or`
       : '';
   const word = sure > LIMITS.spot.far * limit || size > LIMITS.spot.size_far ? 'reshoot' : 'workable';
-  const move = `move it ${wayOf(-s.dx_px!, -s.dy_px!)} and roll the second again`;
+  const far = at ? `, at ${at.distance_m} m,` : '';
+  const move = `move it ${wayOf(-s.dx_px!, -s.dy_px!, at)}${far} and roll the second again`;
   return said(word, sized && sure <= limit ? 'size' : 'elsewhere', `${lies}${sized}.`, {
     ...more,
     fix: nearer ? `${nearer.trim()} ${move}.` : `${move.charAt(0).toUpperCase()}${move.slice(1)}.`,

@@ -61,10 +61,17 @@ export interface Finding {
 /** Decides one requirement; 'pending' while something it needs is being measured. */
 export type Decide = (asked: Asked) => Finding | 'pending';
 
+/** What is noted of the camera of a take: focal length and sensor, millimetres; what it is focused on, metres. */
+export interface NotedCamera {
+  focalMm: number | null;
+  focusM: number | null;
+  sensorMm: number | null;
+}
+
 /** What a whole measure is judged with. */
 export interface JudgedWith {
   /** The takes it was made of, in its order. */
-  takes: readonly { facts: TakeFacts; shutterS: number | null }[];
+  takes: readonly { facts: TakeFacts; shutterS: number | null; camera?: NotedCamera }[];
   delivery: Delivery;
 }
 

@@ -1,4 +1,4 @@
-import { judgeSameSpot, judgeSpot } from '../judge/spot';
+import { atDistance, judgeSameSpot, judgeSpot } from '../judge/spot';
 import type { SpotWish } from '../moments/spot';
 import type { SpotFound } from '../report/moment-types';
 import { outcomesOf, type Asked, type Finding, type Measure } from './measure';
@@ -32,7 +32,11 @@ export const SPOT: Measure<SpotWish, SpotFound, SpotFound> = {
   apart: [],
   files: { folder: 'measures', by: 'itself' },
   sorry: 'Holding the two places against each other broke off for a reason inside the app. Ask for it again.',
-  judge: (found, { takes: [first], delivery }) => judgeSpot(found, delivery.width / first.facts.media.width),
+  judge: (found, { takes: [first], delivery }) => {
+    const { width } = first.facts.media;
+    const { focalMm = null, focusM = null, sensorMm = null } = first.camera ?? {};
+    return judgeSpot(found, delivery.width / width, undefined, atDistance(focalMm, focusM, sensorMm, width));
+  },
 };
 
 function decideSpot({ requirement, takes: [a, b], outcomes, delivery }: Asked): Finding | 'pending' {

@@ -17,7 +17,27 @@ export const ACTED_SETUPS: DemoSetup[] = [
       height_m: 1.2,
       tilt_deg: 0,
     },
-    tricks: [{ key: 'mid-air-vanish' }, { key: 'pulled-in' }],
+    tricks: [
+      {
+        key: 'mid-air-vanish',
+        sums: [
+          {
+            kind: 'double-room',
+            inputs: {
+              distance: 5,
+              performer: 0.9,
+              feather: 90,
+              delivery_width: 1280,
+              focal: 50,
+              sensor_width: 24.9,
+              sensor_height: 18.7,
+              aspect: 1.778,
+            },
+          },
+        ],
+      },
+      { key: 'pulled-in' },
+    ],
     takes: {
       Jump: [{ act: 'jumps', fps: 50, seconds: 3, seed: 111, circled: true }],
       'Prop alone': [

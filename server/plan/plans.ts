@@ -140,3 +140,13 @@ export async function putSensor(db: Db, s: Sensor): Promise<void> {
 export async function deleteSensor(db: Db, key: string): Promise<void> {
   await db.query('DELETE FROM sensors WHERE key = $1', [key]);
 }
+
+/** The sensor's width, millimetres, as it was last entered in a sum kept with a trick of a setup; null where none was. */
+export async function sensorOfSetup(db: Db, setupId: string): Promise<number | null> {
+  const { rows } = await db.query<{ mm: number }>(
+    `SELECT (s.inputs->>'sensor_width')::float8 AS mm FROM kept_sums s JOIN planned_tricks t ON t.id = s.planned_id
+     WHERE t.setup_id = $1 AND jsonb_typeof(s.inputs->'sensor_width') = 'number' ORDER BY s.kept_at DESC LIMIT 1`,
+    [setupId],
+  );
+  return rows[0]?.mm ?? null;
+}

@@ -7,6 +7,7 @@ import type { JudgedWith } from '../../core/measures/measure';
 import { inTransaction } from '../platform/database';
 import { measureOf, type House } from '../platform/house';
 import { answer, checked, Refusal } from '../platform/http';
+import { sensorOfSetup } from '../plan/plans';
 import { findSetupOfTake } from '../plan/shoots';
 import { emptyFrameOf, readJudged } from '../takes/judged';
 import { findTake, type TakeRecord } from '../takes/takes';
@@ -26,9 +27,12 @@ import { PRIORITY } from './queue';
 /** What a measure is judged with: its takes, the shutters noted for them, and what the edit is finished at now. */
 async function judgedWith({ pool }: House, takes: readonly TakeRecord[]): Promise<JudgedWith | null> {
   const noted = await Promise.all(takes.map((t) => findSetupOfTake(pool, t.id)));
-  const own = takes.flatMap((t, i) =>
-    t.facts ? [{ facts: t.facts, shutterS: noted[i]?.camera.shutter_s ?? null }] : [],
-  );
+  const sensorMm = noted[0] ? await sensorOfSetup(pool, noted[0].id) : null;
+  const own = takes.flatMap((t, i) => {
+    const camera = noted[i]?.camera;
+    const lens = { focalMm: camera?.focal_mm ?? null, focusM: camera?.focus_m ?? null, sensorMm };
+    return t.facts ? [{ facts: t.facts, shutterS: camera?.shutter_s ?? null, camera: lens }] : [];
+  });
   return own.length === takes.length && takes.length > 0 ? { takes: own, delivery: takes[0].delivery } : null;
 }
 
