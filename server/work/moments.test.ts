@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { MeasureSent } from '../../api/measures';
 import type { SpotFound, StillsFound } from '../../core/report/moment-types';
 import { Caller, freshDatabase, startServer, until, type RunningServer } from '../testing/running-server';
 
@@ -21,14 +22,19 @@ afterAll(async () => {
 /** A setup with a trick, and a way to roll its parts and to wait for one of its requirements. */
 async function planned(trick: string) {
   const { setupId } = await ask.newSetup({ name: 'Quay', scene: 'kiosk', parts: [] });
-  const { parts } = await ask.putTrick(setupId, trick);
+  const { id, parts } = await ask.putTrick(setupId, trick);
   const requirement = (kind: string) =>
     until(
       async () => (await ask.board(setupId)).gate.tricks[0].requirements.find((r) => r.kind === kind)!,
       (r) => r.ready && !r.pending,
       150,
     );
-  return { roll: (part: string, how: object) => ask.roll(parts[part], { ...small, ...how }), requirement };
+  return {
+    setupId,
+    plannedId: id,
+    roll: (part: string, how: object) => ask.roll(parts[part], { ...small, ...how }),
+    requirement,
+  };
 }
 
 test('whether a frame is sharp enough to be held is decided by measure', async () => {
@@ -44,7 +50,7 @@ test('whether a frame is sharp enough to be held is decided by measure', async (
 });
 
 test('whether one thing starts where another ended is decided by measure, and frames can be chosen', async () => {
-  const { roll, requirement } = await planned('mid-air-vanish');
+  const { roll, requirement, setupId, plannedId } = await planned('mid-air-vanish');
   const jump = await roll('jump', { crossing: 'left-to-right', seed: 3, fps: 50, seconds: 2 });
   const prop = await roll('prop', { crossing: 'comes-and-stays', seed: 4, fps: 50, seconds: 2 });
   await roll('plate', { crossing: 'nobody', seed: 5, fps: 50, seconds: 2 });
@@ -53,6 +59,19 @@ test('whether one thing starts where another ended is decided by measure, and fr
   expect(spot.text).toMatch(/^At frame \d+ of the second it lies \d+ px/);
   const asked = await ask.measure('spot', [jump, prop], { at_a: 50, at_b: 75 });
   expect(asked.result as SpotFound).toMatchObject({ at_a: 50, at_b: 75 });
+  // What is noted of the lens, and a sensor entered in a sum, say how far it is on set.
+  expect(asked.verdict!.reasons[0].fix).not.toContain('cm');
+  await ask.call('PATCH', `/setups/${setupId}`, { camera: { focal_mm: 50, focus_m: 5 } });
+  const inputs = { distance: 5, performer: 0.9, feather: 90, delivery_width: 1280, focal: 50, sensor_width: 24.9 };
+  const kept = await ask.call('POST', `/planned/${plannedId}/sums`, {
+    kind: 'double-room',
+    inputs: { ...inputs, sensor_height: 18.7, aspect: 1.778 },
+  });
+  expect(kept.status).toBe(201);
+  const again = (await ask.call<MeasureSent>('GET', `/measures/${asked.id}`)).body;
+  expect(again.verdict!.reasons[0].fix).toMatch(
+    /\d px \(about \d+(\.\d)? cm\) to the (left|right).*, at 5 m, and roll/,
+  );
   const wrong = await ask.call<{ error: string }>('POST', '/measures/spot', {
     take: jump,
     against: prop,
