@@ -30,7 +30,7 @@ beforeAll(async () => {
   await ask.roll(jump.prop, { ...small, seconds: 3, act: 'clothes-drop', seed: 5 });
   await ask.roll(jump.plate, { ...small, seconds: 2, seed: 6 });
   const fall = (await ask.putTrick(held, 'held-moment')).parts;
-  fallId = await ask.roll(fall.fall, { ...small, seconds: 6, act: 'falls', seed: 7 });
+  fallId = await ask.roll(fall.fall, { ...small, seconds: 5, act: 'falls', seed: 7 });
   await ask.roll(fall.walk, { ...small, crossing: 'right-to-left', seed: 8 });
 });
 afterAll(() => app.stop());
@@ -101,7 +101,7 @@ describe.each([
     await fits(page);
     expect(await faults(page)).toEqual([]);
     await page.getByTestId('make-proof').click();
-    await page.getByText(/One, then the other, Prop alone 1 from frame 75 on/).waitFor({ timeout: 60000 });
+    await page.getByText(/One, then the other, Prop alone 1 from frame 75 on/).waitFor({ timeout: 150000 });
   });
 
   test('a frame of the fall is held in the walker’s picture, and cut out', async () => {
@@ -119,7 +119,7 @@ describe.each([
       .getByText(/Frame \d+ of Fall or jump 1 stands in Walk-round 1/)
       .waitFor();
     await page.getByTestId('make-proof').click();
-    await page.getByText(/Held in the other, frame \d+ of Fall or jump 1 held/).waitFor({ timeout: 90000 });
+    await page.getByText(/Held in the other, frame \d+ of Fall or jump 1 held/).waitFor({ timeout: 240000 });
     await fits(page);
   });
 });

@@ -113,18 +113,6 @@ describe('a cloth', () => {
   });
 });
 
-test('light that is to fall on one place falls on it alone, unless it spills', async () => {
-  const [own, all] = [
-    await roll({ act: 'lights-lamp', seed: 11 }),
-    await roll({ act: 'lights-lamp', act_fault: 'spills', seed: 11 }),
-  ];
-  const widths = await Promise.all(
-    [own, all].map(async (take) => (await findBeats(take)).beats.find((b) => b.kind === 'light')!.width!),
-  );
-  expect(widths[0]).toBeLessThan(0.4 * 960);
-  expect(widths[1]).toBeGreaterThan(1.5 * widths[0]);
-});
-
 test('a take with claps is a whole file of picture and sound', async () => {
   const { path, truth } = await roll({ act: 'taps', clap: true, seconds: 3, seed: 12 });
   const recording = await openRecording(path, 'take', {});
