@@ -322,8 +322,8 @@ export const DEMO_SETUPS: DemoSetup[] = [
       Plate: [{ fps: 50, seconds: 3, seed: 101, circled: true }],
       Pass: [
         { act: 'throws-cloth', act_fault: 'late', fps: 50, seconds: 4, seed: 102 },
-        { act: 'throws-cloth', act_fault: 'arm-beside', fps: 50, seconds: 3, seed: 103 },
-        { act: 'throws-cloth', fps: 50, seconds: 3.5, seed: 104, circled: true },
+        { act: 'throws-cloth', act_fault: 'arm-beside', fps: 50, seconds: 4, seed: 103 },
+        { act: 'throws-cloth', fps: 50, seconds: 4, seed: 104, circled: true },
       ],
       'Pass (Cover pull)': [{ act: 'pulls-cloth', seconds: 5, seed: 105, circled: true }],
       'Plate (Cover pull)': [{ seconds: 3, seed: 106, circled: true }],
