@@ -1,6 +1,37 @@
 import type { WorkState } from '../core/measures/measure';
 import type { Scene } from './plan';
 
+/** What may be acted before the stand-in camera, and what may go wrong with it. */
+export const ACTS = [
+  'none',
+  'jumps',
+  'clothes-drop',
+  'leaps',
+  'falls',
+  'reacts',
+  'drives-by',
+  'taps',
+  'lights-lamp',
+  'throws-cloth',
+  'pulls-cloth',
+  'mimes',
+  'runs-out',
+  'runs-in',
+  'hangs',
+] as const;
+export const ACT_FAULTS = [
+  'none',
+  'blurred',
+  'elsewhere',
+  'on-feet',
+  'out-of-top',
+  'arm-beside',
+  'late',
+  'wrong-way',
+  'cut-off',
+  'spills',
+] as const;
+
 /** What the stand-in camera is to record. */
 export interface RollWish {
   tripod: 'still' | 'drift' | 'knock' | 'handheld' | 'breathing' | 'nudged';
@@ -28,33 +59,8 @@ export interface RollWish {
   wipe_way: 'left-to-right' | 'right-to-left';
   wipe_fault: 'none' | 'misses-corner' | 'stays-in' | 'uneven' | 'soft';
   wipe_side: 'out' | 'in';
-  act:
-    | 'none'
-    | 'jumps'
-    | 'clothes-drop'
-    | 'leaps'
-    | 'falls'
-    | 'reacts'
-    | 'drives-by'
-    | 'taps'
-    | 'lights-lamp'
-    | 'throws-cloth'
-    | 'pulls-cloth'
-    | 'mimes'
-    | 'runs-out'
-    | 'runs-in'
-    | 'hangs';
-  act_fault:
-    | 'none'
-    | 'blurred'
-    | 'elsewhere'
-    | 'on-feet'
-    | 'out-of-top'
-    | 'arm-beside'
-    | 'late'
-    | 'wrong-way'
-    | 'cut-off'
-    | 'spills';
+  act: (typeof ACTS)[number];
+  act_fault: (typeof ACT_FAULTS)[number];
   clap: boolean;
   /** The made-up place to record; the setup's own when left out. */
   scene?: Scene;

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { BEAT_WORDS } from '../core/judge/beats';
 import type { MeterReading } from '../core/judge/meter';
 import { NO_NOTES, type CameraNotes } from '../core/plan/types';
 import type { Joining } from './door';
@@ -6,7 +7,7 @@ import type { MeasureAsked } from './measures';
 import { PURPOSES } from '../core/tricks/purposes';
 import type { ChangedSetup, NewSetup, PartFields, Scene, ShootFields } from './plan';
 import type { PlateFile } from './plates';
-import type { RollWish } from './rolls';
+import { ACT_FAULTS, ACTS, type RollWish } from './rolls';
 import type { MarkFields } from '../core/moments/marks';
 import type { ChangedMark, NewTake } from './takes';
 
@@ -171,7 +172,6 @@ export const meterReadings = Joi.object<{ readings: MeterReading[] }, true>({
     ),
 });
 
-const BEAT_KINDS = ['starts', 'stops', 'turns', 'strikes', 'light', 'sound'];
 const markName = oneLine.min(1).max(60).messages({ '*': 'Give the mark a name of at most 60 characters.' });
 const markFrame = Joi.number()
   .integer()
@@ -182,7 +182,7 @@ export const newMark = Joi.object<MarkFields, true>({
   frame: markFrame.required(),
   name: markName.required(),
   kind: Joi.string()
-    .valid('own', ...BEAT_KINDS)
+    .valid('own', ...Object.keys(BEAT_WORDS))
     .default('own')
     .messages({ '*': 'A mark is one of your own, or of a beat that was found.' }),
   found: markFrame.allow(null).default(null),
@@ -209,26 +209,10 @@ export const rollWish = Joi.object<RollWish, true>({
   wipe_fault: Joi.string().valid('none', 'misses-corner', 'stays-in', 'uneven', 'soft').default('none'),
   wipe_side: Joi.string().valid('out', 'in').default('out'),
   act: Joi.string()
-    .valid(
-      ...['none', 'jumps', 'clothes-drop', 'leaps', 'falls', 'reacts', 'drives-by', 'taps', 'lights-lamp'],
-      ...['throws-cloth', 'pulls-cloth', 'mimes', 'runs-out', 'runs-in', 'hangs'],
-    )
+    .valid(...ACTS)
     .default('none'),
   act_fault: Joi.string()
-    .valid(
-      ...[
-        'none',
-        'blurred',
-        'elsewhere',
-        'on-feet',
-        'out-of-top',
-        'arm-beside',
-        'late',
-        'wrong-way',
-        'cut-off',
-        'spills',
-      ],
-    )
+    .valid(...ACT_FAULTS)
     .default('none'),
   clap: Joi.boolean().default(false),
   scene,

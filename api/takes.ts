@@ -50,6 +50,8 @@ export interface TakePage extends Take {
   shoot: Shoot;
   /** In the order of their frames. */
   marks: Mark[];
+  /** A frame of the empty picture of its setup; null where there is none, or it is that itself. */
+  plate: { take_id: string; frame: number } | null;
   /** What its part is for where no trick rests on it; null where tricks say it. */
   purpose: Purpose | null;
 }

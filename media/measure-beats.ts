@@ -68,7 +68,7 @@ async function watch(
   signal?: AbortSignal,
 ) {
   const { width, height, count, factor } = frames;
-  const counts = countsOf(foliage(scene!.background, frames), frames, box);
+  const counts = countsOf(foliage(scene!.background, frames, fps), frames, box);
   const light = new LightBeats(width, height, scene!.curve);
   const before = new Uint8Array(width * height),
     kinds = new Uint8Array(width * height);
@@ -117,34 +117,52 @@ function unlit(counts: Uint8Array, lit: Uint8Array, width: number, { side, colum
 const meets = (a: Box, b: Box) =>
   a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 
-/** What stirs all the while changes in this share of the frames; an arm that moves now and then does not. */
+/**
+ * What stirs all the while changes in this share of the frames, or, as leaves do in gusts, now and then in this share of
+ * half seconds; an arm that moves a few times does neither.
+ */
 const STIRS = 0.3;
+const IN_GUSTS = 0.8;
+const GUST_S = 0.5;
+const LEAST_GUSTS = 6;
 /** A pixel changes by so many levels, or so many times the picture's own noise. */
 const STEP_LEVELS = 6;
 const STEP_NOISE = 4.5;
 
 /** 1 for what stirs all the while, on the grid of the frames. */
-function foliage({ restless, width, height }: Restless, frames: SteadyFrames): Uint8Array {
+function foliage({ restless, width, height }: Restless, frames: SteadyFrames, fps: number): Uint8Array {
   const out = enlarged(restless, { width, height }, frames)!;
   const where: number[] = [];
   for (let i = 0; i < out.length; i++) if (out[i]) where.push(i);
   if (where.length === 0) return out;
   const changes = new Uint32Array(where.length),
+    gusts = new Uint32Array(where.length),
+    lastGust = new Int32Array(where.length).fill(-1),
     before = new Uint8Array(out.length);
+  const long = Math.max(2, Math.round(GUST_S * fps));
   let [has, steps] = [false, 0];
   for (let f = 0; f < frames.count; f++) {
     const picture = frames.read(f);
     if (picture && has) {
       steps++;
       const limit = Math.max(STEP_LEVELS, STEP_NOISE * differenceNoise(before, picture));
-      for (let k = 0; k < where.length; k++) if (Math.abs(before[where[k]] - picture[where[k]]) > limit) changes[k]++;
+      const gust = Math.floor(f / long);
+      for (let k = 0; k < where.length; k++) {
+        if (Math.abs(before[where[k]] - picture[where[k]]) <= limit) continue;
+        changes[k]++;
+        if (lastGust[k] !== gust) gusts[k]++;
+        lastGust[k] = gust;
+      }
     }
     has = picture !== null;
     if (picture) before.set(picture);
   }
   // Leaves stir in patches: what lies between two that do is theirs too.
   const stirs = new Uint8Array(out.length);
-  where.forEach((i, k) => (stirs[i] = changes[k] > STIRS * steps ? 1 : 0));
+  const all = Math.ceil(frames.count / long);
+  where.forEach((i, k) => {
+    stirs[i] = changes[k] > STIRS * steps || (all >= LEAST_GUSTS && gusts[k] > IN_GUSTS * all) ? 1 : 0;
+  });
   const near = boxMean(stirs, frames.width, frames.height, 4, new Float32Array(out.length));
   for (const i of where) if (near[i] < 0.05) out[i] = 0;
   return out;

@@ -40,6 +40,7 @@ function plateOf(scene: CameraSettings['scene']) {
 
 // Through an ordinary H.264 file with grain: on the frame or one beside it, and nothing else that is as clear.
 test.each<[string, Partial<CameraSettings>]>([
+  ['taps', { act: 'taps', clap: true, seconds: 5, seed: 2 }],
   ['a lamp', { act: 'lights-lamp', clap: true, seed: 3 }],
   ['hands that rise and rest', { act: 'mimes', seconds: 6, seed: 5 }],
   ['a run that ends on the mark', { act: 'runs-in', seed: 4 }],

@@ -110,6 +110,7 @@ export async function recordTake(
   });
   child.stdin.on('error', () => undefined);
   const closed = once(child, 'close');
+  child.once('close', () => void claps?.drop());
   closed.catch(() => undefined);
   const grain = new Grain(settings.grain, settings.seed);
   const rgb = new Uint32Array(width * height);
@@ -150,7 +151,6 @@ export async function recordTake(
   }
   child.stdin.end();
   const [code] = (await closed) as [number | null];
-  await claps?.drop();
   if (code !== 0) throw writingFailed('The stand-in camera could not write its file', errors);
   return {
     settings,

@@ -1,6 +1,6 @@
 import type { Finding } from '../measures/measure';
 import type { ClothFound } from '../report/moment-types';
-import type { Verdict } from '../report/types';
+import type { Side, Verdict } from '../report/types';
 import { LIMITS } from './limits';
 import { listRuns } from './runs';
 import { lengthOf, many, said, type Found } from './two-pictures';
@@ -25,6 +25,17 @@ export function judgeClothHides(c: ClothFound, least: number): Finding {
   if (reason.code === 'hides' && longest < least)
     return { verdict: 'reshoot', text: `it hides them whole for ${many(longest)} only`, fix: null };
   return { verdict: word, text: reason.text.replace(/\.$/, ''), fix: reason.fix };
+}
+
+/** Where a cloth leaves the picture, and in which frames; null where it stays in. */
+export function leavesPicture({ kind, edge_runs: edges }: Pick<ClothFound, 'kind' | 'edge_runs'>) {
+  // What was pulled may be carried out at a side, and what fell lies on the ground.
+  const sides: readonly Side[] = kind === 'drop' ? ['top', 'left', 'right'] : ['top'];
+  const long = sides.map((side) => ({ side, runs: edges[side].filter((r) => r.end > r.start) }));
+  const touched = long.filter(({ runs }) => runs.length > 0);
+  if (touched.length === 0) return null;
+  const words = touched.map(({ side, runs }) => `${side} in frames ${listRuns(runs)}`).join(' and at the ');
+  return { words, runs: touched.flatMap(({ runs }) => runs) };
 }
 
 /** What speaks of hiding, and not of how the cloth falls. */
@@ -63,12 +74,12 @@ function reasonsOf(c: ClothFound): Found[] {
       }),
     ];
   const out: Found[] = [];
-  const top = c.edge_runs.top.filter((r) => r.end > r.start);
-  if (top.length)
+  const gone = leavesPicture(c);
+  if (gone)
     out.push(
-      said('workable', 'out-of-frame', `The cloth leaves the picture at the top in frames ${listRuns(top)}.`, {
-        frames: top,
-        value: lengthOf(top),
+      said('workable', 'out-of-frame', `The cloth leaves the picture at the ${gone.words}.`, {
+        frames: gone.runs,
+        value: lengthOf(gone.runs),
         limit: 0,
         fix: 'Frame wider, or hold it lower, and roll it again; as it is, its edge cannot be followed there.',
       }),

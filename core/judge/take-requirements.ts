@@ -1,6 +1,7 @@
 import type { Asked, Decide, Finding, JudgedTake, Outcome } from '../measures/measure';
 import { headroom } from '../sums/headroom';
 import type { RequirementKind } from '../tricks/types';
+import { leavesPicture } from './cloth';
 import { judgeFocus } from './focus';
 import { judgeLight } from './light';
 import { LIMITS } from './limits';
@@ -120,13 +121,10 @@ const CLOTH_KEY = 'cloth';
 function decideInside(presence: JudgedTake['facts']['presence'], cloth: Outcome | undefined, fix: string): Finding {
   const found = cloth?.result as Pick<ClothFound, 'kind' | 'edge_runs' | 'unjudged' | 'hides_runs'> | null | undefined;
   if (found && !found.unjudged && found.kind !== 'mime' && found.hides_runs.length > 0) {
-    // What was pulled may be carried out at a side.
-    const sides: readonly Side[] = found.kind === 'drop' ? ['top', 'left', 'right'] : ['top'];
-    const touches = sides.filter((side) => found.edge_runs[side].some((r) => r.end > r.start));
-    const said = (side: Side) => `${side} edge in frames ${listRuns(found.edge_runs[side])}`;
-    return touches.length === 0
-      ? { verdict: 'holds', text: 'the cloth stays inside the picture', fix: null }
-      : { verdict: 'workable', text: `the cloth leaves the picture: ${touches.map(said).join('; ')}`, fix };
+    const gone = leavesPicture(found);
+    return gone
+      ? { verdict: 'workable', text: `the cloth leaves the picture at the ${gone.words}`, fix }
+      : { verdict: 'holds', text: 'the cloth stays inside the picture', fix: null };
   }
   if (presence.unjudged) return { verdict: 'unjudged', text: 'what touches the edges is not known', fix };
   const { edge_runs: edges, present_runs: present } = presence;
@@ -146,13 +144,16 @@ function decideInside(presence: JudgedTake['facts']['presence'], cloth: Outcome 
       text: `whole in the picture from frame ${inside.start} to ${inside.end}; an edge is touched on the way in or out only`,
       fix: null,
     };
-  // Nobody comes in or goes out over the top.
-  if (still.includes('top')) return { verdict: 'reshoot', text: `cut off: ${listed(['top'], during)}`, fix };
+  // Nobody comes in or goes out over the top; a frame or two at it may be a leaf, or grain.
+  if (during('top').some((r) => r.end - r.start >= CUT_OFF))
+    return { verdict: 'reshoot', text: `cut off: ${listed(['top'], during)}`, fix };
   // Whoever reaches in from an edge all the while touches it too: which of them it was is seen, not measured.
   const text = inside ? listed(still, during) : listed(touched, (side) => edges[side]);
   return { verdict: 'unjudged', text: `${text}; look whether it is the one meant`, fix };
 }
 
+/** Whoever is cut off is so for more frames than these. */
+const CUT_OFF = 2;
 const SIDES: readonly Side[] = ['left', 'right', 'top', 'bottom'];
 
 /** From the first to the last frame in which somebody is in and touches no edge; null when there is none. */

@@ -17,6 +17,7 @@ export const SPOT: Measure<SpotWish, SpotFound, SpotFound> = {
   needs: ['take'],
   uses: [],
   byPlate: true,
+  byLens: true,
   decides: { 'same-spot': decideSpot },
   wish: (joi) => {
     const frame = () => joi.number().integer().min(0).max(10_000_000).allow(null).default(null);

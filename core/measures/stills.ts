@@ -11,7 +11,7 @@ export interface StillsWish {
 export const STILLS: Measure<StillsWish, StillsFound, StillsFound> = {
   key: 'stills',
   finds: 'which frames can be held',
-  // From 2 on the cut-outs are kept.
+  // From 2 on the cut-outs are kept, and smears are those of one shutter.
   version: 2,
   reads: 1,
   takes: 1,

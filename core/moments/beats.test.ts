@@ -124,3 +124,10 @@ test('whoever still comes in over an edge is not struck there', () => {
   expect(found(2)).toEqual([]);
   expect(found(14)).toEqual(['strikes']);
 });
+
+test('a step of a single frame that was read wrongly is no beat, and hides none', () => {
+  const way = [...times(20, 0), ...times(15, 8), ...times(20, 0)];
+  const wrong = way.map((p, k): [number, number] => (k === 30 ? [60, 45] : (p as [number, number])));
+  expect(beats(...wrong)).toEqual(beats(...way));
+  expect(beats(...way)).toEqual(['starts 20', 'strikes 35']);
+});

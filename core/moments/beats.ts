@@ -46,7 +46,7 @@ export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): O
   const count = paces.length + 1;
   const perS = (p: readonly [number, number]) => (hypot(...p) * factor * fps) / width;
   // A step that follows from nothing is a picture's that could not be read.
-  const v = paces.map((p): readonly [number, number] => (p?.box ? [p.dx, p.dy] : [0, 0]));
+  const v = withoutSpikes(paces.map((p): readonly [number, number] => (p?.box ? [p.dx, p.dy] : [0, 0])));
   const fast = paces.map((_, k) => perS(v[k]) > LEAST_SPEED);
   // Where several move, each its own way, all of them together may not seem to: but they do not rest.
   const usual = median(paces.flatMap((p, k) => (p && fast[k] ? [p.changed] : [])));
@@ -118,6 +118,20 @@ export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): O
   return merged(out, max(2, ceil(ONE_S * fps))).map(withoutChange);
 }
 
+/** A step this many times as long as both beside it, which are steps too, was read wrongly. */
+const SPIKE = 3;
+
+/** Steps without those of single frames that follow from nothing: between two steps their mean. */
+function withoutSpikes(steps: readonly (readonly [number, number])[]): (readonly [number, number])[] {
+  return steps.map((own, k) => {
+    const [before, after] = [steps[k - 1], steps[k + 1]];
+    if (!before || !after) return own;
+    const [was, is] = [hypot(...before), hypot(...after)];
+    if (min(was, is) === 0 || hypot(...own) <= SPIKE * max(was, is)) return own;
+    return [(before[0] + after[0]) / 2, (before[1] + after[1]) / 2];
+  });
+}
+
 const withoutChange = ({ frame, kind, strength, x, y, width, height }: MotionBeat) => {
   return { frame, kind, strength, x, y, width, height };
 };
@@ -150,7 +164,7 @@ function merged<B extends { frame: number; kind: BeatKind; change: number }>(bea
   const order: Partial<Record<BeatKind, number>> = { turns: 3, starts: 2, stops: 2, strikes: 1 };
   // Coming to rest after a blow is part of it.
   const follows = (b: B) =>
-    (b.kind === 'stops' || b.kind === 'strikes') &&
+    b.kind === 'stops' &&
     beats.some(
       (s) =>
         s.kind === 'strikes' && s.frame < b.frame && b.frame - s.frame < 2 * apart && b.change < REBOUND * s.change,

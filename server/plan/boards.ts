@@ -147,7 +147,9 @@ export async function readNeeds(house: House, setups: readonly Setup[]): Promise
   const plates = new Map(
     judged.flatMap((s) => {
       const own = s.parts.filter(({ part }) => !part.deleted);
-      return own.flatMap((p) => p.takes.map((t) => [t.record.id, emptyFrameOf(s, t.record.facts)] as const));
+      return own.flatMap((p) =>
+        p.takes.map((t) => [t.record.id, emptyFrameOf(s, t.record.facts)?.id ?? null] as const),
+      );
     }),
   );
   return { needs: [...ofTricks, ...ofPurposes], standing: parts.flatMap((p) => p.standing?.id ?? []), plates };

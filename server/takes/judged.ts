@@ -3,6 +3,7 @@ import type { Take, TakeInList } from '../../api/takes';
 import { reportTake } from '../../core/judge/judged-take';
 import type { TakeFacts } from '../../core/judge/take';
 import { byWorst } from '../../core/judge/verdicts';
+import type { JudgedTake } from '../../core/measures/measure';
 import { asNow } from '../../core/measures/take';
 import type { TakeMeasures, TakeReport } from '../../core/report/types';
 import { listEyeChecks, listPlanned } from '../plan/plans';
@@ -58,7 +59,7 @@ export async function readJudged(
 }
 
 /** The take that is the empty frame of a setup's take: of its size; null where there is none, or somebody is in all of it. */
-export function emptyFrameOf({ parts, planned }: JudgedSetup, facts: TakeFacts | null): string | null {
+export function emptyFrameOf({ parts, planned }: JudgedSetup, facts: TakeFacts | null): JudgedTake | null {
   // A plate of afterwards lacks what the pass was about: it does not tell who came in.
   const afterwards = planned.flatMap(({ trick, parts: own }) =>
     trick.parts.filter((p) => p.role === 'plate' && p.place === 'last').map((p) => own[p.key]),
@@ -69,7 +70,7 @@ export function emptyFrameOf({ parts, planned }: JudgedSetup, facts: TakeFacts |
     .filter((plate) => plate.facts.presence.clear_runs.length > 0);
   const own = facts?.media;
   const fits = plates.find(({ facts: { media } }) => media.width === own?.width && media.height === own.height);
-  return (fits ?? plates[0])?.id ?? null;
+  return fits ?? plates[0] ?? null;
 }
 
 /** A take with its part, judged beside the others of its setup; null when there is none. */
@@ -77,13 +78,13 @@ export async function findJudged(
   house: Pick<House, 'measures'>,
   db: Db,
   id: string,
-): Promise<(JudgedRecord & { of: JudgedPart }) | null> {
+): Promise<(JudgedRecord & { of: JudgedPart; plate: JudgedTake | null }) | null> {
   const setup = await findSetupOfTake(db, id);
   if (!setup) return null;
-  const [{ parts }] = await readJudged(house, db, [setup.id]);
-  for (const of of parts) {
+  const [judged] = await readJudged(house, db, [setup.id]);
+  for (const of of judged.parts) {
     const found = of.takes.find((t) => t.record.id === id);
-    if (found) return { ...found, of };
+    if (found) return { ...found, of, plate: emptyFrameOf(judged, found.record.facts) };
   }
   return null;
 }

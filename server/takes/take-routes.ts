@@ -3,6 +3,7 @@ import { Router } from 'express';
 import type { TakePage, TakesCompared } from '../../api/takes';
 import { circle, frameParams, idParams, meterReadings, newTake, twoTakes } from '../../api/schemas';
 import { sideBySide } from '../../core/judge/side-by-side';
+import type { JudgedTake } from '../../core/measures/measure';
 import { COMPARE } from '../../core/measures/compare';
 import type { MeasureOf } from '../../api/measures';
 import { pictureOf } from '../../media/picture-row';
@@ -17,7 +18,7 @@ import { findMeasureOf } from '../work/measures';
 import { PRIORITY } from '../work/queue';
 import { needJudged, needTake } from './need';
 import { findJudged, findReport, listTakesToCheck } from './judged';
-import { asTake, circleTake, keepMeter } from './takes';
+import { asTake, circleTake, keepMeter, type TakeRecord } from './takes';
 import { takeIn } from './taking-in';
 
 /** So many takes are listed to be looked at. */
@@ -52,13 +53,21 @@ export function takeRoutes(house: House): Router {
   router.get(
     '/takes/:id',
     sharedAnswer(house.answers, async (req): Promise<TakePage> => {
-      const { record: take, judged, of } = await needJudged(house, pool, idOf(req.params));
+      const { record: take, judged, of, plate } = await needJudged(house, pool, idOf(req.params));
       // Whoever looks at it waits for it.
       if (take.job_id && take.state === 'waiting') await queue.raise(pool, 'measure', take.job_id, PRIORITY.screen);
       const { part, asked } = of;
       const setup = await needSetup(pool, part.setup_id);
       const shoot = await needShoot(pool, setup.shoot_id);
-      return { ...asTake(take, judged), part, setup, shoot, marks: take.marks, purpose: asked.purpose };
+      return {
+        ...asTake(take, judged),
+        part,
+        setup,
+        shoot,
+        marks: take.marks,
+        plate: plateFrame(take, plate),
+        purpose: asked.purpose,
+      };
     }),
   );
 
@@ -152,4 +161,11 @@ export function takeRoutes(house: House): Router {
   );
 
   return router;
+}
+
+/** The frame of a take's plate to lay something over: the middle of its longest clear run. */
+function plateFrame({ id }: TakeRecord, plate: JudgedTake | null): TakePage['plate'] {
+  if (!plate || plate.id === id) return null;
+  const [longest] = [...plate.facts.presence.clear_runs].sort((a, b) => b.end - b.start - (a.end - a.start));
+  return longest ? { take_id: plate.id, frame: Math.round((longest.start + longest.end) / 2) } : null;
 }

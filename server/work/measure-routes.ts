@@ -25,9 +25,9 @@ import {
 import { PRIORITY } from './queue';
 
 /** What a measure is judged with: its takes, the shutters noted for them, and what the edit is finished at now. */
-async function judgedWith({ pool }: House, takes: readonly TakeRecord[]): Promise<JudgedWith | null> {
+async function judgedWith({ pool }: House, takes: readonly TakeRecord[], byLens = false): Promise<JudgedWith | null> {
   const noted = await Promise.all(takes.map((t) => findSetupOfTake(pool, t.id)));
-  const sensorMm = noted[0] ? await sensorOfSetup(pool, noted[0].id) : null;
+  const sensorMm = byLens && noted[0] ? await sensorOfSetup(pool, noted[0].id) : null;
   const own = takes.flatMap((t, i) => {
     const camera = noted[i]?.camera;
     const lens = { focalMm: camera?.focal_mm ?? null, focusM: camera?.focus_m ?? null, sensorMm };
@@ -56,6 +56,7 @@ export async function asSent(house: House, row: MeasureRow, whole = false): Prom
   const by = await judgedWith(
     house,
     takes.flatMap((t) => t ?? []),
+    measure?.byLens,
   );
   let result = whole && row.result ? await wholeResult(house.pool, id) : row.result;
   if (result && by && measure?.atDelivery) result = measure.atDelivery(result, by) as object;
@@ -123,7 +124,8 @@ export function measureRoutes(house: House): Router {
       await assureKnown(house, measure, takes);
       const ids = takes.map((t) => t.id);
       const setup = measure.byPlate ? await findSetupOfTake(pool, ids[0]) : null;
-      const plate = setup && emptyFrameOf((await readJudged(house, pool, [setup.id]))[0], takes[0].facts);
+      const judged = setup && (await readJudged(house, pool, [setup.id]))[0];
+      const plate = judged && (emptyFrameOf(judged, takes[0].facts)?.id ?? null);
       const { id, isNew } = await inTransaction(pool, (db) =>
         askFor(db, queue, { measure, takes: ids, wish, plate, priority: PRIORITY.screen }),
       );

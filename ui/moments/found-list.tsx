@@ -10,13 +10,12 @@ import { Body, Heading, Mono, Soft, Strong } from '../components/words';
 import { useMakeAgain } from '../data/measure-hooks';
 import { TOUCH } from '../theme/palette';
 import { usePalette } from '../theme/theme';
-import { beatName, secondsOf } from './moment-words';
+import { beatName } from './moment-words';
 
 interface Props {
   beats: MeasureSent<object, BeatsFound> | null;
   /** Those that are not kept yet. */
   open: readonly Beat[];
-  fps: number | null;
   onFrame: (frame: number) => void;
   onKeep: (beat: Beat) => void;
   onNear: (beat: Beat | null) => void;
@@ -26,7 +25,7 @@ interface Props {
 const FIRST = 6;
 
 /** What was found in the take on a frame, offered to be kept. */
-export function FoundList({ beats, open, fps, onFrame, onKeep, onNear }: Props) {
+export function FoundList({ beats, open, onFrame, onKeep, onNear }: Props) {
   const p = usePalette();
   const again = useMakeAgain();
   const [all, setAll] = useState(false);
@@ -58,7 +57,7 @@ export function FoundList({ beats, open, fps, onFrame, onKeep, onNear }: Props) 
             testID={`found-${b.kind}-${b.frame}`}
           >
             <Strong>{beatName(b)}</Strong>
-            <Mono>{`frame ${b.frame} · ${secondsOf(b.frame, fps)} · ${clearWords(b)}`}</Mono>
+            <Mono>{`frame ${b.frame} · ${b.time_s.toFixed(2)} s · ${clearWords(b)}`}</Mono>
           </Pressable>
           <ToolButton
             icon="bookmark-plus-outline"

@@ -3,6 +3,7 @@ import { freshName, type Mark, type MarkFields } from '../../core/moments/marks'
 import type { Beat } from '../../core/report/moment-types';
 import type { TakeReport } from '../../core/report/types';
 import type { Band } from '../viewer/ribbon';
+import { presenceBand } from '../viewer/take-bands';
 
 /** What a beat is called: "Strike"; "Step of light". */
 export function beatName({ kind }: Pick<Beat, 'kind'>): string {
@@ -25,20 +26,12 @@ export const secondsOf = (frame: number, fps: number | null) => `${(frame / (fps
 
 /** Who is in, with the marks as ticks and what else was found as rings. */
 export function momentBand(report: TakeReport, marks: readonly Mark[], open: readonly Beat[]): Band {
-  const { presence } = report;
   const said =
     marks.length === 0
       ? 'Nothing is marked.'
       : `Marked: ${marks.map((m) => `${m.name} at frame ${m.frame}`).join(', ')}.`;
   return {
-    name: 'who is in',
-    unit: '% of the frame',
-    values: presence.path.area_share.map((a, f) =>
-      a === null ? null : 100 * (a + (presence.path.shadow_share[f] ?? 0)),
-    ),
-    limit: null,
-    least: 5,
-    faults: [],
+    ...presenceBand(report),
     marks: marks.map((m) => m.frame),
     rings: open.map((b) => b.frame),
     sentence: `${said} ${open.length} more ${open.length === 1 ? 'beat was' : 'beats were'} found.`,

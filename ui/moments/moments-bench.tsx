@@ -10,7 +10,6 @@ import { Screen, useWide } from '../components/screen';
 import { ToolButton } from '../components/tool-button';
 import { Mono } from '../components/words';
 import { useUndo } from '../components/undo';
-import { useSetup } from '../data/hooks';
 import { useMarks } from '../data/mark-hooks';
 import { useMeasure } from '../data/measure-hooks';
 import { ChoiceField } from '../forms/fields';
@@ -48,13 +47,12 @@ export function MomentsBench({ take, report, startFrame }: Props) {
   const { media } = report;
   const fps = media.measured_fps,
     count = media.frame_count;
-  const { marks } = take;
+  const { marks, plate } = take;
   const does = useMarks(take.id);
   const { held, setHeld, naming, setNaming } = useHeldMark();
   const ids = useMemo(() => [take.id], [take.id]);
   const beats = useMeasure('beats', ids).data ?? null,
     stills = useMeasure('stills', ids).data ?? null;
-  const plate = usePlateFrame(take);
   const open = useMemo(() => openBeats(beats?.result?.beats ?? [], marks), [beats, marks]);
   const strongest = useMemo(() => [...open].sort((a, b) => b.strength - a.strength)[0], [open]);
   const [chosen, setChosen] = useState<number | null>(startFrame);
@@ -119,7 +117,7 @@ export function MomentsBench({ take, report, startFrame }: Props) {
     <View style={styles.stack}>
       <View style={{ marginHorizontal: wide ? 0 : -18 }}>
         <FramePicture
-          takeId={overPlate ? plate.takeId : take.id}
+          takeId={overPlate ? plate.take_id : take.id}
           frame={overPlate ? plate.frame : frame}
           frameCount={count}
           width={media.width}
@@ -184,7 +182,7 @@ export function MomentsBench({ take, report, startFrame }: Props) {
         onNaming={setNaming}
         onRemove={remove}
       />
-      <FoundList beats={beats} open={open} fps={fps} onFrame={show} onKeep={keep} onNear={setNear} />
+      <FoundList beats={beats} open={open} onFrame={show} onKeep={keep} onNear={setNear} />
       <StillList takeId={take.id} stills={stills} shape={media.width / media.height} frame={frame} onFrame={show} />
     </View>
   );
@@ -244,20 +242,6 @@ function boxNear(beats: readonly Beat[], frame: number, near: Beat | null): Box 
 
 /** So many frames beside a beat its place is still the one to look at. */
 const NEAR = 3;
-
-/** A frame of the empty picture of the take's setup; null where there is none. */
-function usePlateFrame(take: TakePage): { takeId: string; frame: number } | null {
-  const setup = useSetup(take.setup.id).data;
-  const planned = setup?.planned.flatMap((t) =>
-    t.trick.parts.filter((p) => p.role === 'plate').flatMap((p) => t.parts[p.key] ?? []),
-  );
-  const part = setup?.parts.find((p) => planned?.includes(p.id) || p.for === 'plate');
-  const row = setup?.gate.rows.find((r) => r.partId === part?.id);
-  const plate = part?.takes.find((t) => t.id === row?.takeId);
-  return plate && plate.id !== take.id && plate.frame_count
-    ? { takeId: plate.id, frame: Math.floor(plate.frame_count / 2) }
-    : null;
-}
 
 const styles = StyleSheet.create({
   stack: { gap: 8 },

@@ -8,8 +8,6 @@ export function takeBands({ lock, light, focus, presence, media }: TakeReport): 
     reasons.filter((r) => codes.includes(r.code)).flatMap((r) => r.frames);
   const known = light.path.stops.filter((s): s is number => s !== null);
   const low = known.length ? Math.min(...known) : 0;
-  const most = presence.path.area_share.reduce<number>((m, a) => Math.max(m, a ?? 0), 0);
-  const somebody = presence.present_runs.reduce((n, r) => n + r.end - r.start + 1, 0);
   return [
     {
       name: 'movement',
@@ -46,20 +44,27 @@ export function takeBands({ lock, light, focus, presence, media }: TakeReport): 
           ? 'The focus could not be told.'
           : `At most ${plain(focus.worst_loss_pct)} per cent of fine detail is lost.`,
     },
-    {
-      name: 'who is in',
-      unit: '% of the frame',
-      values: presence.path.area_share.map((a, f) =>
-        a === null ? null : 100 * (a + (presence.path.shadow_share[f] ?? 0)),
-      ),
-      limit: null,
-      least: 5,
-      faults: [],
-      sentence:
-        presence.unjudged ??
-        `Somebody is in the picture in ${somebody} of ${media.frame_count} frames, filling ${plain(100 * most)} per cent at most.`,
-    },
+    presenceBand({ presence, media }),
   ];
+}
+
+/** How much of the picture whoever is in fills, with their shadows. */
+export function presenceBand({ presence, media }: Pick<TakeReport, 'presence' | 'media'>): Band {
+  const most = presence.path.area_share.reduce<number>((m, a) => Math.max(m, a ?? 0), 0);
+  const somebody = presence.present_runs.reduce((n, r) => n + r.end - r.start + 1, 0);
+  return {
+    name: 'who is in',
+    unit: '% of the frame',
+    values: presence.path.area_share.map((a, f) =>
+      a === null ? null : 100 * (a + (presence.path.shadow_share[f] ?? 0)),
+    ),
+    limit: null,
+    least: 5,
+    faults: [],
+    sentence:
+      presence.unjudged ??
+      `Somebody is in the picture in ${somebody} of ${media.frame_count} frames, filling ${plain(100 * most)} per cent at most.`,
+  };
 }
 
 /** What the take is at one frame, in a few words. */
