@@ -4,15 +4,19 @@ const only = (from, to) => ({
   severity: 'error',
   comment: `${from} may import only from: ${to.join(', ')}`,
   from: { path: `^${from}/`, pathNot: '\\.test\\.tsx?$' },
-  to: { path: '^(app|ui|cli|server|api|standin|media|core|e2e|scripts)/', pathNot: `^(${[from, ...to].join('|')})/` },
+  to: {
+    path: '^(app|ui|cli|server|api|standin|packs|media|core|e2e|scripts)/',
+    pathNot: `^(${[from, ...to].join('|')})/`,
+  },
 });
 
 module.exports = {
   forbidden: [
     only('app', ['ui', 'api', 'core']),
     only('ui', ['api', 'core']),
-    only('cli', ['media', 'core']),
-    only('server', ['api', 'standin', 'media', 'core']),
+    only('cli', ['packs', 'media', 'core']),
+    only('server', ['api', 'standin', 'packs', 'media', 'core']),
+    only('packs', ['media', 'core']),
     only('api', ['core']),
     only('standin', ['media', 'core']),
     only('media', ['core']),
@@ -29,11 +33,13 @@ module.exports = {
       name: 'core-is-pure',
       severity: 'error',
       comment:
-        'The core knows no platform, and no package but pure ones: dates, sun, CSV, calendars, Fourier transforms, types of Joi.',
+        'The core knows no platform, and no package but pure ones: dates, sun, CSV, XML, calendars, Fourier transforms, types of Joi.',
       from: { path: '^core/', pathNot: '(\\.test\\.ts$|^core/testing/)' },
       to: {
         dependencyTypes: ['core', 'npm', 'npm-dev', 'npm-peer'],
-        pathNot: 'node_modules/(luxon|@types/luxon|suncalc|papaparse|@types/papaparse|ical-generator|joi|fft.js)/',
+        pathNot:
+          'node_modules/(luxon|@types/luxon|suncalc|papaparse|@types/papaparse|ical-generator|joi|fft.js|' +
+          'fast-xml-parser|webvtt-parser|svgpath)/',
       },
     },
   ],

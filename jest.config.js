@@ -22,7 +22,7 @@ module.exports = {
   testTimeout: 300000,
   projects: [
     node('core', ['core', 'api']),
-    node('media', ['media', 'cli']),
+    node('media', ['media', 'cli', 'packs']),
     node('camera', ['standin']),
     node('server', ['server']),
     node('browser', ['e2e']),

@@ -1,22 +1,14 @@
 import type { MeasureKey, SummaryOf, WishOf } from '../core/measures';
-import type { WorkState } from '../core/measures/measure';
 import type { Verdict } from '../core/report/types';
+import type { WorkSent } from './work';
 
 /** A measure of one or two takes as it is sent: how far it is, what was found, and the verdict on that. */
-export interface MeasureSent<Wish = object, Result = object> {
+export interface MeasureSent<Wish = object, Result = object> extends WorkSent {
   id: string;
   measure: string;
   take_id: string;
   against_id: string | null;
   wish: Wish;
-  state: WorkState;
-  /** A sentence, when it failed. */
-  failure: string | null;
-  frames_done: number;
-  frames_total: number;
-  /** What is being done, in words. */
-  doing: string;
-  asked_at: string;
   /** Null until it is done. */
   result: Result | null;
   verdict: Verdict | null;

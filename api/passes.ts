@@ -66,6 +66,8 @@ export interface ZoneOfTrick {
   /** What is asked of it: "nothing enters the marked zone". */
   asks: string[];
   takes: (PassTake & {
+    /** Whether what enters the zone is watched; else light in it, or what was drawn round, alone. */
+    watched: boolean;
     zone: ZoneSeen | null;
     /** What is asked of it, and whether it meets it, once it was watched. */
     said: Finding[];

@@ -30,6 +30,7 @@ export const ACT_FAULTS = [
   'wrong-way',
   'cut-off',
   'spills',
+  'swings',
 ] as const;
 
 /** What the stand-in camera is to record. */

@@ -253,6 +253,13 @@ export const plateFile = Joi.object<PlateFile, true>({
 });
 export const keptPlate = Joi.object<{ part_id: string }, true>({ part_id: guid.required() });
 export const savedFile = Joi.object<{ save: boolean }, true>({ save: Joi.boolean().default(false) });
+export const savedStill = Joi.object<{ save: boolean; size: 'full' | 'delivery' }, true>({
+  save: Joi.boolean().default(false),
+  size: Joi.string().valid('full', 'delivery').default('full').messages({ '*': 'A size is full or delivery.' }),
+});
+export const marksFile = Joi.object<{ as: 'vtt' | 'csv' }, true>({
+  as: Joi.string().valid('vtt', 'csv').default('csv').messages({ '*': 'Marks are sent as vtt or as csv.' }),
+});
 export const proofFile = Joi.object<{ as: 'mp4' | 'webm'; save: boolean }, true>({
   as: Joi.string().valid('mp4', 'webm').default('mp4'),
   save: Joi.boolean().default(false),

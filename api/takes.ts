@@ -79,6 +79,8 @@ export interface TakesCompared {
   take: Take & { part: Part };
   against: Take & { part: Part };
   settings: SettingRow[];
+  /** What is marked in each. */
+  marks: { take: Mark[]; against: Mark[] };
   /** What lies between them; null when nobody asked yet. */
   comparison: MeasureOf<'compare'> | null;
 }

@@ -1,4 +1,5 @@
 import type { WorkState } from '../core/measures/measure';
+import type { Mark } from '../core/moments/marks';
 import type { CoverResult } from '../core/report/wipe-types';
 import type { CoverWish } from '../core/measures/cover';
 import type { MeasureOf, MeasureSent } from './measures';
@@ -24,6 +25,8 @@ export interface WipeSide {
   /** As it was noted for the setup, seconds. */
   shutter_s: number | null;
   label: string;
+  /** Frames that somebody marked in it. */
+  marks: Mark[];
 }
 
 /** What covers the out side, with its paths and edges. */

@@ -52,6 +52,7 @@ test('what is read out of a zone and of a matte', () => {
     closest_frame: 3,
     outside: [],
     entered: [{ start: 3, end: 9, what: 'body' as const, share: 0.25, frame: 6 }],
+    pulled: null,
     changes: [{ start: 20, end: 24, stops: -0.2 }],
     edge: { readable_share: 0.6, weakest: { x_px: 1, y_px: 2 }, step_over_grain: 0.7, lift_stops: 1.25 },
     known_share: 1,

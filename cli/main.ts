@@ -69,6 +69,19 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat bars TAKE [--plate FILE] [--ratio 2.39] [--delivery 1920x1080@24] [--json] [--gate]
       Where and how far does a figure step over the bars of a wide picture?
 
+  umbrastat figure TAKE [--plate FILE] [--box x,y,width,height] [--speed 40] [--json] [--gate]
+      How far does a held thing drift and turn; when is somebody who jumps off the ground, and does the outline stand out?
+
+  umbrastat pack [--server URL] [--shoot NAME] [--setup N] [--trick NAME] [--recordings] [--mattes] [--standing] [--out FILE.zip]
+      Has a running server put together everything that whoever draws the masks needs, and saves it.
+  umbrastat check FOLDER [--out report.html] [--delivery 1920x1080@24] [--json] [--gate]
+      Judges every recording in a folder, tells which plates and passes belong together, writes a page and a CSV.
+
+  umbrastat verify DIR [--json]
+      Is every file of an unzipped pack as it was? Says which is missing, changed or new.
+  umbrastat validate report.json [--json]
+      Is a pack's report as its schema has it?
+
   umbrastat compare TAKE AGAINST [--json] [--gate]
       What lies between two takes of one setup: place, light, and what stands in one of them only?
 
@@ -90,7 +103,10 @@ const HELP = `umbrastat: checks takes for masking effects
   --keep-grain  the plate keeps a frame's own grain instead of the smooth mean of many
   With --delivery a saved plate has that size.
 
-Exit code: 0 report made; 1 with --gate and a reshoot; 2 the input cannot be used.`;
+  --server      address of a running Umbrastat (default: http://127.0.0.1:4190)
+  --standing    of parts without a circled take the best one goes along
+
+Exit code: 0 report made; 1 with --gate and a reshoot, or something is not as it was; 2 the input cannot be used.`;
 
 /** Runs the command line; gives the exit code. */
 export async function main(argv: string[], known: KnownMeasures = {}): Promise<number> {
@@ -141,6 +157,13 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
         look: { type: 'string' },
         mirror: { type: 'boolean' },
         speed: { type: 'string' },
+        server: { type: 'string' },
+        shoot: { type: 'string' },
+        setup: { type: 'string' },
+        trick: { type: 'string' },
+        recordings: { type: 'boolean' },
+        mattes: { type: 'boolean' },
+        standing: { type: 'boolean' },
         wish: { type: 'string' },
         for: { type: 'string' },
         shot: { type: 'string' },
@@ -202,10 +225,15 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
   if (command === 'meet') return (await import('./meet')).meet(files, values, { say, print });
   if (command === 'cloth') return (await import('./cloth')).cloth(files, values, { say, print });
   if (command === 'bars') return (await import('./bars')).bars(files, values, { delivery, say, print });
+  if (command === 'figure') return (await import('./figure')).figure(files, values, { say, print });
   if (command === 'matte') return (await import('./matte')).matte(files, values, { say, print });
   if (command === 'zone') return (await import('./zone')).zone(files, values, { say, print });
   if (command === 'hide') return (await import('./hide')).hide(files, values, { delivery, say, print });
   if (command === 'pair') return (await import('./pair')).pair(files, values, { delivery, say, print });
+  if (command === 'pack') return (await import('./pack')).pack(files, values, { say, print });
+  if (command === 'check') return (await import('./check')).check(files, values, { delivery, say, print });
+  if (command === 'verify') return (await import('./verify')).verify(files, { say, print });
+  if (command === 'validate') return (await import('./verify')).validate(files, { print });
   // Drawing and checking of edges are loaded only where they are wanted: starting is part of every check's time.
   if (command === 'proof') return (await import('./proof')).proof(files, values, say, print);
   if (command !== 'take') {

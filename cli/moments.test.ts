@@ -39,6 +39,12 @@ const COMMANDS: Record<string, { files: number; more?: string[]; keys: string }>
       'kind hides_runs switch_frame performer_clear_frame lands_frame edge_runs fall on_feet leftovers fade_in_frames ' +
       'path.lower_edge_px path.upper_edge_px path.cloth_share path.performer_share',
   },
+  figure: {
+    files: 1,
+    keys:
+      'run run_share size_px drift lifted_runs clear_runs outline known_share ' +
+      'path.x_px path.y_px path.turn_deg path.height_px',
+  },
   bars: { files: 1, more: ['--ratio', '2.39'], keys: 'bars crosses shadow_below_runs still_crop_pct clear_runs' },
 };
 

@@ -32,6 +32,11 @@ export function zoneText(r: ZoneReport): string {
     );
   for (const c of r.changes)
     lines.push(`  light in frames ${listRuns([c])}: ${c.stops > 0 ? '+' : ''}${c.stops.toFixed(2)} stop`);
+  if (r.pulled)
+    lines.push(
+      `  what lies in it is pulled away in frames ${listRuns([r.pulled])}` +
+        (r.pulled.touched_runs.length ? `, and touched in frames ${listRuns(r.pulled.touched_runs)} besides` : ''),
+    );
   if (edge)
     lines.push(
       `  its edge can be read along ${(100 * edge.readable_share).toFixed(0)} % of its length` +

@@ -1,3 +1,6 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Page } from 'playwright-core';
 import { Caller } from '../server/testing/running-server';
 import { AppUnderTest, faults, fits } from './browser';
 
@@ -29,10 +32,12 @@ beforeAll(async () => {
   await ask.roll(jump.jump, { ...small, seconds: 3, act: 'jumps', seed: 5 });
   await ask.roll(jump.prop, { ...small, seconds: 3, act: 'clothes-drop', seed: 5 });
   await ask.roll(jump.plate, { ...small, seconds: 2, seed: 6 });
+  const hangs = (await ask.putTrick(air, 'floater')).parts;
+  await ask.roll(hangs.pass, { ...small, seconds: 2, act: 'hangs', seed: 9 });
   const fall = (await ask.putTrick(held, 'held-moment')).parts;
   fallId = await ask.roll(fall.fall, { ...small, seconds: 5, act: 'falls', seed: 7 });
   await ask.roll(fall.walk, { ...small, crossing: 'right-to-left', seed: 8 });
-});
+}, 900_000);
 afterAll(() => app.stop());
 
 describe.each([
@@ -72,6 +77,22 @@ describe.each([
     expect(await named.count()).toBe(0);
     await page.getByText('Undo').click();
     await named.waitFor();
+    const [marks] = await Promise.all([page.waitForEvent('download'), page.getByTestId('save-marks-vtt').click()]);
+    expect(marks.suggestedFilename()).toMatch(/-pass-take-1-marks\.vtt$/);
+    // Taken in from a file: first what it changes.
+    const list = join(app.data, 'marks.csv');
+    writeFileSync(list, 'name,frame\nFrom a file,soon');
+    await page.getByTestId('marks-file').setInputFiles(list);
+    await page.getByText('Line 2: frame: "soon" is no frame.', { exact: false }).waitFor();
+    writeFileSync(list, 'name,frame\nFrom a file,77');
+    await page.getByTestId('marks-file').setInputFiles(list);
+    await page.getByText('From a file at frame 77 is new').waitFor();
+    await page.getByTestId('marks-apply').click();
+    await page
+      .getByTestId('mark-From a file')
+      .getByText(/frame 77 /)
+      .waitFor();
+    await page.getByTestId('mark-From a file').getByTestId('mark-delete').click();
     // One of one's own, where nothing was found.
     await page.keyboard.press('End');
     await page.keyboard.press('b');
@@ -100,7 +121,7 @@ describe.each([
       .waitFor();
     await fits(page);
     expect(await faults(page)).toEqual([]);
-    await page.getByTestId('make-proof').click();
+    await prove(page);
     await page.getByText(/One, then the other, Prop alone 1 from frame 75 on/).waitFor({ timeout: 150000 });
   });
 
@@ -112,17 +133,48 @@ describe.each([
       .waitFor({ timeout: 150000 });
     await page.locator('[data-testid^="still-"]').first().click();
     await page.getByTestId('save-cutout').waitFor();
+    await page
+      .getByTestId('still-size')
+      .getByText(/^\d+ × \d+$/)
+      .click();
+    const [saved] = await Promise.all([page.waitForEvent('download'), page.getByTestId('save-cutout').click()]);
+    expect(saved.suggestedFilename()).toMatch(/^cutout-\d+-\d+x\d+\.png$/);
     await page.goto(`${app.server.url}/setups/${held}/passes`);
     await page.getByTestId('verdict-held frame').waitFor({ timeout: 60000 });
     await page
       .getByTestId('joined-choices')
       .getByText(/Frame \d+ of Fall or jump 1 stands in Walk-round 1/)
       .waitFor();
-    await page.getByTestId('make-proof').click();
+    await prove(page);
     await page.getByText(/Held in the other, frame \d+ of Fall or jump 1 held/).waitFor({ timeout: 240000 });
     await fits(page);
   });
 });
+
+test('how a lantern hangs is told beside its moments, as the gate says it', async () => {
+  const page = await app.open(390, 844, `/setups/${air}`);
+  await page.getByTestId('fold-Floater').click();
+  await page
+    .getByTestId('judged-Floater')
+    .getByText(/drifts by up to \d\.\d px/)
+    .waitFor({ timeout: 150000 });
+  await page.locator('[data-testid^="way-drifts-little"]').click();
+  await page
+    .getByTestId('figure-facts')
+    .getByText(/^Drifts by \d\.\d px, \d\.\d % of its size$/)
+    .click();
+  await fits(page);
+  expect(await faults(page)).toEqual([]);
+});
+
+/** Has the proof made once; on the other screen it is looked at. */
+const proved = new Set<string>();
+async function prove(page: Page): Promise<void> {
+  const { pathname } = new URL(page.url());
+  if (proved.has(pathname)) await page.getByTestId('pass-mode').getByText('Proof').click();
+  else await page.getByTestId('make-proof').click();
+  proved.add(pathname);
+}
 
 test('nothing was thrown', () => {
   expect(app.complaints).toEqual([]);

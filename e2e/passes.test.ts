@@ -1,3 +1,5 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { Caller } from '../server/testing/running-server';
 import { AppUnderTest, faults, fits } from './browser';
@@ -88,6 +90,22 @@ describe.each([
       .getByText(/It cuts nobody/)
       .waitFor();
 
+    // A line that was drawn elsewhere is taken in, and what cannot be one is refused with a sentence.
+    const drawn = join(app.data, 'line.svg');
+    const picture = (d: string) =>
+      `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 960 540"><path d="${d}"/></svg>`;
+    writeFileSync(drawn, picture('M470 100 L480 540'));
+    await page.getByTestId('line-in-file').setInputFiles(drawn);
+    await page.getByText('The line does not reach from edge to edge', { exact: false }).waitFor();
+    writeFileSync(drawn, picture('M8 0 L6 300 L4 540'));
+    await page.getByTestId('line-in-file').setInputFiles(drawn);
+    await page.getByText('The line, drawn by hand').waitFor();
+    await page
+      .getByTestId('line-cuts')
+      .getByText(/It cuts Pass A 1 in frames/)
+      .waitFor();
+    await page.getByTestId('line-measured').click();
+
     // Slid in time, how near they come is answered from what is stored.
     await slide(page, 'slide', 40);
     expect(await page.getByTestId('slide-tools').textContent()).toMatch(/40 frames later \(1\.60 s\)/);
@@ -126,6 +144,21 @@ describe.each([
     );
     await page.getByTestId('worst-apart').click();
     await fits(page);
+    // What is marked in both lies on each other.
+    const { parts } = await app.ask('GET', `/setups/${double}`);
+    const first = (name: string) => parts.find((p: { name: string }) => p.name === name).takes[0].id as string;
+    if (width === 390)
+      for (const [name, frame] of [
+        ['Pass A', 20],
+        ['Pass B', 12],
+      ] as const)
+        // prettier-ignore
+        await app.ask('POST', `/takes/${first(name)}/marks`, { frame, name: 'Clap' });
+    await page.reload();
+    await page.getByTestId('lay-Clap').click();
+    await page.getByText('frame 20, and 12 of the other').waitFor();
+    await page.getByTestId('lay-as-shot').click();
+    await page.getByText('frame 20 of both').waitFor();
     await page.getByTestId('way-joined').click();
     await page.getByTestId('way-joined-picture').waitFor();
     expect(await page.getByTestId('two-pictures').textContent()).toMatch(/joined along the line/);
@@ -207,6 +240,12 @@ describe.each([
     const place = (x: number, y: number) => ({ x: box.x + x * box.width, y: box.y + y * box.height });
     await drag(page, place(0.5781, 0.4028), [place(0.63, 0.5), place(0.6781, 0.5611)]);
     await page.getByTestId('zone-keep').click();
+    const outline = join(app.data, 'zone.svg');
+    writeFileSync(outline, '<svg viewBox="0 0 100 100"><polygon points="57,40 68,40 68,57 57,57"/></svg>');
+    await page.getByText('The zone is kept').waitFor();
+    await page.getByTestId('zone-in-file').setInputFiles(outline);
+    await page.getByText('Keep it when it lies where it should', { exact: false }).waitFor();
+    await page.getByText('Undo').click();
     // Somebody inside it is a fault of the base, and what is asked of the visitor.
     const said = (take: string, text: RegExp) =>
       page.getByTestId(`zone-of-${take}`).getByText(text).waitFor({ timeout: 60000 });

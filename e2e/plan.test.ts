@@ -271,7 +271,7 @@ test('what no measure decides is ticked by somebody with a name, and then the se
   await page.getByText('Look at one thing by eye before you strike.').waitFor();
   await page.getByTestId('fold-Lit prop').click();
   expect(await page.getByTestId('judged-beats-marked-pass').textContent()).toMatch(/by eye: Ines, \d/);
-  await page.getByTestId('judged-zone-free-pass').click();
+  await page.getByTestId('judged-light-on-beat-pass').click();
   await page.getByText('You may strike: every part holds.').waitFor();
   await page.context().close();
 });

@@ -53,6 +53,12 @@ async function rollTakes(): Promise<void> {
     (b) => b.cover?.state === 'done' && b.cut?.state === 'done',
     150,
   );
+  for (const [take, frame] of [
+    [takes[1], 30],
+    [takes[2], 41],
+  ] as const)
+    // prettier-ignore
+    await app.ask('POST', `/takes/${take}/marks`, { frame, name: 'Clap' });
 }
 
 describe.each([
@@ -77,6 +83,11 @@ describe.each([
     expect(await page.getByTestId('cover-facts').textContent()).toMatch(
       /Frames to mask\d+Work of masking\d+ to \d+ minSet first\d+, \d+/,
     );
+    // A marked frame of the in side lies under the out side's of that name.
+    const cutAt = Number(/under out frame (\d+)/.exec((await page.getByTestId('cut-choices').textContent())!)![1]);
+    await page.getByTestId('lay-Clap').click();
+    await page.getByText(`frame ${cutAt + 11} lies under out frame ${cutAt}`).waitFor();
+    await page.getByTestId('in-start').fill('0');
     expect(await page.getByTestId('cut-facts').textContent()).toMatch(/Out sidestands still.*In sidestands still/);
     await page.getByTestId('ways-chart').waitFor();
     await fits(page);

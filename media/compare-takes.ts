@@ -3,8 +3,10 @@ import { compareDetail, freeDetail, type CellDetail } from '../core/focus/free-d
 import type { Picture } from '../core/image/picture';
 import { judgeCleanPlate } from '../core/judge/presence';
 import { fadeInFrames } from '../core/judge/plate';
-import { comparePictures, whoWasIn, type SmallPlate } from '../core/plate/compare';
+import { comparePictures, whoWasIn, type PictureGap, type SmallPlate } from '../core/plate/compare';
+import type { Background } from '../core/scene/background';
 import type { PlateGap } from '../core/report/types';
+import { cameOrWent } from './brought-in';
 import { layTogether, type AgainstFile } from './lay-on';
 import type { TakeAnalysis } from './measure-take';
 import type { PlateOptions, TakeFile } from './plate';
@@ -46,6 +48,8 @@ export async function comparePlate(
       width: a.probe.width,
       height: a.probe.height,
     });
+  const parted =
+    gap && (await told(take, against, gap, { recording, plate, background: a.scene!.background }, options));
   const light = gap?.light
     ? { ...gap.light, fade_in_frames: fadeInFrames(gap.light.gap_stops, gap.light.worst_region?.stops ?? 0) }
     : null;
@@ -77,9 +81,40 @@ export async function comparePlate(
     light,
     focus,
     grain: grain === null ? null : { ratio: grain },
-    moved: gap?.moved ?? [],
-    intruders: gap?.intruders.length ? gap.intruders : walked,
+    moved: parted?.moved ?? [],
+    intruders: parted?.intruders.length ? parted.intruders : walked,
     settings: settingsApart(a, probe, recording),
+  };
+}
+
+/** What stands elsewhere is no fault of the set where it came in, or was carried off, in one of the two. */
+async function told(
+  take: TakeFile,
+  against: AgainstFile,
+  { moved, intruders }: PictureGap,
+  known: { recording: TakeAnalysis | null; plate: Picture; background: Background },
+  { signal }: PlateOptions,
+): Promise<Pick<PictureGap, 'moved' | 'intruders'>> {
+  const open = moved.filter((m) => m.only === null);
+  if (open.length === 0) return { moved, intruders };
+  const { recording, plate, background } = known;
+  const still = { width: background.width, height: background.height, luma: plate.small.luma };
+  const inTake = await cameOrWent(take, still, open, signal);
+  const file = recording && { path: against.path, name: against.name, analysis: recording };
+  const inOther = file ? await cameOrWent(file, background, open, signal) : [];
+  const found = new Map(open.map((m, k) => [m, inTake[k] ? 'take' : inOther[k] ? 'other' : null]));
+  return {
+    moved: moved.flatMap((m) => {
+      const where = found.get(m);
+      return where === 'other' ? [] : [where === 'take' ? { ...m, only: 'take' as const } : m];
+    }),
+    intruders: [
+      ...intruders,
+      ...open.flatMap((m) => {
+        const { x, y, width, height } = m;
+        return found.get(m) === 'other' ? [{ x, y, width, height }] : [];
+      }),
+    ],
   };
 }
 

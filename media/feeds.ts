@@ -16,6 +16,7 @@ import { findBeats } from './measure-beats';
 import { findCloth } from './measure-cloth';
 import { findCover } from './measure-cover';
 import { findCut } from './measure-cut';
+import { findFigure } from './measure-figure';
 import { findHide } from './measure-hide';
 import { findMeet } from './measure-meet';
 import { findPair } from './measure-pair';
@@ -87,6 +88,16 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     const at = cover?.cut.out_last_frame ?? undefined;
     const onProgress = (doing: string) => progress(0, 0, doing);
     return (await findCut(out.path, into.path, { signal, at, delivery, onProgress })).measure;
+  },
+
+  async figure(task, { signal, progress }) {
+    const take = await analysedTake(task, task.takes[0], signal);
+    const { width, height } = take.analysis.probe;
+    const outline = task.wish.zone?.map(([x, y]): [number, number] => [x * width, y * height]);
+    return findFigure(take, await plateOf(task, signal), {
+      ...{ outline, signal },
+      onProgress: (doing) => progress(0, 0, doing),
+    });
   },
 
   async hide(task, { signal, progress }) {

@@ -4,7 +4,7 @@ import { mkdtemp, readdir, rename, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { writingFailed } from './errors';
 import { WRITE_LIMITS } from './limits';
-import { feedTool, toolCommand } from './run';
+import { feedTool, inputArguments, runTool, toolCommand } from './run';
 
 export interface GreyFilmOptions {
   /** Size of the pictures that come, and of those that are written. */
@@ -23,6 +23,19 @@ export const GREY_KINDS = /\.(mkv|mp4|png)$/i;
 /** A Gaussian's 10 to 90 % rise for one of its sigma. */
 const RISE = 2.563;
 
+const AS_H264 = ['-c:v', 'libx264', '-crf', '12', '-movflags', '+faststart', '-f', 'mp4'];
+/** Sides that H.264 takes. */
+const EVEN = 'pad=ceil(iw/2)*2:ceil(ih/2)*2,format=yuv420p';
+
+/** Writes grey film that was written lossless as H.264 too. @throws Error when it cannot be written */
+export async function greyAsH264(from: string, to: string): Promise<void> {
+  const args = ['-v', 'error', '-nostdin', '-y', ...inputArguments(from), '-vf', EVEN, ...AS_H264, `file:${to}`];
+  const { code, stderr } = await runTool('ffmpeg', args, WRITE_LIMITS);
+  if (code === 0) return;
+  await rm(to, { force: true });
+  throw writingFailed(`The matte could not be written to ${to}`, stderr);
+}
+
 /** Grey film being written: lossless in Matroska, H.264, or numbered PNG ("matte.png" becomes "matte-00000.png" and on). */
 export class GreyFilm {
   private constructor(
@@ -38,24 +51,14 @@ export class GreyFilm {
     const folder = await mkdtemp(join(dirname(path), '.umbrastat-matte-'));
     const kind = GREY_KINDS.exec(path)![1].toLowerCase();
     const name = basename(path).replace(GREY_KINDS, '');
-    const even = kind === 'mp4' ? 'pad=ceil(iw/2)*2:ceil(ih/2)*2,format=yuv420p' : 'format=gray';
+    const even = kind === 'mp4' ? EVEN : 'format=gray';
     const filter = `scale=${size.width}:${size.height}:flags=bilinear,gblur=sigma=${(feather / RISE).toFixed(2)},${even}`;
     const into =
       kind === 'png'
         ? ['-start_number', '0', `file:${join(folder, `${name.replaceAll('%', '%%')}-%05d.png`)}`]
         : kind === 'mkv'
           ? ['-c:v', 'ffv1', '-f', 'matroska', `file:${join(folder, basename(path))}`]
-          : [
-              '-c:v',
-              'libx264',
-              '-crf',
-              '12',
-              '-movflags',
-              '+faststart',
-              '-f',
-              'mp4',
-              `file:${join(folder, basename(path))}`,
-            ];
+          : [...AS_H264, `file:${join(folder, basename(path))}`];
     const read = [
       '-f',
       'rawvideo',

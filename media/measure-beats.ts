@@ -1,12 +1,12 @@
 import { basename } from 'node:path';
 import { judgeBeats } from '../core/judge/beats';
 import { motionBeats } from '../core/moments/beats';
-import { LightBeats } from '../core/moments/light-beats';
+import { LightBeats, type LightStep } from '../core/moments/light-beats';
 import { differenceNoise, paceBetween, type Pace } from '../core/moments/pace';
 import { onsetsOf } from '../core/moments/sound-beats';
 import { boxMean } from '../core/image/regions';
 import { median } from '../core/numeric/quantile';
-import { kindsIn } from '../core/presence/kinds';
+import { kindsIn, maskOf } from '../core/presence/kinds';
 import { BODY } from '../core/presence/shade';
 import type { Beat, BeatsFound, BeatsReport } from '../core/report/moment-types';
 import type { Box } from '../core/report/types';
@@ -49,10 +49,12 @@ export async function findBeats(take: TakeFile, { box, signal, onProgress }: Bea
     (frames, outlines) => watch(frames, outlines, analysis, box ?? null, signal),
     signal,
   );
-  const found = (seen?.beats ?? []).map((b) => ({ ...b, time_s: timeOf(b.frame) }));
+  const lit = seen?.lit ?? [];
+  const found = [...(seen?.moving ?? []), ...lit.map(asBeat)].map((b) => ({ ...b, time_s: timeOf(b.frame) }));
   const beats = [...found, ...heard].sort((a, b) => a.frame - b.frame || b.strength - a.strength);
   return {
     beats,
+    light_steps: lit.map(({ frame, stops, cells }) => ({ frame, stops, cells })),
     sound_offset_frames: soundOffset(beats),
     has_sound: sound !== null,
     known_share: seen?.known ?? 0,
@@ -95,12 +97,16 @@ async function watch(
     }
     has = picture !== null;
     if (picture) before.set(picture);
-    mover = kindsIn(who, f, kinds) === null ? null : Uint8Array.from(kinds, (k) => (k === BODY ? 1 : 0));
+    mover = kindsIn(who, f, kinds) === null ? null : maskOf(kinds, BODY);
   }
   const moving = motionBeats({ paces, fps, factor, width: probe.width, grid: frames });
   const lit = light.beats(factor).filter((b) => !box || meets(b as Box, box));
-  return { beats: [...moving, ...lit], known: known / Math.max(1, count) };
+  return { moving, lit, known: known / Math.max(1, count) };
 }
+
+const asBeat = ({ frame, kind, strength, x, y, width, height }: LightStep) => {
+  return { frame, kind, strength, x, y, width, height };
+};
 
 /** Where changes count, but for cells whose light alone changed. */
 function unlit(counts: Uint8Array, lit: Uint8Array, width: number, { side, columns }: LightBeats): Uint8Array {

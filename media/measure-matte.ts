@@ -7,7 +7,7 @@ import { UnusableMedia } from './errors';
 import { withFineFrames } from './fine-outlines';
 import { GreyFilm } from './grey-film';
 import { findCover } from './measure-cover';
-import { analyseTake } from './measure-take';
+import { analyseTake, type TakeAnalysis } from './measure-take';
 import type { TakeFile } from './plate';
 import { whoIsIn } from './who-is-in';
 
@@ -21,6 +21,8 @@ export interface MatteOptions {
   feather?: number;
   /** Whether shadows are in it. */
   shadow?: boolean;
+  /** What is known of the take already. */
+  analysis?: TakeAnalysis;
   signal?: AbortSignal;
   onProgress?: (doing: string) => void;
 }
@@ -40,7 +42,7 @@ type Made = Omit<MatteFound, 'file'>;
 
 async function ofWhoIsIn(path: string, name: string, options: MatteOptions): Promise<Made> {
   const { signal, onProgress } = options;
-  const analysis = await analyseTake(path, { name, signal });
+  const analysis = options.analysis ?? (await analyseTake(path, { name, signal }));
   const take: TakeFile = { path, name, analysis };
   const { probe, scene, figures, poses, media } = analysis;
   onProgress?.('outlining who is in');

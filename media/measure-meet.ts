@@ -4,7 +4,7 @@ import { measureMeet } from '../core/moments/meet';
 import { smearOf } from '../core/moments/smear';
 import { paceAt, type Placed } from '../core/moments/track';
 import { median } from '../core/numeric/quantile';
-import { kindsIn } from '../core/presence/kinds';
+import { kindsIn, maskOf } from '../core/presence/kinds';
 import { runsOf } from '../core/presence/measure';
 import { BODY } from '../core/presence/shade';
 import type { MeetFound, MeetReport } from '../core/report/moment-types';
@@ -84,7 +84,7 @@ async function smearOfVehicle(
       const behind = behindFrame(emptyLuma, luma, b, frame);
       const { blur } = smearOf({
         ...{ picture: luma, behind, width, height, maskWidth: whoB.width, factor: whoB.factor },
-        mask: Uint8Array.from(laidOnFrame(kinds, whoB, b, frame), (k) => (k === BODY ? 1 : 0)),
+        mask: maskOf(laidOnFrame(kinds, whoB, b, frame), BODY),
         pace: paceAt(track, frame),
         noise: grainOf(luma, behind),
       });

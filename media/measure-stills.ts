@@ -1,16 +1,16 @@
 import { mkdir } from 'node:fs/promises';
 import { basename, join } from 'node:path';
+import { sharedOf } from '../core/geometry/boxes';
 import { judgeStills, holdOf } from '../core/judge/stills';
 import { cutOut } from '../core/moments/cutout';
 import { detailOf, smearOf, type SmearInput } from '../core/moments/smear';
 import { apartFrames, crossedRuns, isWhole, stillCandidates, wholeRuns } from '../core/moments/stills';
 import { paceAt, trackOf } from '../core/moments/track';
 import { median } from '../core/numeric/quantile';
-import { kindsIn } from '../core/presence/kinds';
+import { kindsIn, maskOf } from '../core/presence/kinds';
 import { BODY } from '../core/presence/shade';
 import type { StillsFound, StillsReport } from '../core/report/moment-types';
 import type { ColourPicture } from '../core/plate/stitch';
-import type { Box } from '../core/report/types';
 import type { FullPicture } from './frames';
 import { behindFrame, eachFull, emptyPicture, grainOf, laidOnFrame, lumaOf } from './full-frames';
 import type { AgainstFile } from './lay-on';
@@ -101,7 +101,7 @@ export async function findStills(
   for (const fresh of [true, false])
     for (const s of all) {
       if (chosen.length >= count || chosen.some((c) => Math.abs(c.frame - s.frame) < apart)) continue;
-      if (fresh && chosen.some((c) => sameShare(c, s) > SAME_PLACE)) continue;
+      if (fresh && chosen.some((c) => sharedOf(c, s) > SAME_PLACE)) continue;
       chosen.push({ ...s, crossed_runs: crossedRuns(who, s.frame) });
     }
   chosen.sort((a, b) => all.findIndex((s) => s.frame === a.frame) - all.findIndex((s) => s.frame === b.frame));
@@ -146,7 +146,7 @@ async function openFigures(take: TakeFile, plate: AgainstFile | null, signal?: A
       behind,
       width,
       height,
-      mask: Uint8Array.from(laid, (k) => (k === BODY ? 1 : 0)),
+      mask: maskOf(laid, BODY),
       maskWidth: who.width,
       factor: who.factor,
       pace: paceAt(track, frame),
@@ -184,13 +184,6 @@ export async function figureAt(
 
 /** Boxes that share more than this of what both cover are of somebody in one place. */
 const SAME_PLACE = 0.7;
-
-function sameShare(a: Box, b: Box): number {
-  const across = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x),
-    down = Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y);
-  const both = Math.max(0, across) * Math.max(0, down);
-  return both / Math.max(1, a.width * a.height + b.width * b.height - both);
-}
 
 const lengthOf = (pace: readonly [number, number] | null) => pace && Math.hypot(...pace);
 

@@ -309,16 +309,28 @@ export async function measureTake(
   { purpose = 'locked', ...options }: MeasureOptions & { purpose?: Purpose } = {},
 ): Promise<TakeReport> {
   const a = await analyseTake(path, options);
-  const found = measuresOf(a);
   const { width, height, measured_fps: fps } = a.media;
   const delivery = options.delivery ?? { width, height, fps };
-  const asked = askedByPurpose(purpose);
   // What covers the picture is measured where somebody asks.
   const outcomes = purpose === 'out' ? [await coverOutcome(path, { ...options, delivery })] : [];
+  return reportAnalysed(a, options.name ?? basename(path), purpose, delivery, outcomes);
+}
+
+/** What was found in a take, judged for what it is for. */
+export function reportAnalysed(
+  a: TakeAnalysis,
+  name: string,
+  purpose: Purpose,
+  delivery: TakeReport['delivery'],
+  outcomes: readonly Outcome[] = [],
+): TakeReport {
+  const found = measuresOf(a);
+  const fps = a.media.measured_fps;
+  const asked = askedByPurpose(purpose);
   const take = { id: TAKE_ID, number: 1, name: '', isPlate: asked.isPlate, facts: found };
   const edit = { ...delivery, fps: delivery.fps ?? fps ?? 25 };
   const judged = judgeTake(take, asked, { delivery: edit, among: [take], outcomes });
-  return reportTake(options.name ?? basename(path), found, delivery, asked, judged);
+  return reportTake(name, found, delivery, asked, judged);
 }
 
 const TAKE_ID = 'take';

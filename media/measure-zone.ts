@@ -6,6 +6,7 @@ import type { ZoneFound, ZoneReport } from '../core/report/zone-types';
 import { readEdge } from '../core/zone/edge';
 import { ZoneLight } from '../core/zone/light';
 import { measureZone } from '../core/zone/measure';
+import { ZonePull } from '../core/zone/pulled';
 import { insideOf, type ZoneOutline } from '../core/zone/outline';
 import { UnusableMedia } from './errors';
 import { withFineFrames } from './fine-outlines';
@@ -31,7 +32,7 @@ export async function findZone(
   { signal, onProgress }: ZoneOptions = {},
 ): Promise<ZoneFound> {
   const { analysis, path, name } = take;
-  const { probe, scene, figures } = analysis;
+  const { probe, scene, figures, fps } = analysis;
   onProgress?.('outlining who is in');
   const found = await withFineFrames(
     path,
@@ -46,15 +47,20 @@ export async function findZone(
       const light = scene!.light.stops;
       const behind = fineBackground(frames, figures, light, scene!.background, scene!.curve);
       const meter = new ZoneLight(zone, width, height, behind, scene!.curve);
+      const { curve } = scene!;
+      const pull = new ZonePull({ zone, count, fps, read: frames.read, light, curve, sigma: behind.sigma });
       const kinds = new Uint8Array(width * height);
       for (let f = 0; f < count; f++) {
         signal?.throwIfAborted();
         const known = kindsIn(who, f, kinds);
-        meter.frame(known === null ? null : frames.read(f), light[f], known === null ? null : kinds);
+        const picture = known === null ? null : frames.read(f);
+        meter.frame(picture, light[f], known === null ? null : kinds);
+        pull.frame(f, picture, known === null ? null : kinds);
       }
       return {
         ...measureZone({ ...who, zone }),
         changes: meter.changes(),
+        pulled: pull.found(),
         edge: readEdge(own, behind, width, height, factor),
       };
     },
@@ -70,6 +76,7 @@ export async function findZone(
     entered: [],
     outside: [],
     changes: [],
+    pulled: null,
   };
   return { ...nothing, edge: null, known_share: 0, unjudged: analysis.unjudged, path: { share: none, gap_px: none } };
 }

@@ -180,6 +180,23 @@ test('somebody in the plate is found, in a recording and in a still; a plate fil
   await expect(comparePlate(take, still(file('text.png')))).rejects.toThrow('"text.png" is a text file');
 });
 
+test('what is carried in during the take, and stays, is no fault of the plate; what stood elsewhere is', async () => {
+  const crate = (at: number): SceneOptions['mover'] => ({
+    texture: coat,
+    at: (f) => ({ x: f < at ? -200 : 300, y: 160, width: 110, height: 90 }),
+  });
+  const plate = roll('carried-plate.mp4', { seed: 41 });
+  const brought = await opened(roll('carried.mp4', { frames: 60, mover: crate(18), seed: 42 }));
+  const held = await comparePlate(brought, await opened(plate));
+  expect(held.moved.filter((m) => m.only === null)).toEqual([]);
+  const gap = await comparePlate(await opened(plate), brought);
+  expect(gap.moved.filter((m) => m.only === null)).toEqual([]);
+  const other: SceneOptions['mover'] = { texture: coat, at: () => ({ x: 360, y: 160, width: 110, height: 90 }) };
+  const stood = await opened(roll('stood.mp4', { frames: 60, mover: crate(0), seed: 43 }));
+  const elsewhere = await comparePlate(stood, await opened(roll('moved.mp4', { mover: other, seed: 44 })));
+  expect(elsewhere.moved.filter((m) => m.only === null).length).toBeGreaterThan(0);
+});
+
 test('ten bits stay ten bits', async () => {
   const path = roll('deep.mkv', { frames: 8, args: ['-pix_fmt', 'yuv420p10le', '-c:v', 'ffv1'] });
   const made = await makePlate([await opened(path)]);

@@ -7,7 +7,7 @@ import { UnusableMedia, writingFailed } from './errors';
 import { fullPictures } from './frames';
 import { WRITE_LIMITS } from './limits';
 import { probeFile } from './probe';
-import { toolCommand } from './run';
+import { inputArguments, runTool, toolCommand } from './run';
 
 const ONE_PNG = ['-frames:v', '1', '-c:v', 'png', '-f', 'image2', '-update', '1'];
 
@@ -21,6 +21,34 @@ export async function readStill(path: string): Promise<ColourPicture> {
 export async function writeCutout(picture: ColourPicture, path: string, signal?: AbortSignal): Promise<void> {
   const format = 'format=' + (picture.most === 255 ? 'rgba' : 'rgba64be');
   await write(picture, path, ['-vf', format, ...ONE_PNG], signal, picture.most === 255 ? 'rgba' : 'rgba64le');
+}
+
+/**
+ * Writes a cut-out PNG at another size, cut to its shape, whole or not at all; where it is not opaque colours do not spill
+ * over its edge. @throws Error when it cannot be written
+ */
+export async function resizeCutout(
+  from: string,
+  path: string,
+  { width, height }: { width: number; height: number },
+): Promise<void> {
+  const deep = (await probeFile(from, basename(from), true)).bitDepth > 8;
+  const filter = [
+    `format=${deep ? 'gbrap16le' : 'gbrap'}`,
+    'premultiply=inplace=1',
+    `scale=${width}:${height}:force_original_aspect_ratio=increase:flags=lanczos`,
+    `crop=${width}:${height}`,
+    'unpremultiply=inplace=1',
+    `format=${deep ? 'rgba64be' : 'rgba'}`,
+  ].join(',');
+  const fresh = `${path}.part`;
+  const args = ['-v', 'error', '-nostdin', '-y', ...inputArguments(from, 'png_pipe'), '-vf', filter, ...ONE_PNG];
+  const { code, stderr } = await runTool('ffmpeg', [...args, `file:${fresh}`], WRITE_LIMITS);
+  if (code !== 0) {
+    await rm(fresh, { force: true });
+    throw writingFailed(`The picture could not be written to ${path}`, stderr);
+  }
+  await rename(fresh, path);
 }
 
 export interface StillOptions {
@@ -39,6 +67,16 @@ export async function writePng(picture: ColourPicture, path: string, options: St
     [...scaled(picture, options, 'format=' + (picture.most === 255 ? 'rgb24' : 'rgb48be')), ...ONE_PNG],
     options.signal,
   );
+}
+
+/** Writes a mask, a byte a pixel, as a grey PNG, whole or not at all. @throws Error when it cannot be written */
+export async function writeMask(
+  mask: Uint8Array,
+  { width, height }: { width: number; height: number },
+  path: string,
+  signal?: AbortSignal,
+): Promise<void> {
+  await write({ width, height, data: mask, most: 255 }, path, ['-vf', 'format=gray', ...ONE_PNG], signal, 'gray');
 }
 
 /** Writes a picture as a JPEG at most so wide, for looking at. @throws Error when it cannot be written */

@@ -12,6 +12,7 @@ import { planRoutes } from './plan/plan-routes';
 import { shootRoutes } from './plan/shoot-routes';
 import type { House } from './platform/house';
 import { Refusal, sayWhatWentWrong } from './platform/http';
+import { packRoutes } from './packs/pack-routes';
 import { passRoutes } from './passes/pass-routes';
 import { plateRoutes } from './plates/plate-routes';
 import { rollRoutes } from './rolls/roll-routes';
@@ -98,6 +99,7 @@ export function makeApp(house: House, { door, names, web }: Front): Express {
     passRoutes,
     wipeRoutes,
     rollRoutes,
+    packRoutes,
     diskRoutes,
   ])
     app.use('/api', routes(house));

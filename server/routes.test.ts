@@ -51,7 +51,8 @@ beforeAll(async () => {
   const plate = await ask.measure('plate', [takes, takes], { run: { start: 2, end: 9 }, keep_grain: false });
   Object.assign(ids, { shoots: shootId, setups: setupId, planned: planned.id, parts: partId, takes, measures, rolls });
   const mark = await ask.call<{ id: string }>('POST', `/takes/${takes}/marks`, { frame: 3, name: 'Hit' });
-  Object.assign(ids, { plates: plate.id, marks: mark.body.id });
+  const pack = await ask.call<{ id: string }>('POST', `/shoots/${shootId}/packs`, { takes: 'standing' });
+  Object.assign(ids, { plates: plate.id, marks: mark.body.id, packs: pack.body.id });
 });
 afterAll(async () => {
   await server?.stop();
@@ -70,6 +71,7 @@ const filled = (path: string, id: string) =>
     .replace(':id', id)
     .replace(':frame', '0')
     .replace('/eye-checks/:key', `/eye-checks/${requirement}`)
+    .replace('{*path}', 'README.html')
     .replace(':key', 'cover');
 
 test('the sources declare the routes that the app calls', () => {
@@ -92,6 +94,7 @@ const ENOUGH: Record<string, object> = {
   'PUT /takes/:id/meter': { readings: [] },
   'PUT /measures/:id/deleted': { on: true },
   'POST /takes/:id/marks': { frame: 3, name: 'Hit' },
+  'POST /takes/:id/marks/file': { text: 'WEBVTT' },
   'PATCH /marks/:id': { frame: 3 },
   'PUT /marks/:id/deleted': { on: true },
 };
@@ -110,6 +113,8 @@ const CONTENT = [
   'POST /parts/:id/rolls',
   'POST /measures/:id/again',
   'POST /measures/:id/call-off',
+  'POST /shoots/:id/packs',
+  'DELETE /packs/:id',
   'DELETE /sums/:id',
   'DELETE /devices/:id',
   'DELETE /disk/waste',

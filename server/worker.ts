@@ -5,6 +5,7 @@ import { ALL_MEASURES, type AnyMeasure } from '../core/measures';
 import { LOG_LEVEL, readConfig, type Config } from './platform/config';
 import { openPool } from './platform/database';
 import { sweep, SWEEP_EVERY_MS } from './disk/sweep';
+import { packWork } from './packs/pack-work';
 import { listenTo } from './platform/ears';
 import type { House } from './platform/house';
 import { SharedAnswers } from './platform/shared-answers';
@@ -70,6 +71,7 @@ export async function startWorker(config: Config, options: WorkerOptions = {}): 
     new Runner(pool, queue, log, 'measure', measuring, AT_ONCE, 1),
     // One camera: it rolls one take after the other.
     new Runner(pool, queue, log, 'roll', rollWork(house, threads, askSoon), 1),
+    new Runner(pool, queue, log, 'pack', packWork(house, threads), 1),
   ];
 
   const deafen = await listenTo(config.database, ['umbrastat_work', 'umbrastat_plan'], (channel) => {

@@ -2,9 +2,11 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { judgeCloth } from '../core/judge/cloth';
+import { judgeLightInside } from '../core/judge/light-beats';
 import { judgeMeet } from '../core/judge/meet';
 import { findBeats } from '../media/measure-beats';
 import { findCloth } from '../media/measure-cloth';
+import { findFigure } from '../media/measure-figure';
 import { findMeet } from '../media/measure-meet';
 import { findSpot } from '../media/measure-spot';
 import { analyseTake } from '../media/measure-take';
@@ -75,6 +77,44 @@ describe('a place that was left, and what hangs there', () => {
     expect(Math.abs(found.dy_px! - dy)).toBeLessThan(9.6);
     expect(Math.abs(Math.log2(found.size_ratio!))).toBeLessThan(0.2);
   });
+});
+
+describe('a lantern on its thread', () => {
+  test.each<[string, Partial<CameraSettings>, number, number]>([
+    // 6 of 1280 pixels across and 4 down; 150 across by the swing.
+    ['hangs still', {}, 4.5, 0],
+    ['swings', { act_fault: 'swings' }, 111, 13.75],
+  ])('%s: how far it drifts is told to a twentieth, its turn to a degree', async (_, more, px, turn) => {
+    const plate = await plateOf('kiosk');
+    const take = await roll({ act: 'hangs', seconds: 4, seed: 21, ...more });
+    const { drift, run, lifted_runs: lifted } = await findFigure(take, plate);
+    expect([run, lifted]).toEqual([{ start: 0, end: 99 }, []]);
+    expect(Math.abs(drift!.px - px)).toBeLessThan(Math.max(1.2, 0.05 * px));
+    expect(Math.abs(drift!.turn_deg! - turn)).toBeLessThan(1.6);
+  });
+});
+
+test('somebody who leaps is off the ground from take-off to landing, to two frames', async () => {
+  const plate = await plateOf('kiosk');
+  const take = await roll({ act: 'leaps', seed: 22 });
+  const { lifted_runs: lifted, outline } = await findFigure(take, plate);
+  const [off, lands] = take.truth.beats;
+  expect(lifted).toHaveLength(1);
+  // Three pixels of the grid over the ground at first.
+  expect(Math.abs(lifted[0].start - off.frame)).toBeLessThanOrEqual(2);
+  expect(Math.abs(lifted[0].end - lands.frame)).toBeLessThanOrEqual(2);
+  expect(outline.length).toBeGreaterThan(10);
+});
+
+test.each<[string, Partial<CameraSettings>, string]>([
+  ['beside the lantern alone', {}, 'holds'],
+  ['over all of the place', { act_fault: 'spills' }, 'reshoot'],
+])('a lamp that shines %s', async (_, more, verdict) => {
+  const take = await roll({ act: 'lights-lamp', seed: 23, ...more });
+  const { light_steps: steps } = await findBeats(take);
+  const corners = [[0.5, 0.22], [0.88, 0.22], [0.88, 0.94], [0.5, 0.94]] as [number, number][]; // prettier-ignore
+  const said = judgeLightInside({ steps, zone: corners, size: take.analysis.probe });
+  expect([said.verdict, steps[0].frame]).toEqual([verdict, take.truth.beats[0].frame]);
 });
 
 describe('a meeting', () => {

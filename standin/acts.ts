@@ -40,6 +40,11 @@ const CLOTH_HIGH = 410;
 /** A tap comes down in so many seconds. */
 const TAP_S = 0.16;
 
+/** A hung thing that swings: the length of its thread, how far to each side, radians, and how fast, radians a second. */
+const THREAD = 620;
+const SWING = 0.12;
+const SWING_RATE = 2.6;
+
 const ease = (u: number) => {
   const v = max(0, min(1, u));
   return v * v * (3 - 2 * v);
@@ -240,7 +245,7 @@ export function actOf(settings: CameraSettings, scene: Scene): Act | null {
         paint: (ctx, t) => {
           const x = at(t);
           const gone = x > 1420 || t < comes;
-          const cloth = place + max(0, x - place - 150);
+          const cloth = place + 520 * max(0, t - pulls);
           if (cloth < 1500) paintCover(ctx, cloth, ground + 8, (seed * 67 + 180) % 360);
           if (!gone) show(ctx, { x, facing: t < pulls ? -1 : 1, stride: sin(t * 7), reach: t < pulls ? 0 : 0.3 });
           return !gone;
@@ -285,15 +290,24 @@ export function actOf(settings: CameraSettings, scene: Scene): Act | null {
         shutter: SHUTTER,
       };
     }
-    case 'hangs':
+    case 'hangs': {
+      const swing = (t: number) => SWING * sin(SWING_RATE * t);
       return {
         ...still,
         paint: (ctx, t) => {
+          ctx.save();
+          if (fault === 'swings') {
+            ctx.translate(mark - 210, 250 - THREAD);
+            ctx.rotate(swing(t));
+            ctx.translate(210 - mark, THREAD - 250);
+          }
           paintLantern(ctx, mark - 210 + 3 * sin(2.1 * t), 250 + 2 * sin(2.9 * t));
+          ctx.restore();
           return false;
         },
         beats: [],
       };
+    }
   }
 }
 

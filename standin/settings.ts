@@ -25,7 +25,8 @@ export type ActFault =
   | 'late'
   | 'wrong-way'
   | 'cut-off'
-  | 'spills';
+  | 'spills'
+  | 'swings';
 
 /** How the stand-in camera is to record. */
 export interface CameraSettings {
@@ -88,7 +89,8 @@ export interface CameraSettings {
   /**
    * What goes wrong with it: never at rest and smeared; a hand's breadth off, or across the lantern; the cloth lands on the
    * feet, leaves the picture at the top, leaves an arm beside it, or is down before they have gone; carried off the wrong
-   * way; out of the picture at the top; light over all of the place.
+   * way; out of the picture at the top; light over all of the place;
+   * a hung thing that swings.
    */
   act_fault?: ActFault;
   /** Whether what is done makes a sound: a clap on each strike and each step of light. */

@@ -2,6 +2,7 @@ import Papa from 'papaparse';
 import { NO_NOTES, type CameraNotes } from '../plan/types';
 import { TRICKS } from '../tricks/library';
 import { NO_WISHES } from '../tricks/types';
+import { guard, unguard } from './cells';
 import { CAMERA_FIELDS, type ShotPart, type ShotSetup, type ShotTrick } from './shot-list';
 
 /** The columns, in order; one line for each part of each setup. */
@@ -37,10 +38,6 @@ const BOUNDS: Partial<Record<keyof CameraNotes, [number, number]>> = {
   height_m: [-100, 10000],
   tilt_deg: [-180, 180],
 };
-
-/** A cell that a spreadsheet would take for a formula is led by an apostrophe, which reading takes off again. */
-const guard = (text: string) => (/^[=+\-@'\t\r]/.test(text) ? `'${text}` : text);
-const unguard = (text: string) => (/^'[=+\-@'\t\r]/.test(text) ? text.slice(1) : text);
 
 /** The plan as CSV (RFC 4180), UTF-8, one line a part; a setup without parts has one line. */
 export function writeShotListCsv(setups: readonly ShotSetup[]): string {

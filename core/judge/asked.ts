@@ -7,7 +7,7 @@ import type { Purpose, Requirement } from '../tricks/types';
 export interface AskedRequirement {
   requirement: Requirement;
   /** Null where its purpose asks for it. */
-  trick: { id: string; name: string } | null;
+  trick: { id: string; name: string; speedPct: number | null } | null;
 }
 
 /** What a take is for, and what is asked of it by itself. */
@@ -43,10 +43,10 @@ export function askedOfPart(
     k.trick.parts.filter((p) => k.parts[p.key] === part.id).map((trickPart) => ({ planned: k, trickPart })),
   );
   if (uses.length === 0) return askedByPurpose(part.purpose ?? proposedPurpose(part.name));
-  const requirements = uses.flatMap(({ planned: { id, trick }, trickPart }) =>
+  const requirements = uses.flatMap(({ planned: { id, trick, wishes }, trickPart }) =>
     trick.requirements
       .filter((r) => eachByItself(r.kind) && r.parts.includes(trickPart.key))
-      .map((requirement) => ({ requirement, trick: { id, name: trick.name } })),
+      .map((requirement) => ({ requirement, trick: { id, name: trick.name, speedPct: wishes.speed_pct } })),
   );
   const names = uses.map(({ planned: { trick }, trickPart }) => `${lowered(trickPart.name)} of ${trick.name}`);
   return {

@@ -49,6 +49,7 @@ const free = (more: Partial<ZoneFound> = {}): ZoneFound => ({
   closest_frame: 30,
   entered: [],
   outside: [],
+  pulled: null,
   changes: [],
   edge: null,
   known_share: 1,

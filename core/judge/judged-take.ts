@@ -81,7 +81,7 @@ export function judgeTake(take: JudgedTake, asked: AskedOfTake, context: TakeCon
         const measure = decidingMeasure(requirement.kind, context.measures);
         const decide = measure?.decides[requirement.kind];
         if (!measure || !decide) return [];
-        const found = decide({ ...context, requirement, takes: [nameless] });
+        const found = decide({ ...context, requirement, takes: [nameless], speedPct: trick?.speedPct });
         if (found === 'pending') pending = measure.finds;
         if (found === 'pending') return [];
         const eye = found.verdict === 'unjudged' && trick ? context.eye?.(trick.id, requirement.key) : null;

@@ -116,6 +116,18 @@ export const LIMITS = {
     /** Of the sharpest its take shows, so much. */
     sharpness: 0.45,
   },
+  figure: {
+    /** What is whole in fewer of the take's frames than this share is not what the take is of. */
+    run_share: 0.4,
+    /** A held thing may drift by this share of its size, per cent; by so many times that it can be held still in the edit. */
+    drift_pct: 10,
+    drift_mend: 4,
+    /** A jump is cut out in so many frames. */
+    cut_frames: 8,
+    /** An outline can be followed in a frame where so much of it stands out; where so much does, the rest can be drawn. */
+    outline_share: 0.75,
+    outline_mend: 0.5,
+  },
   spot: {
     /** Delivery pixels, where nothing else is asked for; so many times that is too far to be moved in the edit. */
     usual_px: 20,

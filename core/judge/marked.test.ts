@@ -12,7 +12,7 @@ const beat = (frame: number, kind: BeatKind = 'strikes', strength = 0.5): Beat =
   ...{ frame, time_s: frame / 25, kind, strength, x: null, y: null, width: null, height: null },
 });
 const found = (...beats: Beat[]): BeatsFound => ({
-  ...{ beats, sound_offset_frames: null, has_sound: false, known_share: 1, unjudged: null },
+  ...{ beats, light_steps: [], sound_offset_frames: null, has_sound: false, known_share: 1, unjudged: null },
 });
 const mark = (frame: number, more: Partial<Mark> = {}): Mark => ({
   ...{ id: `m${frame}`, frame, name: 'Hit', kind: 'own', found: null, ...more },
@@ -59,8 +59,8 @@ describe('marks', () => {
     const first = [mark(40, { name: 'Clap', kind: 'sound', found: 40 }), mark(80)];
     const second = [mark(31, { name: 'hit' }), mark(55, { name: 'Slate', kind: 'sound', found: 55 })];
     expect(layingSlides(first, second)).toEqual([
-      { name: 'Hit', slide: 49, named: true },
-      { name: 'Clap on Slate', slide: -15, named: false },
+      { name: 'Hit', first: 80, second: 31, slide: 49, named: true },
+      { name: 'Clap on Slate', first: 40, second: 55, slide: -15, named: false },
     ]);
   });
 });
@@ -166,5 +166,22 @@ describe('how far a prop must be moved', () => {
     );
     expect(atDistance(50, null, 24.9, 1280)).toBeNull();
     expect(atDistance(null, 5, 24.9, 1280)).toBeNull();
+  });
+
+  test('what is larger has the larger outline and the larger box; an outline with a hole is not smaller', () => {
+    const box = (width: number, height: number) => ({
+      ...{ x: 0, y: 0, width, height, x_centre_px: 0, y_centre_px: 0, angle_deg: 90 },
+    });
+    const near = { ...spot, dx_px: 0.6, dy_px: 4.2, size_ratio: 0.918 };
+    expect(judgeSpot({ ...near, a: box(120, 336), b: box(117, 339) }, 1).verdict).toBe('holds');
+    expect(judgeSpot({ ...near, a: box(120, 336), b: box(110, 309) }, 1)).toMatchObject({
+      verdict: 'workable',
+      reasons: [
+        {
+          code: 'size',
+          fix: 'Bring it nearer to the lens and roll the second again, or scale it to 109 % in the edit.',
+        },
+      ],
+    });
   });
 });

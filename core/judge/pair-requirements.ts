@@ -1,6 +1,8 @@
 import type { Asked, Decide, Finding, JudgedTake, Outcome } from '../measures/measure';
+import { sharedOf } from '../geometry/boxes';
 import type { Box } from '../report/types';
 import type { RequirementKind } from '../tricks/types';
+import type { Zone } from '../tricks/zones';
 import { isInside } from '../zone/outline';
 import { LIMITS } from './limits';
 import {
@@ -28,12 +30,25 @@ export function pairsAmong(outcomes: readonly Outcome[]): TakePair[] {
 const sideOf = ({ id, name, number, facts }: JudgedTake): PairSide => ({ id, name, number, media: facts.media });
 
 /** What a plate shows beside each other take of its trick that it should not. */
-export function contentsBeside({ among, outcomes }: Asked, plate: JudgedTake): Finding[] {
+export function contentsBeside({ among, outcomes, requirement }: Asked, plate: JudgedTake): Finding[] {
   const pairs = pairsAmong(outcomes);
+  const { zone } = requirement;
   return among.flatMap((other) => {
     const gap = other.id === plate.id ? null : pairOf(pairs, other.id, plate.id)?.gap;
-    return (gap && judgeContents(sideOf(other), sideOf(plate), gap)) || [];
+    if (!gap) return [];
+    // In its zone a plate of afterwards lacks what the pass is about.
+    const beside = (b: Box) => !zone || !liesIn(b, zone, other.facts.media);
+    const rest = { ...gap, moved: gap.moved.filter(beside), intruders: gap.intruders.filter(beside) };
+    return judgeContents(sideOf(other), sideOf(plate), rest) ?? [];
   });
+}
+
+/** Whether a box shares anything with a zone. */
+function liesIn(box: Box, zone: Zone, { width, height }: { width: number; height: number }): boolean {
+  const [xs, ys] = [0, 1].map((axis) => zone.map((corner) => corner[axis]));
+  const [x, y] = [Math.min(...xs) * width, Math.min(...ys) * height];
+  const drawn = { x, y, width: Math.max(...xs) * width - x, height: Math.max(...ys) * height - y };
+  return sharedOf(box, drawn) > 0;
 }
 
 /** What to do where a zone is missing. */

@@ -1,4 +1,5 @@
 import { findTrick } from '../tricks/library';
+import { withZone } from '../tricks/zones';
 import type { Requirement } from '../tricks/types';
 import { judgeGate, type GatePart, type GateTrick } from './gate';
 import type { VerdictWord } from '../report/types';
@@ -280,6 +281,28 @@ test('somebody seen only beside another take is found whichever was held against
   expect(judge(need('clean-plate', null), [plate], null, [{ ...inPlate, result: turned.result }], [pass]).verdict).toBe(
     'holds',
   );
+});
+
+test('in its zone a plate of afterwards lacks what the pass is about; anything else that moved is still said', () => {
+  const zone: [number, number][] = [
+    [0.5, 0.3],
+    [0.7, 0.3],
+    [0.7, 0.6],
+  ];
+  const pass = { ...take(0), id: 'pass', name: 'Pass' };
+  const { width, height } = pass.facts.media;
+  const moved = (x: number) => ({
+    ...{ x: x * width, y: 0.4 * height, width: 40, height: 60, strength: 0.5, only: null },
+  });
+  const said = (trickKey: string, x: number) => {
+    const r = withZone(findTrick(trickKey)!, zone).requirements.find((own) => own.kind === 'clean-plate')!;
+    const [known] = compared();
+    const pair = { ...known, takes: ['pass', 'plate'], result: { ...known.result!, moved: [moved(x)] } };
+    return judge(r, [part('Plate', { ...take(0), id: 'plate' })], null, [pair], [pass]).verdict;
+  };
+  expect([said('dialled-fade', 0.6), said('dialled-fade', 0.1)]).toEqual(['holds', 'reshoot']);
+  // What floats is in no plate, and its zone hides nothing else.
+  expect(said('floater', 0.6)).toBe('reshoot');
 });
 
 test('what stays inside the frame holds; what touches an edge is shown with its frames for somebody to look at', () => {

@@ -47,6 +47,8 @@ export interface KnownBeside {
   among: readonly JudgedTake[];
   /** What was measured of them, and between them. */
   outcomes: readonly Outcome[];
+  /** Speed of the trick in the edit, per cent, where one is wished. */
+  speedPct?: number | null;
 }
 
 /** Decides one requirement from the takes its parts stand on, or from a person's word where no measure can. */
@@ -55,7 +57,7 @@ export function judgeRequirement(
   asked: readonly RequirementPart[],
   delivery: Delivery,
   eye: EyeCheck | null,
-  { among, outcomes }: KnownBeside = { among: [], outcomes: [] },
+  beside: KnownBeside = { among: [], outcomes: [] },
   measures?: readonly AnyMeasure[],
 ): JudgedRequirement {
   const alone = eachByItself(r.kind);
@@ -97,7 +99,7 @@ export function judgeRequirement(
     const { text, fix } = brokenOff(broken.facts.media)!;
     return { ...base, verdict: 'unjudged', text: `${broken.name}, take ${broken.number}: ${text}`, fix, byEye: false };
   }
-  const found = decide({ requirement: r, takes, among, delivery, outcomes });
+  const found = decide({ requirement: r, takes, delivery, ...beside });
   if (found === 'pending')
     return open(`being ${measure.takes === 1 ? 'looked at' : 'held against each other'}: ${names(takes)}`, true);
   return found.verdict === 'unjudged' ? byPerson(found.text, found.fix) : { ...base, ...found, byEye: false };

@@ -51,6 +51,14 @@ export function judgeSameSpot(s: SpotFound, scale: number, limit: number): Findi
   return { verdict: word, text: reason.text.replace(/\.$/, ''), fix: reason.fix };
 }
 
+/** How much larger the one is than the other, octaves: what is larger has the larger outline and the larger box. */
+function sizeApart({ size_ratio: ratio, a, b }: SpotFound): number {
+  const byArea = Math.log2(ratio ?? 1);
+  if (!a || !b) return Math.abs(byArea);
+  const byBox = Math.log2(Math.sqrt((b.width * b.height) / (a.width * a.height)));
+  return byArea * byBox <= 0 ? 0 : Math.min(Math.abs(byArea), Math.abs(byBox));
+}
+
 const offOf = ({ dx_px: dx, dy_px: dy }: SpotFound) => (dx === null || dy === null ? null : Math.hypot(dx, dy));
 
 /** "14 px to the left and 20 px higher": the way somebody must move something by so much. */
@@ -78,7 +86,7 @@ function reasonOf(s: SpotFound, scale: number, limit: number, at: AtDistance | n
   }
   const { size_ratio: ratio, best } = s;
   const lies = `At frame ${s.at_b} of the second it lies ${wayOf(s.dx_px!, s.dy_px!)} of frame ${s.at_a} of the first`;
-  const size = Math.abs(Math.log2(ratio));
+  const size = sizeApart(s);
   const sized =
     size > LIMITS.spot.size_octaves
       ? `, ${(100 * Math.abs(ratio - 1)).toFixed(0)} % ${ratio > 1 ? 'larger' : 'smaller'}`
@@ -96,7 +104,14 @@ function reasonOf(s: SpotFound, scale: number, limit: number, at: AtDistance | n
   const word = sure > LIMITS.spot.far * limit || size > LIMITS.spot.size_far ? 'reshoot' : 'workable';
   const far = at ? `, at ${at.distance_m} m,` : '';
   const move = `move it ${wayOf(-s.dx_px!, -s.dy_px!, at)}${far} and roll the second again`;
-  return said(word, sized && sure <= limit ? 'size' : 'elsewhere', `${lies}${sized}.`, {
+  if (sure <= limit)
+    return said(word, 'size', `${lies}${sized}.`, {
+      ...more,
+      fix:
+        `Bring it ${ratio > 1 ? 'farther from' : 'nearer to'} the lens and roll the second again, ` +
+        `or scale it to ${(100 / ratio).toFixed(0)} % in the edit.`,
+    });
+  return said(word, 'elsewhere', `${lies}${sized}.`, {
     ...more,
     fix: nearer ? `${nearer.trim()} ${move}.` : `${move.charAt(0).toUpperCase()}${move.slice(1)}.`,
   });

@@ -65,7 +65,8 @@ export function judgeStills(s: StillsFound): Verdict {
 
 function reasonOf({ stills, unjudged, known_share: known, whole_runs: whole }: StillsFound): Found[] {
   const { blur_px: limit } = LIMITS.still;
-  if (unjudged || known < LIMITS.pair.known_share) {
+  // A frame that is whole can be held whatever the others show; that there is none is known only of a take that is.
+  if (unjudged || (known < LIMITS.pair.known_share && !stills[0]?.whole)) {
     const text = unjudged ?? `Who is in is known in ${Math.round(100 * known)} % of the frames only.`;
     return [said('unjudged', 'not-known', text, { value: known, limit: LIMITS.pair.known_share, fix: BY_EYE })];
   }

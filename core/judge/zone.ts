@@ -105,6 +105,28 @@ export function judgeKeptFree(z: ZoneFound, name: string, width: number): Findin
   return { verdict, text: `${name}: ${text.charAt(0).toLowerCase()}${text.slice(1).replace(/\.$/, '')}`, fix };
 }
 
+/** Whether nothing but the pull touches a zone from which something is pulled away; as one requirement of a trick. */
+export function judgePulled(z: ZoneFound, name: string): Finding {
+  const [unknown] = unknownIn(z);
+  if (unknown) return { verdict: 'unjudged', text: `${name}: ${unknown.reason.text}`, fix: BY_EYE };
+  const { pulled } = z;
+  if (!pulled)
+    return {
+      verdict: 'unjudged',
+      text: `${name}: nothing was seen to be pulled out of the zone`,
+      fix: 'Draw the zone round what is pulled away, or step through the take and watch it.',
+    };
+  const { touched_runs: touched } = pulled;
+  const said = `what lies in the zone is pulled away in frames ${listRuns([runOf(pulled)])}`;
+  if (touched.length === 0) return { verdict: 'holds', text: `${name}: ${said}; nobody else touches it`, fix: null };
+  const n = lengthOf(touched);
+  return {
+    verdict: n <= LIMITS.hide.by_hand_frames ? 'workable' : 'reshoot',
+    text: `${name}: ${said}, but somebody touches it in frames ${listRuns(touched)} besides`,
+    fix: n <= LIMITS.hide.by_hand_frames ? `Cut them out of it by hand in ${many(n)}.` : null,
+  };
+}
+
 /** The least of an opening's edge, as a share of its length, that a mask must be able to follow. */
 const READABLE = LIMITS.zone.readable_share;
 

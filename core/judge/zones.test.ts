@@ -21,6 +21,7 @@ const free: ZoneFound = {
   closest_frame: 30,
   entered: [],
   outside: [],
+  pulled: null,
   changes: [],
   edge: { readable_share: 1, weakest: { x_px: 500, y_px: 200 }, step_over_grain: 5, lift_stops: 0 },
   known_share: 1,
@@ -146,6 +147,7 @@ test('a trick has one zone, which all that speaks of it shares', () => {
   expect(drawn.requirements.filter((r) => r.zone).map((r) => r.kind)).toEqual([
     'zone-free',
     'inside-zone',
+    'light-inside',
     'same-outside',
   ]);
   expect(zoneOf(withZone(drawn, null))).toBeNull();

@@ -1,4 +1,6 @@
 import { judgeBeats } from '../judge/beats';
+import { DRAW_IT } from '../judge/pair-requirements';
+import { judgeLightInside, judgeLightOnBeat } from '../judge/light-beats';
 import { judgeMarked } from '../judge/marks';
 import type { BeatsFound } from '../report/moment-types';
 import { outcomesOf, type Asked, type Finding, type Measure } from './measure';
@@ -7,14 +9,15 @@ import { outcomesOf, type Asked, type Finding, type Measure } from './measure';
 export const BEATS: Measure<object, BeatsFound, BeatsFound> = {
   key: 'beats',
   finds: 'on which frames something happens',
-  version: 1,
+  // From 2 on it says where each step of light is.
+  version: 3,
   reads: 1,
   takes: 1,
   ordered: false,
   many: false,
   needs: ['take'],
   uses: [],
-  decides: { 'beats-marked': decideMarked },
+  decides: { 'beats-marked': decideMarked, 'light-on-beat': decideLight, 'light-inside': decideLight },
   wish: (joi) => joi.object({}),
   apart: [],
   files: { folder: 'measures', by: 'itself' },
@@ -28,6 +31,7 @@ function decideMarked({ requirement, takes: [take], outcomes }: Asked): Finding 
   const marks = take.marks ?? [];
   const nothing: BeatsFound = {
     beats: [],
+    light_steps: [],
     sound_offset_frames: null,
     has_sound: false,
     known_share: 0,
@@ -35,4 +39,20 @@ function decideMarked({ requirement, takes: [take], outcomes }: Asked): Finding 
   };
   const said = judgeMarked(marks, made.result ?? nothing, requirement.tolerance ?? 1);
   return made.result || marks.length ? said : { ...said, text: made.failure ?? said.text };
+}
+
+function decideLight({ requirement: r, takes: [take], outcomes }: Asked): Finding | 'pending' {
+  if (!r.zone) return { verdict: 'unjudged', text: 'no zone is drawn yet', fix: DRAW_IT };
+  const made = outcomesOf(outcomes, BEATS).find((o) => o.takes.includes(take.id));
+  // What an older version found does not say where.
+  if (!made || made.state === 'waiting' || made.state === 'working' || (made.result && !made.result.light_steps))
+    return 'pending';
+  const { result, failure } = made;
+  if (!result || result.unjudged)
+    return { verdict: 'unjudged', text: result?.unjudged ?? failure ?? 'light could not be told', fix: r.remedySet };
+  const { zone, tolerance } = r;
+  const about = { steps: result.light_steps, zone, size: take.facts.media };
+  const said =
+    r.kind === 'light-inside' ? judgeLightInside(about) : judgeLightOnBeat(about, take.marks ?? [], tolerance ?? 1);
+  return { ...said, fix: said.verdict === 'holds' ? null : (said.fix ?? r.remedySet) };
 }

@@ -7,7 +7,7 @@ import type { Measure } from './measure';
 export const COMPARE: Measure<object, PlateGap, PlateGap> = {
   key: 'compare',
   finds: 'what lies between two takes',
-  version: 3,
+  version: 4,
   reads: 1,
   takes: 2,
   ordered: false,

@@ -4,6 +4,7 @@ import { CLOTH } from './cloth';
 import { COMPARE } from './compare';
 import { COVER } from './cover';
 import { CUT } from './cut';
+import { FIGURE } from './figure';
 import { HIDE } from './hide';
 import { JOINED } from './joined';
 import type { Measure } from './measure';
@@ -24,6 +25,7 @@ export const MEASURES = {
   compare: COMPARE,
   cover: COVER,
   cut: CUT,
+  figure: FIGURE,
   hide: HIDE,
   joined: JOINED,
   meet: MEET,

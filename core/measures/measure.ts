@@ -49,6 +49,8 @@ export interface Asked {
   delivery: Delivery;
   /** What is known of these takes. */
   outcomes: readonly Outcome[];
+  /** Speed of the trick in the edit, per cent, where one is wished. */
+  speedPct?: number | null;
 }
 
 export interface Finding {

@@ -1,8 +1,9 @@
 import { DRAW_IT } from '../judge/pair-requirements';
-import { judgeKeptFree, judgeStaysIn, judgeZone } from '../judge/zone';
+import { judgeKeptFree, judgePulled, judgeStaysIn, judgeZone } from '../judge/zone';
 import type { ZoneFound } from '../report/zone-types';
 import type { Requirement } from '../tricks/types';
 import type { Zone } from '../tricks/zones';
+import { cornersWish } from './corners';
 import { outcomesOf, type Asked, type Finding, type JudgedTake, type Measure } from './measure';
 import { worstOf } from '../judge/verdicts';
 
@@ -17,8 +18,9 @@ type ZoneSummary = Omit<ZoneFound, 'path'>;
 export const ZONE: Measure<ZoneWish, ZoneFound, ZoneSummary> = {
   key: 'zone',
   finds: 'what enters the zone',
-  // From 2 on whoever leaves the place where they stood from the first frame is told by the plate.
-  version: 2,
+  // From 2 on whoever leaves the place where they stood from the first frame is told by the plate; from 3 on what is pulled
+  // out of the zone is told.
+  version: 3,
   reads: 1,
   takes: 1,
   ordered: false,
@@ -27,19 +29,9 @@ export const ZONE: Measure<ZoneWish, ZoneFound, ZoneSummary> = {
   needs: ['take'],
   uses: [],
   byPlate: true,
-  decides: { 'zone-free': decideZone, 'inside-zone': decideZone },
+  decides: { 'zone-free': decideZone, 'zone-till-pulled': decideZone, 'inside-zone': decideZone },
   wishFor: ({ zone }) => (zone ? { zone } : null),
-  wish: (joi) =>
-    joi.object({
-      zone: joi
-        .array()
-        .min(3)
-        .max(200)
-        .items(joi.array().length(2).items(joi.number().min(0).max(1)))
-        .allow(null)
-        .default(null)
-        .messages({ '*': 'A zone has 3 to 200 corners, each two shares of the picture between 0 and 1.' }),
-    }),
+  wish: (joi) => joi.object({ zone: cornersWish(joi, 'A zone') }),
   apart: ['path'],
   files: { folder: 'measures', by: 'itself' },
   sorry: 'Watching the zone broke off for a reason inside the app. Draw it again.',
@@ -63,7 +55,12 @@ export function saidOfZone(
   width: number,
 ): Finding {
   const whole = { ...found, path: { share: [], gap_px: [] } };
-  const said = kind === 'zone-free' ? judgeKeptFree(whole, name, width) : judgeStaysIn(whole, name);
+  const said =
+    kind === 'zone-free'
+      ? judgeKeptFree(whole, name, width)
+      : kind === 'inside-zone'
+        ? judgeStaysIn(whole, name)
+        : judgePulled(whole, name);
   return { ...said, fix: said.verdict === 'holds' ? null : (said.fix ?? remedySet) };
 }
 

@@ -8,7 +8,9 @@ const grid = { width: 480, height: 270 };
 const box = { x: 200, y: 100, width: 40, height: 60 };
 /** Steps of something that moves by so many pixels of the grid a frame. */
 const steps = (...xs: (readonly [number, number])[]): Pace[] =>
-  xs.map(([dx, dy]) => (dx || dy ? { dx, dy, box, changed: 800 } : { dx: 0, dy: 0, box: null, changed: 0 }));
+  xs.map(([dx, dy]) =>
+    dx || dy ? { dx, dy, box, changed: 800, moved: null } : { dx: 0, dy: 0, box: null, changed: 0, moved: null },
+  );
 const times = (n: number, x: number, y = 0) => Array.from({ length: n }, (): [number, number] => [x, y]);
 const beats = (...xs: (readonly [number, number])[]) =>
   motionBeats({ paces: steps(...xs), fps: 25, factor: 2, width: 960, grid }).map((b) => `${b.kind} ${b.frame}`);
@@ -130,4 +132,49 @@ test('a step of a single frame that was read wrongly is no beat, and hides none'
   const wrong = way.map((p, k): [number, number] => (k === 30 ? [60, 45] : (p as [number, number])));
   expect(beats(...wrong)).toEqual(beats(...way));
   expect(beats(...way)).toEqual(['starts 20', 'strikes 35']);
+});
+
+describe('what moves among other changes', () => {
+  /** A ball that is rolled against a wall at frame 50, rolls back, rests for a moment at 90 and comes again; the hand shakes. */
+  const ball = (noise: (f: number) => Partial<Pace> | null = () => ({})) =>
+    Array.from({ length: 130 }, (_, f): Pace | null => {
+      const v = f < 10 ? 0 : f < 50 ? 2 + (f - 10) / 8 : (f - 90) / 6;
+      const x = f < 50 ? 100 + (f - 10) * 4 : 260 - (f - 50) + Math.max(0, f - 90);
+      const place = { x: Math.round(x), y: 100, width: 24, height: 24 };
+      const moved = Math.abs(v) < 0.5 ? null : { box: place, changed: 300 };
+      const own = noise(f);
+      // All that changes lies all over the picture: a camera in the hand.
+      const all = { x: 2, y: 2, width: 476, height: 266 };
+      return own && { dx: Math.abs(v) < 0.5 ? 0 : v, dy: 0, box: all, changed: 900, moved, ...own };
+    });
+  const read = (paces: (Pace | null)[]) =>
+    motionBeats({ paces, fps: 25, factor: 2, width: 960, grid }).filter((b) => b.kind === 'turns');
+
+  test('is followed by itself: the wall, and the place where it comes back', () => {
+    const [wall, back, ...more] = read(ball());
+    expect(more).toEqual([]);
+    expect(Math.abs(wall.frame - 50)).toBeLessThanOrEqual(1);
+    expect(Math.abs(back.frame - 90)).toBeLessThanOrEqual(3);
+    expect(wall.width).toBeLessThan(60);
+  });
+
+  test('steps of something elsewhere, and frames that are not known, are no beats', () => {
+    const elsewhere = { dx: -9, dy: 4, moved: { box: { x: 400, y: 20, width: 60, height: 200 }, changed: 500 } };
+    const found = read(ball((f) => (f % 13 === 4 ? elsewhere : [25, 26, 70].includes(f) ? null : {})));
+    expect(found.map((b) => b.frame).filter((f) => Math.abs(f - 50) > 1 && Math.abs(f - 90) > 3)).toEqual([]);
+    expect(found).toHaveLength(2);
+    // Too long to be told by what lies around: nothing is said of it.
+    const gap = ball((f) => (f >= 44 && f < 56 ? null : {}));
+    expect(read(gap).map((b) => Math.abs(b.frame - 90) <= 3)).toEqual([true]);
+  });
+
+  test('two who move by turns are nobody’s turn', () => {
+    const paces = ball().map((p, f) => {
+      const here = { x: 60, y: 40, width: 30, height: 80 },
+        there = { x: 360, y: 60, width: 30, height: 80 };
+      const first = Math.floor(f / 6) % 2 === 0;
+      return p && { ...p, dx: first ? 3 : -3, moved: { box: first ? here : there, changed: 500 } };
+    });
+    expect(read(paces)).toEqual([]);
+  });
 });

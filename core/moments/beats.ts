@@ -1,6 +1,7 @@
 import type { Beat, BeatKind } from '../report/moment-types';
 import type { Box } from '../report/types';
 import { median } from '../numeric/quantile';
+import { sameMover, straysIn, whereOf } from './one-mover';
 import type { Pace } from './pace';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -42,11 +43,16 @@ const ONE_S = 0.16;
 type MotionBeat = Omit<Beat, 'time_s'> & { change: number };
 
 /** Beats of what moves: where it begins, ends, turns, or is stopped short. */
-export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): Omit<Beat, 'time_s'>[] {
+export function motionBeats({ paces: all, fps, factor, width, grid }: MotionInput): Omit<Beat, 'time_s'>[] {
+  const strays = straysIn(all);
+  // A step of something elsewhere says nothing of who moves here.
+  const lost = lostIn(all);
+  const paces = all.map((p) => (p && (strays.has(p) || lost.has(p)) ? null : p));
   const count = paces.length + 1;
   const perS = (p: readonly [number, number]) => (hypot(...p) * factor * fps) / width;
   // A step that follows from nothing is a picture's that could not be read.
-  const v = withoutSpikes(paces.map((p): readonly [number, number] => (p?.box ? [p.dx, p.dy] : [0, 0])));
+  const { steps, unknown } = knownSteps(paces);
+  const v = withoutSpikes(steps);
   const fast = paces.map((_, k) => perS(v[k]) > LEAST_SPEED);
   // Where several move, each its own way, all of them together may not seem to: but they do not rest.
   const usual = median(paces.flatMap((p, k) => (p && fast[k] ? [p.changed] : [])));
@@ -63,6 +69,8 @@ export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): O
     for (let k = max(0, from); k < min(fast.length, to); k++) if (fast[k]) n++;
     return n >= 0.7 * (to - from);
   };
+  const often = (from: number, to: number) =>
+    fast.slice(max(0, from), to).filter(Boolean).length >= SLOWLY * (to - from);
   const mean = (from: number, to: number): readonly [number, number] => {
     let [x, y, n] = [0, 0, 0];
     for (let k = max(0, from); k < min(v.length, to); k++, n++) {
@@ -72,20 +80,29 @@ export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): O
     return n ? [x / n, y / n] : [0, 0];
   };
   const scattered = (f: number) => {
-    const near = paces.slice(max(0, f - 4), f + 4).filter((p) => p?.box);
-    return near.filter((p) => p!.changed < TOGETHER * p!.box!.width * p!.box!.height).length > near.length / 2;
+    const near = all.slice(max(0, f - 4), f + 4).filter((p) => p?.box),
+      astray = near.filter((p) => strays.has(p!));
+    // What hardly moves for a moment is told by the frames beside.
+    const told = near.filter((p) => p!.moved);
+    const apart = (told.length >= 2 ? told : near).filter((p) => {
+      const { box, changed } = p!.moved ?? { box: p!.box!, changed: p!.changed };
+      return changed < TOGETHER * box.width * box.height;
+    });
+    return astray.length > near.length / 2 || apart.length > (told.length >= 2 ? told : near).length / 2;
   };
   const out: MotionBeat[] = [];
   const add = (frame: number, kind: BeatKind, change: number) => {
-    const near = [frame - 1, frame, frame - 2, frame + 1].map((k) => paces[k]?.box).find((b) => b);
+    const near = [frame - 1, frame, frame - 2, frame + 1].map((k) => whereOf(paces[k])).find((b) => b);
     // Who comes into the picture, or leaves it, neither begins nor ends there.
     const around = paces
       .slice(max(0, frame - enters), frame + (kind === 'strikes' ? 2 : 0))
-      .flatMap((p) => p?.box ?? []);
+      .flatMap((p) => whereOf(p) ?? []);
     if (near && kind !== 'turns' && (atEdge(near, grid) || around.some((b) => atEdge(b, grid)))) return;
     out.push({ frame, kind, strength: change / (change + BLOW), ...placeOf(near ?? null, factor), change });
   };
   for (let f = 1; f < count - 1; f++) {
+    // What happens beside frames of which nothing is known is not known either.
+    if (unknown.slice(max(0, f - 2), f + 2).includes(true)) continue;
     // Steps f - 1 and before lead to frame f; steps f and after lead away from it.
     const before = mean(f - 2, f),
       after = mean(f, f + 2);
@@ -105,7 +122,7 @@ export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): O
     }
     // Where several move here and there, what all of them do together is no turn of anybody.
     if (scattered(f)) continue;
-    const turned = turnAt(f, mean, perS);
+    const turned = sameMover(paces, f) ? turnAt(f, mean, perS, often) : null;
     if (turned !== null) add(f, 'turns', turned);
     else if (
       change > BLOW &&
@@ -116,6 +133,46 @@ export function motionBeats({ paces, fps, factor, width, grid }: MotionInput): O
       add(f, 'strikes', change);
   }
   return merged(out, max(2, ceil(ONE_S * fps))).map(withoutChange);
+}
+
+/** A shift that explains less than this share of what usual ones do of what changes was lost before what lies behind. */
+const LOST = 0.4;
+/** Who is told by themselves tells at least this share of what changes. */
+const ALONE = 0.6;
+
+/** Steps in which as much changes as ever, and hardly any of it is told by the shift: they say nothing of the pace. */
+function lostIn(paces: readonly (Pace | null)[]): ReadonlySet<Pace> {
+  const told = paces.flatMap((p) => (p?.box && p.moved ? [p] : []));
+  const usual = median(told.map((p) => p.moved!.changed / p.changed)),
+    changes = median(told.map((p) => p.changed));
+  const isLost = (p: Pace) =>
+    p.changed > AT_REST * changes && (p.moved ? p.moved.changed / p.changed : 0) < LOST * usual;
+  // Where other things change too, whoever rests among them is not lost.
+  return new Set(
+    told.length && usual > ALONE ? paces.filter((p): p is Pace => p !== null && p.box !== null && isLost(p)) : [],
+  );
+}
+
+/** Steps that are not known are as those around them, for so many frames at most. */
+const BETWEEN = 5;
+
+/** All steps, and which of them are not known, nor told by those around them. */
+function knownSteps(paces: readonly (Pace | null)[]) {
+  const unknown = paces.map(() => false);
+  const steps = paces.map((p): readonly [number, number] => (p?.box ? [p.dx, p.dy] : [0, 0]));
+  for (let k = 0; k < paces.length; k++) {
+    if (paces[k] !== null) continue;
+    let end = k;
+    while (end < paces.length && paces[end] === null) end++;
+    const [a, b] = [steps[k - 1], steps[end]];
+    for (let m = k; m < end; m++) {
+      const share = (m - k + 1) / (end - k + 1);
+      if (a && b && end - k <= BETWEEN) steps[m] = [a[0] + share * (b[0] - a[0]), a[1] + share * (b[1] - a[1])];
+      else unknown[m] = true;
+    }
+    k = end;
+  }
+  return { steps, unknown };
 }
 
 /** A step this many times as long as both beside it, which are steps too, was read wrongly. */
@@ -136,15 +193,23 @@ const withoutChange = ({ frame, kind, strength, x, y, width, height }: MotionBea
   return { frame, kind, strength, x, y, width, height };
 };
 
+/** A way is told by so many frames; by more of them where it is slow. */
+const FAR = [4, 8] as const;
+/** Of those, who comes back slowly moves in so many. */
+const SLOWLY = 0.6;
+
 /** By how much a way is reversed around a frame, widths a second; null where it is not. */
 function turnAt(
   f: number,
   mean: (from: number, to: number) => readonly [number, number],
   perS: (p: readonly [number, number]) => number,
+  often: (from: number, to: number) => boolean,
 ): number | null {
-  const far = 4;
-  const before = mean(f - far, f),
-    after = mean(f, f + far);
+  let [before, after] = [mean(f - FAR[0], f), mean(f, f + FAR[0])];
+  // Who slows down, rests for a moment and comes back is seen to from farther off.
+  for (const far of FAR.slice(1))
+    if (min(perS(before), perS(after)) < 2 * LEAST_SPEED && often(f - far, f) && often(f, f + far))
+      [before, after] = [mean(f - far, f), mean(f, f + far)];
   if (min(perS(before), perS(after)) < 2 * LEAST_SPEED || angleBetween(before, after) < TURNED) return null;
   // Who is stopped short springs back a little.
   if (perS(before) > BLOW && perS(after) < REBOUND * perS(before)) return null;
@@ -173,7 +238,9 @@ function merged<B extends { frame: number; kind: BeatKind; change: number }>(bea
     .filter((b) => !follows(b))
     .sort((a, b) => (a.kind === b.kind ? b.change - a.change : (order[b.kind] ?? 0) - (order[a.kind] ?? 0)));
   const kept: B[] = [];
-  for (const b of sorted) if (!kept.some((k) => abs(k.frame - b.frame) < apart)) kept.push(b);
+  // Who slows down and comes back turns once.
+  const near = (a: B, b: B) => abs(a.frame - b.frame) < (a.kind === 'turns' && b.kind === 'turns' ? 2 * apart : apart);
+  for (const b of sorted) if (!kept.some((k) => near(k, b))) kept.push(b);
   return kept.sort((a, b) => a.frame - b.frame);
 }
 

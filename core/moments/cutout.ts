@@ -1,3 +1,4 @@
+import { maskOf } from '../presence/kinds';
 import { toLight, type Transfer } from '../image/transfer';
 import { boxMean } from '../image/regions';
 import { BODY, SHADOW } from '../presence/shade';
@@ -52,7 +53,7 @@ export function cutOut(input: CutoutInput): Uint8Array | Uint16Array {
 
 /** A mask of one kind with edges that rise over two pixels of the grid. */
 function softened(kinds: Uint8Array, kind: number, width: number): Float32Array {
-  const mask = Uint8Array.from(kinds, (k) => (k === kind ? 1 : 0));
+  const mask = maskOf(kinds, kind);
   return boxMean(mask, width, floor(kinds.length / width), 1, new Float32Array(mask.length)).map((v) =>
     max(0, min(1, 1.6 * v - 0.3)),
   );

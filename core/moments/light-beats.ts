@@ -20,6 +20,9 @@ const EVEN = 0.4;
 /** A cell that changes by so many stops from one frame to the next is looked at. */
 const CHANGE_STOPS = 0.04;
 
+/** A step of light, with the middles of the cells that step, source pixels. */
+export type LightStep = Omit<Beat, 'time_s'> & { stops: number; cells: [number, number][] };
+
 /** Finds steps of light in parts of the picture: what is lit goes on looking as it did, brighter or darker. */
 export class LightBeats {
   private readonly cells: (Float32Array | null)[] = [];
@@ -76,7 +79,7 @@ export class LightBeats {
   }
 
   /** The steps, each with where it happens. @param factor source pixels for one pixel of the pictures */
-  beats(factor: number): Omit<Beat, 'time_s'>[] {
+  beats(factor: number): LightStep[] {
     const { cells, even, columns, rows, side } = this;
     const steps: { frame: number; cell: number; stops: number }[] = [];
     for (let cell = 0; cell < columns * rows; cell++) {
@@ -99,7 +102,7 @@ export class LightBeats {
         if (here && abs(step) > limit && abs(step) > 3 * steady) steps.push({ frame: f, cell, stops: step });
       }
     }
-    const out: Omit<Beat, 'time_s'>[] = [];
+    const out: LightStep[] = [];
     for (const f of [...new Set(steps.map((s) => s.frame))].sort((a, b) => a - b)) {
       // What comes within a frame is one step.
       const last = out.at(-1);
@@ -117,6 +120,8 @@ export class LightBeats {
         y: top * side * factor,
         width: (right - left + 1) * side * factor,
         height: (bottom - top + 1) * side * factor,
+        stops: median(own.map((s) => s.stops)),
+        cells: at.map(([c, r]) => [(c + 0.5) * side * factor, (r + 0.5) * side * factor]),
       });
     }
     return out;

@@ -41,16 +41,24 @@ export function freshName(word: string, marks: readonly Pick<Mark, 'name'>[]): s
   for (let n = 2; ; n++) if (!taken.has(`${first} ${n}`)) return `${first} ${n}`;
 }
 
+/** A mark of one take laid on a mark of another: their names, their frames, and how much later the second starts. */
+export interface Laying {
+  name: string;
+  first: number;
+  second: number;
+  slide: number;
+  named: boolean;
+}
+
 /** Pairs of marks by which a second take can be laid on a first: each of one name, or of one kind, with its slide. */
-export function layingSlides(
-  first: readonly Mark[],
-  second: readonly Mark[],
-): { name: string; slide: number; named: boolean }[] {
+export function layingSlides(first: readonly Mark[], second: readonly Mark[]): Laying[] {
   const all = first.flatMap((a) =>
     second.flatMap((b) => {
       const named = a.name.toLowerCase() === b.name.toLowerCase();
       const name = named ? a.name : `${a.name} on ${b.name}`;
-      return named || (a.kind === b.kind && a.kind !== 'own') ? [{ name, slide: a.frame - b.frame, named }] : [];
+      return named || (a.kind === b.kind && a.kind !== 'own')
+        ? [{ name, first: a.frame, second: b.frame, slide: a.frame - b.frame, named }]
+        : [];
     }),
   );
   return all.sort((x, y) => Number(y.named) - Number(x.named));

@@ -1,3 +1,4 @@
+import { findRegions } from '../image/regions';
 import type { Box } from '../report/types';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -11,6 +12,8 @@ export interface Pace {
   box: Box | null;
   /** Pixels that change. */
   changed: number;
+  /** Where what changes moves so, and how many of its pixels do: without the rest that changes; null where that is not told. */
+  moved: { box: Box; changed: number } | null;
 }
 
 export interface PaceInput {
@@ -75,10 +78,10 @@ export function paceBetween(input: PaceInput): Pace {
       [left, right] = [min(left, x), max(right, x)];
       [top, bottom] = [min(top, y), max(bottom, y)];
     }
-  if (changed < LEAST) return { dx: 0, dy: 0, box: null, changed: 0 };
+  if (changed < LEAST) return { dx: 0, dy: 0, box: null, changed: 0, moved: null };
   const box = { x: left, y: top, width: right - left + 1, height: bottom - top + 1 };
   const [dx, dy] = shiftOf(input, mask, box);
-  return { dx, dy, box, changed };
+  return { dx, dy, box, changed, moved: movedBy(input, mask, round(dx), round(dy)) };
 }
 
 function shiftOf({ before, now, width, height, mover }: PaceInput, mask: Uint8Array, box: Box): [number, number] {
@@ -108,6 +111,63 @@ function shiftOf({ before, now, width, height, mover }: PaceInput, mask: Uint8Ar
     if (best.left < CLEARLY) break;
   }
   return [best.dx, best.dy];
+}
+
+/** A block moves that lies better by this factor where the shift puts it. */
+const FITS = 0.6;
+/** Parts that move by less than this share of what the largest does are left out. */
+const PART = 0.3;
+
+/** Where what changes lies better by a shift: the changed blocks that do, in groups, small ones left out. */
+function movedBy(
+  { before, now, width, height, noise }: PaceInput,
+  mask: Uint8Array,
+  dx: number,
+  dy: number,
+): Pace['moved'] {
+  if (dx === 0 && dy === 0) return null;
+  const small = { width: floor(width / COARSE), height: floor(height / COARSE) };
+  const changes = blockSums(mask, width, small);
+  const gains = new Float32Array(changes.length),
+    moves = new Uint8Array(changes.length);
+  for (let y = 0, i = 0; y < small.height; y++)
+    for (let x = 0; x < small.width; x++, i++) {
+      if (changes[i] < COARSE) continue;
+      let [still, shifted] = [0, 0];
+      for (let v = y * COARSE; v < (y + 1) * COARSE; v++)
+        for (let u = x * COARSE; u < (x + 1) * COARSE; u++) {
+          const [p, q] = [max(0, min(width - 1, u + dx)), max(0, min(height - 1, v + dy))];
+          still += abs(now[v * width + u] - before[v * width + u]);
+          shifted += abs(now[q * width + p] - before[v * width + u]);
+        }
+      const floorOf = noise * COARSE * COARSE;
+      if (shifted >= FITS * still && shifted - floorOf >= FITS * (still - floorOf)) continue;
+      gains[i] = still - shifted;
+      // A body is one part, though only its edges change.
+      for (let v = max(0, y - 2); v <= min(small.height - 1, y + 2); v++)
+        moves.fill(1, v * small.width + max(0, x - 2), v * small.width + min(small.width - 1, x + 2) + 1);
+    }
+  const parts = findRegions(moves, small.width, small.height).map((r) => {
+    const own = [...r.pixels].filter((i) => gains[i] > 0);
+    return { own, gain: own.reduce((n, i) => n + gains[i], 0) };
+  });
+  const most = max(0, ...parts.map((p) => p.gain));
+  const own = parts.filter((p) => p.gain >= PART * most).flatMap((p) => p.own);
+  if (own.length === 0) return null;
+  let [left, top, right, bottom, changed] = [small.width, small.height, -1, -1, 0];
+  for (const i of own) {
+    const [x, y] = [i % small.width, floor(i / small.width)];
+    [left, right] = [min(left, x), max(right, x)];
+    [top, bottom] = [min(top, y), max(bottom, y)];
+    changed += changes[i];
+  }
+  const box = {
+    x: left * COARSE,
+    y: top * COARSE,
+    width: (right - left + 1) * COARSE,
+    height: (bottom - top + 1) * COARSE,
+  };
+  return { box, changed };
 }
 
 type Block = readonly [number, number];

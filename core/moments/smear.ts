@@ -68,7 +68,8 @@ export function smearOf(input: SmearInput): Smear {
   return { along, across, blur: along === null ? null : Math.sqrt(max(0, along * along - still * still)) };
 }
 
-interface Edge {
+/** A place on somebody's outline, full-size pixels. */
+export interface Edge {
   x: number;
   y: number;
   /** Pointing away from them. */
@@ -77,7 +78,7 @@ interface Edge {
 }
 
 /** Places along the outline, with the way out of it. */
-function edgesOf({ mask, maskWidth: w, factor }: SmearInput): Edge[] {
+export function edgesOf({ mask, maskWidth: w, factor }: Pick<SmearInput, 'mask' | 'maskWidth' | 'factor'>): Edge[] {
   const h = floor(mask.length / w);
   const at = (x: number, y: number) => (x < 0 || y < 0 || x >= w || y >= h ? 0 : mask[y * w + x]);
   const out: Edge[] = [];

@@ -1,4 +1,4 @@
-import { kindsIn, type KindFrames } from '../presence/kinds';
+import { kindsIn, maskOf, type KindFrames } from '../presence/kinds';
 import { runsOf } from '../presence/measure';
 import { BODY } from '../presence/shade';
 import type { Run } from '../report/types';
@@ -57,7 +57,7 @@ export const wholeRuns = (track: Track): Run[] => runsOf(track.map(isWhole));
 export function crossedRuns(who: KindFrames, frame: number): Run[] {
   const kinds = new Uint8Array(who.width * who.height);
   if (!kindsIn(who, frame, kinds)) return [];
-  const held = Uint8Array.from(kinds, (k) => (k === BODY ? 1 : 0));
+  const held = maskOf(kinds, BODY);
   const over = who.frames.map((_, f) => {
     if (!kindsIn(who, f, kinds)) return false;
     for (let i = 0; i < held.length; i++) if (held[i] && kinds[i] === BODY) return true;

@@ -1,5 +1,5 @@
 import { findRegions } from '../image/regions';
-import { kindsIn, type KindFrames } from '../presence/kinds';
+import { kindsIn, maskOf, type KindFrames } from '../presence/kinds';
 import { BODY, SHADOW } from '../presence/shade';
 import type { Box, Side } from '../report/types';
 
@@ -45,8 +45,7 @@ export function trackOf(who: KindFrames, factor: number): (Placed | null | undef
 
 /** What the bodies of a picture come to, their small scraps left out; undefined where nobody is. */
 export function placed(kinds: Uint8Array, width: number, height: number, factor: number): Placed | undefined {
-  const bodies = Uint8Array.from(kinds, (k) => (k === BODY ? 1 : 0));
-  const regions = findRegions(bodies, width, height, LEAST);
+  const regions = regionsOf(kinds, BODY, width, height);
   const most = max(0, ...regions.map((r) => r.pixels.length));
   if (most === 0) return undefined;
   let [n, sx, sy, xx, yy, xy] = [0, 0, 0, 0, 0, 0];
@@ -81,6 +80,14 @@ export function placed(kinds: Uint8Array, width: number, height: number, factor:
   };
 }
 
+let room = new Uint8Array(0);
+
+/** The connected parts of one kind. */
+function regionsOf(kinds: Uint8Array, kind: number, width: number, height: number) {
+  if (room.length !== kinds.length) room = new Uint8Array(kinds.length);
+  return kinds.includes(kind) ? findRegions(maskOf(kinds, kind, room), width, height, LEAST) : [];
+}
+
 const scaled = (left: number, top: number, right: number, bottom: number, by: number): Box => ({
   x: left * by,
   y: top * by,
@@ -90,8 +97,7 @@ const scaled = (left: number, top: number, right: number, bottom: number, by: nu
 
 function shadeOf(kinds: Uint8Array, width: number, height: number) {
   const out = { n: 0, left: width, top: height, right: -1, bottom: -1 };
-  const shadows = Uint8Array.from(kinds, (k) => (k === SHADOW ? 1 : 0));
-  for (const r of findRegions(shadows, width, height, LEAST)) {
+  for (const r of regionsOf(kinds, SHADOW, width, height)) {
     out.n += r.pixels.length;
     [out.left, out.right] = [min(out.left, r.left), max(out.right, r.right)];
     [out.top, out.bottom] = [min(out.top, r.top), max(out.bottom, r.bottom)];

@@ -345,10 +345,14 @@ function coversMuchOf(one: Figure, other: Figure): boolean {
 /** Somebody who sways in one picture only stands in it as surely as that, octaves. */
 const SWAYS = 1;
 
+/** Less body than this for its shadow, and it is light that differs. */
+const BODY = 0.5;
+
 /** A thing that moved is missed at one place and new at another close by; somebody in the plate is new only. */
 export function hasCounterpart(k: number, figures: readonly Figure[], stands: readonly Stands[]): boolean {
   const a = figures[k];
-  const size = (f: Figure) => f.body + f.shadow;
+  // A change of light alone is no thing.
+  const size = (f: Figure) => (f.body < BODY * f.shadow ? 0 : f.body + f.shadow);
   return figures.some(
     (b, j) =>
       j !== k &&

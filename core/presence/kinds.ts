@@ -32,6 +32,12 @@ export function kindsIn({ width, frames, always, told }: KindFrames, frame: numb
   return 0;
 }
 
+/** 1 where a picture's kinds are this one. */
+export function maskOf(kinds: Uint8Array, kind: number, out = new Uint8Array(kinds.length)): Uint8Array {
+  for (let i = 0, n = kinds.length; i < n; i++) out[i] = kinds[i] === kind ? 1 : 0;
+  return out;
+}
+
 /** So many frames to either side say what a frame's number should be. */
 const AROUND = 2;
 

@@ -88,6 +88,8 @@ export interface Beat {
 
 export interface BeatsFound {
   beats: Beat[];
+  /** Each step of light, with the middles of the cells of the picture that step, source pixels. */
+  light_steps: { frame: number; stops: number; cells: [number, number][] }[];
   /** How many frames the sound's onset comes after the nearest strike; null without either. */
   sound_offset_frames: number | null;
   has_sound: boolean;

@@ -18,6 +18,9 @@ export interface EdgeRead {
   lift_stops: number;
 }
 
+/** The run in which something is pulled out of a zone, and the runs before and after in which somebody touches the zone. */
+export type Pulled = Run & { touched_runs: Run[] };
+
 /** A zone of the picture that is to be kept free, frame by frame. */
 export interface ZoneFound {
   entered_runs: Run[];
@@ -29,6 +32,8 @@ export interface ZoneFound {
   /** Runs in which somebody shows outside the zone, and how much of the picture they take there at most. */
   outside: Entered[];
   changes: LightChange[];
+  /** Null where what is in the zone at first is there at the end. */
+  pulled: Pulled | null;
   /** Null where it follows the picture's edges, or is not known. */
   edge: EdgeRead | null;
   known_share: number;

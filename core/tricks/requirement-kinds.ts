@@ -182,6 +182,13 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     parts: 1,
     measure: 'presence in the zone',
   },
+  'zone-till-pulled': {
+    name: 'Touched by the pull alone',
+    says: 'nothing but the pull touches the marked zone',
+    tolerance: null,
+    parts: 1,
+    measure: 'presence in the zone before and after what lies in it is pulled away',
+  },
   'inside-zone': {
     name: 'Stays in the opening',
     says: 'nobody shows outside the marked opening, whose edge can be followed',
@@ -202,6 +209,34 @@ export const REQUIREMENT_KINDS: Record<RequirementKind, KindFacts> = {
     tolerance: { unit: 'frame', usual: 1, least: 1, most: 25 },
     parts: 1,
     measure: 'marked frames',
+  },
+  'drifts-little': {
+    name: 'Hangs still',
+    says: 'it drifts by at most {n} % of its size in the frames used',
+    tolerance: { unit: '%', usual: 10, least: 1, most: 500 },
+    parts: 1,
+    measure: 'drift and turn of the held thing',
+  },
+  'cut-out-frames': {
+    name: 'Can be cut out',
+    says: 'whole, off the ground and clear of what is behind in at least {n} frames',
+    tolerance: { unit: 'frames', usual: 8, least: 1, most: 250 },
+    parts: 1,
+    measure: 'height over the ground, and the outline against what lies behind',
+  },
+  'light-on-beat': {
+    name: 'Light on its beat',
+    says: 'light rises in the marked zone alone, within {n} frame of its mark',
+    tolerance: { unit: 'frame', usual: 1, least: 1, most: 25 },
+    parts: 1,
+    measure: 'steps of light, in the zone and outside it',
+  },
+  'light-inside': {
+    name: 'Light stays inside',
+    says: 'light steps in the marked opening alone',
+    tolerance: null,
+    parts: 1,
+    measure: 'steps of light outside the zone',
   },
   'straight-edge': {
     name: 'Edge stays straight',

@@ -45,9 +45,14 @@ export type RequirementKind =
   | 'headroom-at-least'
   | 'sharp-at'
   | 'zone-free'
+  | 'zone-till-pulled'
   | 'inside-zone'
   | 'same-outside'
   | 'beats-marked'
+  | 'drifts-little'
+  | 'cut-out-frames'
+  | 'light-on-beat'
+  | 'light-inside'
   | 'straight-edge'
   | 'length-at-least';
 

@@ -14,7 +14,7 @@ export interface ZoneInput extends KindFrames {
   factor: number;
 }
 
-export type ZoneSums = Omit<ZoneFound, 'changes' | 'edge' | 'unjudged'>;
+export type ZoneSums = Omit<ZoneFound, 'changes' | 'pulled' | 'edge' | 'unjudged'>;
 
 /** Fewer pixels of somebody than these, and than this share of the zone, do not enter it. */
 const LEAST_PIXELS = 8;

@@ -29,6 +29,20 @@ const LANTERN: Zone = [
   [0.664, 0.67],
 ];
 
+/** How far the lamp beside it lights, and where the covered thing stands. */
+const LAMPLIGHT: Zone = [
+  [0.5, 0.22],
+  [0.88, 0.22],
+  [0.88, 0.94],
+  [0.5, 0.94],
+];
+const COVERED: Zone = [
+  [0.43, 0.62],
+  [0.63, 0.62],
+  [0.63, 0.91],
+  [0.43, 0.91],
+];
+
 /** The made-up shoot "Night Ferry" planned in full; some takes are sound, some have one fault. */
 export const DEMO_SHOOT = {
   name: 'Night Ferry',
@@ -201,7 +215,7 @@ export const DEMO_SETUPS: DemoSetup[] = [
         sums: [{ kind: 'retime', inputs: { capture: 50, delivery: 25, speed: 40, shutter: 100, seconds: 4 } }],
       },
       { key: 'dialled-fade', zone: LANTERN },
-      { key: 'lit-prop', sums: [{ kind: 'flicker', inputs: { mains: '50', fps: 25, shutter: 50 } }] },
+      { key: 'lit-prop', zone: LAMPLIGHT, sums: [{ kind: 'flicker', inputs: { mains: '50', fps: 25, shutter: 50 } }] },
     ],
     takes: {
       Plate: [
@@ -209,7 +223,10 @@ export const DEMO_SETUPS: DemoSetup[] = [
         { rate: 'wandering', seed: 52, white: 'shift' },
         { fps: 50, width: 1920, seconds: 3, seed: 53, circled: true },
       ],
-      Pass: [{ act: 'hangs', fps: 50, width: 1920, seconds: 3, seed: 54, circled: true }],
+      Pass: [
+        { act: 'hangs', act_fault: 'swings', fps: 50, width: 1920, seconds: 3, seed: 59 },
+        { act: 'hangs', fps: 50, width: 1920, seconds: 3, seed: 54, circled: true },
+      ],
       'Pass (Dialled fade)': [
         { act: 'taps', act_fault: 'elsewhere', width: 1920, seconds: 5, seed: 55 },
         {
@@ -222,6 +239,10 @@ export const DEMO_SETUPS: DemoSetup[] = [
       ],
       'Plate (Dialled fade)': [{ prop: 'lantern-off', width: 1920, seconds: 3, seed: 57, circled: true }],
       'Pass (Lit prop)': [
+        {
+          ...{ act: 'lights-lamp', act_fault: 'spills', width: 1920, seconds: 4, seed: 60 },
+          marks: [{ frame: 45, name: 'Light' }],
+        },
         {
           act: 'lights-lamp',
           clap: true,
@@ -266,7 +287,7 @@ export const DEMO_SETUPS: DemoSetup[] = [
         { wipe: 'walk-in', wipe_fault: 'uneven', seconds: 4, seed: 61 },
         { wipe: 'walk-in', width: 1920, seconds: 4, seed: 62, circled: true },
       ],
-      'In side': [{ scene: 'pillar', wipe: 'cart', wipe_side: 'in', width: 1920, seconds: 4, seed: 63 }],
+      'In side': [{ scene: 'pillar', wipe: 'cart', wipe_side: 'in', width: 1920, seconds: 4, seed: 63, circled: true }],
     },
   },
   {
@@ -299,7 +320,7 @@ export const DEMO_SETUPS: DemoSetup[] = [
         { wipe: 'lid', wipe_fault: 'stays-in', seconds: 3, seed: 81 },
         { wipe: 'lid', seconds: 3, seed: 82, circled: true },
       ],
-      'In side': [{ scene: 'bench', wipe: 'lid', wipe_side: 'in', seconds: 3, seed: 83 }],
+      'In side': [{ scene: 'bench', wipe: 'lid', wipe_side: 'in', seconds: 3, seed: 83, circled: true }],
     },
   },
   {
@@ -317,7 +338,7 @@ export const DEMO_SETUPS: DemoSetup[] = [
       height_m: 0.6,
       tilt_deg: 4,
     },
-    tricks: [{ key: 'cloth-drop' }, { key: 'cover-pull' }, { key: 'streak-run' }],
+    tricks: [{ key: 'cloth-drop' }, { key: 'cover-pull', zone: COVERED }, { key: 'streak-run' }],
     takes: {
       Plate: [{ fps: 50, seconds: 3, seed: 101, circled: true }],
       Pass: [
@@ -327,8 +348,8 @@ export const DEMO_SETUPS: DemoSetup[] = [
       ],
       'Pass (Cover pull)': [{ act: 'pulls-cloth', seconds: 5, seed: 105, circled: true }],
       'Plate (Cover pull)': [{ seconds: 3, seed: 106, circled: true }],
-      'Start pass': [{ act: 'runs-out', seconds: 4, seed: 107, circled: true }],
-      'End pass': [{ act: 'runs-in', seconds: 4, seed: 108, circled: true }],
+      'Start pass': [{ act: 'runs-out', fps: 50, seconds: 4, seed: 107, circled: true }],
+      'End pass': [{ act: 'runs-in', fps: 50, seconds: 4, seed: 108, circled: true }],
     },
   },
   {

@@ -60,6 +60,10 @@ export async function sweep(house: House, now = Date.now()): Promise<Swept> {
     ownerless += await drop(path, (name) => !by.some((kind) => owners[kind].has(name.split('.')[0])));
   }
 
+  const packs = await pool.query<{ id: string }>('SELECT id FROM packs WHERE deleted_at IS NULL');
+  const wanted = new Set(packs.rows.map((p) => p.id));
+  ownerless += await drop(storage.pack(), (name) => !wanted.has(name));
+
   let toWaste = 0;
   for (const { hash, path } of await storage.recordings()) {
     if (owners.recording.has(hash) || !(await isOld(path))) continue;

@@ -35,6 +35,7 @@ export async function diskUse({ storage, measures }: House): Promise<DiskUse> {
     rows: [
       { what: 'recordings', ...(await tally(join(storage.root, 'files'))) },
       { what: 'measured', ...kept },
+      { what: 'packs', ...(await tally(storage.pack())) },
       { what: 'uploads', ...(await tally(storage.uploads)) },
       { what: 'waste', ...(await tally(storage.waste)) },
     ],

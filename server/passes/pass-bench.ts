@@ -1,6 +1,6 @@
 import type { MeasureSent } from '../../api/measures';
 import type { Hide, Joined, Moment, Pair, PassBench, PassTake } from '../../api/passes';
-import type { Planned, Setup } from '../../api/plan';
+import type { Setup } from '../../api/plan';
 import { CLOTH } from '../../core/measures/cloth';
 import { HIDE } from '../../core/measures/hide';
 import type { AnyMeasure } from '../../core/measures';
@@ -9,7 +9,7 @@ import { MEET } from '../../core/measures/meet';
 import { PAIR } from '../../core/measures/pair';
 import { SPOT } from '../../core/measures/spot';
 import { STILLS } from '../../core/measures/stills';
-import type { JoinedHow } from '../../core/pair/joined';
+import { joiningOf, MOMENT_OF } from '../../core/pair/joinings';
 import { zoneOf } from '../../core/tricks/zones';
 import type { House } from '../platform/house';
 import type { JudgedPart } from '../takes/judge-setup';
@@ -20,44 +20,8 @@ import { findMeasureOf, listMeasuresOf } from '../work/measures';
 /** So many proofs of two takes are shown. */
 const MOST_PROOFS = 20;
 
-/** Two parts that a trick joins, and how it does. */
-interface Joining {
-  trick: Planned;
-  first: string;
-  second: string;
-  how: JoinedHow;
-}
-
-/** The two parts of each trick that are laid over each other, in the order of the plan. */
-function joinings(planned: readonly Planned[]): Joining[] {
-  return planned.flatMap((trick): Joining[] => {
-    const ids = (role: string) =>
-      trick.trick.parts.filter((p) => p.role === role).flatMap((p) => trick.parts[p.key] ?? []);
-    const needs = (kind: string) => trick.trick.requirements.filter((r) => r.kind === kind);
-    const asks = (kind: string) => needs(kind).length > 0;
-    const [passes, [plate]] = [ids('pass'), ids('plate')];
-    if (passes.length > 1) {
-      // One frame of the first is held in the second; where frames of both must be sharp, the one follows on the other.
-      const held = needs('sharp-at').length === 1;
-      const how = asks('inside-zone')
-        ? 'opening'
-        : asks('opposite-direction')
-          ? 'over'
-          : asks('same-spot') || needs('sharp-at').length > 1
-            ? 'cut'
-            : held
-              ? 'held'
-              : 'line';
-      return [{ trick, first: passes[0], second: passes[1], how }];
-    }
-    if (!passes[0] || !plate) return [];
-    const how = asks('cloth-hides') ? 'cloth' : asks('hidden-at') ? 'switch' : 'through';
-    return [{ trick, first: passes[0], second: plate, how }];
-  });
-}
-
-/** What says where two takes that are joined in a way meet: of both, or of the first alone. */
-const MOMENT_OF = { cut: SPOT, over: MEET, held: STILLS, cloth: CLOTH } as const;
+/** What says where two takes that are joined in a way meet. */
+const MOMENTS = { [SPOT.key]: SPOT, [MEET.key]: MEET, [STILLS.key]: STILLS, [CLOTH.key]: CLOTH };
 
 /** The measured takes of a part. */
 export function takesOfPart({ part, asked, takes }: JudgedPart): PassTake[] {
@@ -95,7 +59,8 @@ export async function readPassBench(
   type One = (typeof takes)[number];
   const partOf = new Map(parts.map((p): [string, JudgedPart] => [p.part.id, p]));
   const standing = (partId: string) => takes.find((t) => t.id === partOf.get(partId)?.stands?.record.id);
-  const byTrick = joinings(planned).find((j) => standing(j.first) && standing(j.second));
+  const joinings = planned.flatMap((trick) => joiningOf(trick) ?? []);
+  const byTrick = joinings.find((j) => standing(j.first) && standing(j.second));
   const passes = takes.filter((t) => !t.plate);
   const first =
     takes.find((t) => t.id === wished.first) ??
@@ -103,13 +68,13 @@ export async function readPassBench(
     passes[0] ??
     takes[0];
   const others = takes.filter((t) => t.id !== first?.id);
-  const partner = (t: One) => joinings(planned).find((j) => j.first === t.part_id && standing(j.second));
+  const partner = (t: One) => joinings.find((j) => j.first === t.part_id && standing(j.second));
   const second =
     others.find((t) => t.id === wished.second) ??
     (first && partner(first) ? standing(partner(first)!.second) : undefined) ??
     others.find((t) => t.part_id !== first?.part_id) ??
     others[0];
-  const ofTrick = joinings(planned).find((j) => j.first === first?.part_id && j.second === second?.part_id);
+  const ofTrick = joinings.find((j) => j.first === first?.part_id && j.second === second?.part_id);
   const both = first && second ? [first.id, second.id] : null;
   const how = ofTrick?.how ?? (second?.plate ? 'through' : 'line');
 
@@ -119,7 +84,7 @@ export async function readPassBench(
   };
   const proofs = both ? await listMeasuresOf(house.pool, JOINED.key, both) : [];
   const ofBoth = proofs.filter((p) => p.take_id === first?.id && p.against_id === second?.id).slice(0, MOST_PROOFS);
-  const measure = how in MOMENT_OF ? MOMENT_OF[how as keyof typeof MOMENT_OF] : null;
+  const measure = how in MOMENT_OF ? MOMENTS[MOMENT_OF[how as keyof typeof MOMENT_OF]] : null;
   const ofMoment = measure && (measure.takes === 2 ? both : first && [first.id]);
   return {
     takes,

@@ -2,8 +2,8 @@ import type { ZonePage, ZoneSeen } from '../../api/passes';
 import type { Setup, Shoot } from '../../api/plan';
 import { saidOfZone, ZONE, type ZoneWish } from '../../core/measures/zone';
 import type { ZoneFound } from '../../core/report/zone-types';
-import { statement } from '../../core/tricks/requirement-kinds';
-import { wantsZone, ZONE_KINDS, zoneOf } from '../../core/tricks/zones';
+import { eachByItself, statement } from '../../core/tricks/requirement-kinds';
+import { wantsZone, WATCHED_KINDS, ZONE_KINDS, zoneOf } from '../../core/tricks/zones';
 import type { House } from '../platform/house';
 import { readJudged } from '../takes/judged';
 import { asSent } from '../work/measure-routes';
@@ -20,6 +20,7 @@ export async function readZones(house: House, setup: Setup, shoot: Shoot): Promi
     ZONE.key,
     takes.map((t) => t.id),
   );
+  const findings = new Map(parts.flatMap((p) => p.takes.map((t) => [t.record.id, t.judged?.findings ?? []] as const)));
   const tricks = planned.filter(({ trick }) => wantsZone(trick));
   return {
     setup,
@@ -30,22 +31,28 @@ export async function readZones(house: House, setup: Setup, shoot: Shoot): Promi
         const zone = zoneOf(trick);
         const drawn = JSON.stringify(zone);
         const speaks = trick.requirements.filter((r) => ZONE_KINDS.includes(r.kind));
-        // What is held against another take is judged with it; here stands what one take shows by itself.
-        const ids = new Set(speaks.filter((r) => r.kind !== 'same-outside').flatMap((r) => r.parts.map((k) => own[k])));
+        // What is held against another take is judged with it; here stands who enters it in one take.
+        const watched = speaks.filter((r) => WATCHED_KINDS.includes(r.kind));
+        const alone = speaks.filter((r) => eachByItself(r.kind));
+        const ids = new Set(alone.flatMap((r) => r.parts.map((k) => own[k])));
         const spoken = takes.filter((t) => ids.has(t.part_id));
         const seen = spoken.map(async (take) => {
           const row = rows.find((r) => r.take_id === take.id && JSON.stringify((r.wish as ZoneWish).zone) === drawn);
           const sent = row ? ((await asSent(house, row, true)) as ZoneSeen) : null;
-          const asked = speaks.filter((r) => r.kind !== 'same-outside' && r.parts.some((k) => own[k] === take.part_id));
+          const asked = watched.filter((r) => r.parts.some((k) => own[k] === take.part_id));
           const found = sent?.result;
+          const others = (findings.get(take.id) ?? []).filter(
+            (f) => f.trick === trick.name && ZONE_KINDS.includes(f.kind) && !WATCHED_KINDS.includes(f.kind),
+          );
           const said = found ? asked.map((r) => saidOfZone(r, found, take.label, take.width)) : [];
+          for (const { verdict, text, fix } of others) said.push({ verdict, text: `${take.label}: ${text}`, fix });
           const at = found
             ? frameOf(
                 found,
                 asked.some((r) => r.kind === 'inside-zone'),
               )
             : null;
-          return { ...take, zone: sent, said, at };
+          return { ...take, watched: asked.length > 0, zone: sent, said, at };
         });
         return {
           id,

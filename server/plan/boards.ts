@@ -68,7 +68,7 @@ function boardOf(
   const elsewhere = partsElsewhere(tricks);
   const gateTricks = tricks.map((t) => {
     const among = Object.values(t.parts).flatMap((id) => partOf.get(id)?.standing ?? []);
-    const known = { among, outcomes: outcomesOf(new Set(among.map((take) => take.id))) };
+    const known = { among, outcomes: outcomesOf(new Set(among.map((take) => take.id))), speedPct: t.wishes.speed_pct };
     const requirements = t.trick.requirements.map((r) => {
       const partIds = r.parts.map((key) => t.parts[key]).filter(Boolean);
       const about = partIds.flatMap((id) => partOf.get(id) ?? []);

@@ -1,6 +1,7 @@
 import type { Shoot } from '../../api/plan';
 import { Router, type Response } from 'express';
 import { writeSunCalendar } from '../../core/formats/calendar';
+import { fileName } from '../../core/formats/file-names';
 import { planImport, type ShotList } from '../../core/formats/shot-list';
 import { readShotListCsv, writeShotListCsv } from '../../core/formats/shot-list-csv';
 import { answer, checked, Refusal } from '../platform/http';
@@ -16,11 +17,7 @@ export function exchangeRoutes({ pool }: House): Router {
   const router = Router();
   const shootOf = (params: unknown) => needShoot(pool, checked(idParams, params).id);
   const download = (res: Response, shoot: Shoot, what: string) => {
-    const name = `${shoot.name}-${what}`
-      .toLowerCase()
-      .replace(/[^a-z0-9.]+/g, '-')
-      .replace(/^-+/, '');
-    res.set('Content-Disposition', `attachment; filename="${name}"`);
+    res.set('Content-Disposition', `attachment; filename="${fileName(shoot.name)}-${what}"`);
   };
 
   router.get(

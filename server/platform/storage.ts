@@ -28,13 +28,18 @@ export class Storage {
 
   async prepare(): Promise<void> {
     const kept = Object.values(MEASURES).map((m) => m.files.folder);
-    for (const folder of new Set(['uploads', 'files', 'rolling', 'waste', ...kept]))
+    for (const folder of new Set(['uploads', 'files', 'rolling', 'waste', 'packs', ...kept]))
       await mkdir(join(this.root, folder), { recursive: true });
   }
 
   /** Recordings that no take refers to any more, until they go for good. */
   get waste(): string {
     return join(this.root, 'waste');
+  }
+
+  /** The folder in which a pack is written; all packs' without an id. */
+  pack(id = ''): string {
+    return join(this.root, 'packs', id);
   }
 
   /** Every recording that is stored. */

@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { ImportPreview } from '../../api/plan';
 import type { TakePage } from '../../api/takes';
 import type { Mark } from '../../core/moments/marks';
 import type { BeatsFound, StillsFound } from '../../core/report/moment-types';
@@ -92,12 +93,52 @@ test('a mark that is not here, and a frame that is not there, are said to be gon
   expect((await ask.call('PATCH', `/marks/${(await marksOf())[0].id}`, {})).status).toBe(422);
 });
 
+test('marks go out as WebVTT and as CSV, named by their take', async () => {
+  const { frame } = (await mark({ frame: 50, name: 'Hand <up>' })).body;
+  const get = (query: string) => fetch(`${server.url}/api/takes/${takeId}/marks/file${query}`);
+  const vtt = await get('?as=vtt');
+  expect([vtt.status, vtt.headers.get('content-type')]).toEqual([200, expect.stringMatching(/^text\/vtt/)]);
+  expect(vtt.headers.get('content-disposition')).toMatch(/setup-1-pass-take-1-marks\.vtt$/);
+  expect(await vtt.text()).toContain(`frame ${frame}\n00:00:02.000 --> 00:00:02.040\nHand &lt;up&gt;\n`);
+  const csv = await (await get('?as=csv')).text();
+  expect(csv).toMatch(/^take,file,frame,seconds,timecode,name,kind,length_frames\r\n/);
+  expect(csv).toContain(',50,2.000000,00:00:02:00,Hand <up>,own,1\r\n');
+  expect((await get('?as=pdf')).status).toBe(422);
+  expect((await fetch(`${server.url}/api/takes/${NOWHERE}/marks/file`)).status).toBe(404);
+});
+
+test('marks are taken in from a file: first what changes, then all of it or nothing; twice changes nothing', async () => {
+  const send = (text: string, apply: boolean) =>
+    ask.call<ImportPreview & { error?: string }>('POST', `/takes/${takeId}/marks/file`, { text, apply });
+  const before = await marksOf();
+  const csv = `name,frame\n${before[0].name},${before[0].frame + 2}\nFrom a file,77`;
+  const seen = (await send(csv, false)).body;
+  expect(seen).toMatchObject({ errors: [], applied: false });
+  expect(seen.changes.map((c) => c.kind)).toEqual(['move-mark', 'add-mark']);
+  expect(await marksOf()).toEqual(before);
+  expect((await send(csv, true)).body.applied).toBe(true);
+  const after = await marksOf();
+  expect(after.map((m) => m.frame)).toEqual(expect.arrayContaining([before[0].frame + 2, 77]));
+  expect(after).toHaveLength(before.length + 1);
+  expect((await send(csv, false)).body.changes).toEqual([]);
+  const wrong = await send('name,frame\nA,1\nB,soon', true);
+  expect([wrong.status, wrong.body.error]).toEqual([422, expect.stringContaining('line 3')]);
+  expect(await marksOf()).toEqual(after);
+  const vtt = await fetch(`${server.url}/api/takes/${takeId}/marks/file?as=vtt`).then((r) => r.text());
+  expect((await send(vtt, false)).body).toMatchObject({ errors: [], changes: [] });
+  for (const { id } of after.filter((m) => m.name === 'From a file'))
+    await ask.call('PUT', `/marks/${id}/deleted`, { on: true });
+  await ask.call('PATCH', `/marks/${before[0].id}`, { frame: before[0].frame });
+});
+
 test('a frame worth holding is sent as a picture, and cut out of it', async () => {
   const { parts } = await ask.putTrick(setupId, 'streak-run');
   const runs = await ask.roll(parts.start, { width: 960, seconds: 3, act: 'runs-out', seed: 4 });
   await ask.roll(parts.plate, { width: 960, seconds: 2, seed: 5 });
   const { result } = await ask.measure('stills', [runs]);
   const [{ frame }] = (result as StillsFound).stills;
+  const { shoot } = (await ask.call<TakePage>('GET', `/takes/${runs}`)).body;
+  const delivery = { width: shoot.delivery_width, height: shoot.delivery_height };
   const get = async (of: string, more = '') => {
     const answer = await fetch(`${server.url}/api/takes/${runs}/stills/${of}${more}`);
     return { answer, bytes: Buffer.from(await answer.arrayBuffer()) };
@@ -109,7 +150,14 @@ test('a frame worth holding is sent as a picture, and cut out of it', async () =
     expect([bytes.readUInt32BE(16), bytes[25]]).toEqual([960, of === 'cutout' ? 6 : 2]);
     const saved = await get(`${frame}/${of}`, '?save=true');
     expect(saved.answer.headers.get('content-disposition')).toContain(`${frame}.png`);
+    // The shoot is delivered larger than it was recorded here.
+    const delivered = await get(`${frame}/${of}`, '?save=true&size=delivery');
+    const size = [16, 20].map((at) => delivered.bytes.readUInt32BE(at));
+    expect([size, delivered.bytes[25]]).toEqual([[delivery.width, delivery.height], of === 'cutout' ? 6 : 2]);
+    expect(delivered.answer.headers.get('content-disposition')).toContain(`-${size[0]}x${size[1]}.png`);
   }
   expect((await get('7000/picture')).answer.status).toBe(404);
   expect((await get('7000/cutout')).answer.status).toBe(404);
+  expect((await get('7000/cutout', '?size=delivery')).answer.status).toBe(404);
+  expect((await get(`${frame}/cutout`, '?size=huge')).answer.status).toBe(422);
 });

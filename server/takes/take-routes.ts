@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { Router } from 'express';
 import type { TakePage, TakesCompared } from '../../api/takes';
 import { circle, frameParams, idParams, meterReadings, newTake, twoTakes } from '../../api/schemas';
+import { longestRun } from '../../core/judge/runs';
 import { sideBySide } from '../../core/judge/side-by-side';
 import type { JudgedTake } from '../../core/measures/measure';
 import { COMPARE } from '../../core/measures/compare';
@@ -155,6 +156,7 @@ export function takeRoutes(house: House): Router {
         take: { ...asTake(a, first.judged), part: partA },
         against: { ...asTake(b, second.judged), part: partB },
         settings: sideBySide({ report: ra, meter: a.meter }, { report: rb, meter: b.meter }, minutes),
+        marks: { take: a.marks, against: b.marks },
         comparison: row && ((await asSent(house, row)) as MeasureOf<'compare'>),
       };
     }),
@@ -166,6 +168,6 @@ export function takeRoutes(house: House): Router {
 /** The frame of a take's plate to lay something over: the middle of its longest clear run. */
 function plateFrame({ id }: TakeRecord, plate: JudgedTake | null): TakePage['plate'] {
   if (!plate || plate.id === id) return null;
-  const [longest] = [...plate.facts.presence.clear_runs].sort((a, b) => b.end - b.start - (a.end - a.start));
+  const longest = longestRun(plate.facts.presence.clear_runs);
   return longest ? { take_id: plate.id, frame: Math.round((longest.start + longest.end) / 2) } : null;
 }

@@ -3,15 +3,18 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { askedOfPart } from '../../core/judge/asked';
 import { judgeTake } from '../../core/judge/judged-take';
+import { BEATS } from '../../core/measures/beats';
+import { FIGURE } from '../../core/measures/figure';
 import type { Outcome } from '../../core/measures/measure';
 import type { PlannedTrick } from '../../core/plan/types';
 import { findTrick } from '../../core/tricks/library';
 import type { Mark } from '../../core/moments/marks';
 import { NO_WISHES, type RequirementKind } from '../../core/tricks/types';
-import { withZone } from '../../core/tricks/zones';
+import { WATCHED_KINDS, withZone } from '../../core/tricks/zones';
 import { findBeats } from '../../media/measure-beats';
 import { findCloth } from '../../media/measure-cloth';
 import { findCover } from '../../media/measure-cover';
+import { findFigure } from '../../media/measure-figure';
 import { findHide } from '../../media/measure-hide';
 import { analyseTake, measuresOf } from '../../media/measure-take';
 import { findStills } from '../../media/measure-stills';
@@ -58,6 +61,8 @@ function faultOf(take: DemoTake, zoned: boolean): RegExp | null {
   if (take.act_fault === 'blurred') return /px of motion blur/;
   if (take.act_fault === 'cut-off') return /cut off: top edge touched/;
   if (take.act === 'taps' && take.act_fault === 'elsewhere') return /in the zone in frames/;
+  if (take.act_fault === 'swings') return /drifts by up to/;
+  if (take.act_fault === 'spills') return /outside the zone too/;
   if (take.crossing === 'slips-before') return /something of them shows in every frame/;
   if (wipe === 'misses-corner') return /covers 9\d % of the picture at most/;
   if (wipe === 'stays-in') return /still in the picture at the end|never leaves|covers \d+ % of the picture at most/;
@@ -131,8 +136,16 @@ async function judgedDemoTake({ setup, part, take }: DemoRow, path: string) {
   }
   if (asks('sharp-at')) found('stills', await findStills(file, plate, { delivery }));
   if (asks('cloth-hides')) found('cloth', await findCloth(file, plate!));
-  if (asks('beats-marked')) found('beats', await findBeats(file));
-  const zone = asked.requirements.map(({ requirement: { zone: drawn } }) => drawn).find(Boolean);
+  if (asked.requirements.some(({ requirement: r }) => BEATS.decides[r.kind])) found('beats', await findBeats(file));
+  const figures = asked.requirements.flatMap(({ requirement: r }) =>
+    FIGURE.decides[r.kind] ? [FIGURE.wishFor!(r)!] : [],
+  );
+  for (const wish of figures) {
+    const result = await findFigure(file, plate);
+    outcomes.push({ measure: 'figure', takes: ['t'], wish, state: 'done', failure: null, result });
+  }
+  const watched = asked.requirements.filter(({ requirement: r }) => WATCHED_KINDS.includes(r.kind));
+  const zone = watched.map(({ requirement: { zone: drawn } }) => drawn).find(Boolean);
   if (zone) {
     const { width: w, height: h } = facts.media;
     const corners = zone.map(([x, y]): [number, number] => [x * w, y * h]);

@@ -61,6 +61,7 @@ async function readSides(house: House, shootId: string): Promise<(JudgedRecord &
             height: media.height,
             cover_state: covers.find((c) => c.take_id === record.id)?.state ?? null,
             shutter_s: setup.camera.shutter_s,
+            marks: record.marks,
           };
           return [{ side, record, judged }];
         }),

@@ -5,7 +5,7 @@ import type { AnyMeasure } from '../../core/measures';
 import { putTogether, takeApart } from '../../core/measures/apart';
 import type { Outcome } from '../../core/measures/measure';
 import type { Db } from '../platform/database';
-import { JOB_LIVES, JOB_OF, PRIORITY, stateOf, type WorkQueue, type WorkRow } from './queue';
+import { JOB_LIVES, JOB_OF, PRIORITY, stateOf, type JobTable, type WorkQueue, type WorkRow } from './queue';
 import { readResults } from './results';
 
 /** A measure of takes: what was asked for, how far it is, and what lists see of what came of it. */
@@ -119,7 +119,7 @@ export async function keepFailure(db: Db, id: string, failure: string): Promise<
   );
 }
 
-export async function setJob(db: Db, table: 'measures' | 'rolls', id: string, jobId: string): Promise<void> {
+export async function setJob(db: Db, table: JobTable, id: string, jobId: string): Promise<void> {
   await db.query(`UPDATE ${table} SET job_id = $2 WHERE id = $1`, [id, jobId]);
 }
 

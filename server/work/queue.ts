@@ -2,9 +2,11 @@ import PgBoss from 'pg-boss';
 import type { WorkState } from '../../core/measures/measure';
 import type { Db } from '../platform/database';
 
-/** What a job does: make a measure, or roll the stand-in camera. Each kind has a queue of its own, of that name. */
-export type JobKind = 'measure' | 'roll';
-export const JOB_KINDS: readonly JobKind[] = ['measure', 'roll'];
+/** What a job does: make a measure, roll the stand-in camera, or write a pack. Each kind has a queue of its own, of that name. */
+export type JobKind = 'measure' | 'roll' | 'pack';
+export const JOB_KINDS: readonly JobKind[] = ['measure', 'roll', 'pack'];
+/** The tables of the rows that jobs are about. */
+export type JobTable = 'measures' | 'rolls' | 'packs';
 
 /** A job that this worker holds. `tries` counts the times it was taken, from 1. */
 export interface Job {
@@ -54,10 +56,11 @@ const RAISE = `UPDATE pgboss.job SET priority = greatest(priority, $3) WHERE nam
 const WAITS = `
   SELECT 1 FROM pgboss.job WHERE name = $1 AND state < 'active' AND start_after <= now() AND priority >= $2 LIMIT 1`;
 
-/** The jobs of measures m, or of rolls r, joined as j. */
+/** The jobs of measures m, of rolls r, or of packs p, joined as j. */
 export const JOB_OF = {
   m: "LEFT JOIN pgboss.job j ON j.name = 'measure' AND j.id = m.job_id",
   r: "LEFT JOIN pgboss.job j ON j.name = 'roll' AND j.id = r.job_id",
+  p: "LEFT JOIN pgboss.job j ON j.name = 'pack' AND j.id = p.job_id",
 };
 
 const GAVE_UP = `It ended ${MOST_TRIES} times before it was done. Run it again; if that does not help, the file may be at fault.`;

@@ -2,7 +2,7 @@ import type { Pool, PoolClient } from 'pg';
 import type { Logger } from 'pino';
 import { inTransaction } from '../platform/database';
 import { setJob } from './measures';
-import { MOST_TRIES, PRIORITY, type Job, type JobKind, type JobWord, type WorkQueue } from './queue';
+import { MOST_TRIES, PRIORITY, type Job, type JobKind, type JobTable, type JobWord, type WorkQueue } from './queue';
 
 /** What ends a job: it is carried out in the transaction that takes the job off the queue. */
 export type Ending = (db: PoolClient) => Promise<void>;
@@ -10,7 +10,7 @@ export type Ending = (db: PoolClient) => Promise<void>;
 /** Does one kind of job. */
 export interface Worker {
   /** The table of the rows it is about. */
-  table: 'measures' | 'rolls';
+  table: JobTable;
   /** Does the work and gives how it ends. Throws what another try may mend. */
   work: (about: string, signal: AbortSignal, say: (word: JobWord) => void) => Promise<Ending>;
   /** How it ends when every try failed. */

@@ -13,6 +13,7 @@ const PATIENCE_MS = 5000;
 const IDLE_MS = 60_000;
 
 export const MEASURING_THREAD = join(__dirname, '..', '..', 'media', 'measuring-thread.ts');
+export const PACKING_THREAD = join(__dirname, '..', '..', 'packs', 'packing-thread.ts');
 export const ROLLING_THREAD = join(__dirname, '..', '..', 'standin', 'rolling-thread.ts');
 
 /** Threads for long sums: they do not hold up who gives out the work. */

@@ -1,3 +1,4 @@
+import { OPPOSITE } from '../../core/geometry/sides';
 import type { Side } from '../../core/report/types';
 import { StyleSheet } from 'react-native';
 import Svg, { Polyline } from 'react-native-svg';
@@ -9,8 +10,6 @@ export interface DrawnSeam {
   feather: number;
   second: [number, number][];
 }
-
-const OPPOSITE: Record<Side, Side> = { left: 'right', right: 'left', top: 'bottom', bottom: 'top' };
 
 /** The outline of what lies on one side of a line from edge to edge of a picture. */
 export function partBeside(

@@ -20,6 +20,7 @@ import { usePalette } from '../theme/theme';
 import { framePicture } from '../viewer/frame-picture';
 import { Ribbon } from '../viewer/ribbon';
 import { takeBands } from '../viewer/take-bands';
+import { LayByMarks, slideWords } from './lay-by-marks';
 import { PairFindings } from './pair-findings';
 import { drawSeam } from './seam-lines';
 import { TwoPictures } from './two-pictures';
@@ -144,9 +145,13 @@ interface PicturesProps {
 
 function Pictures({ data, passes, bleed, frame: wanted, onFrame }: PicturesProps) {
   const { take, against, comparison } = data;
-  const count = Math.min(take.frame_count ?? 1, against.frame_count ?? 1);
-  const frame = Math.max(0, Math.min(count - 1, wanted));
-  const go = useCallback((to: number) => onFrame(Math.max(0, Math.min(count - 1, to))), [count, onFrame]);
+  // How much later the second starts.
+  const [slide, setSlide] = useState(0);
+  const [own, other] = [take.frame_count ?? 1, against.frame_count ?? 1];
+  const first = Math.max(0, slide);
+  const count = Math.max(1, Math.min(own, other + slide));
+  const frame = Math.max(first, Math.min(count - 1, wanted));
+  const go = useCallback((to: number) => onFrame(Math.max(first, Math.min(count - 1, to))), [first, count, onFrame]);
   const step = useCallback((by: number) => go(frame + by), [go, frame]);
   const report = useReport(take.id, true);
   // The shorter of the two ends the axis.
@@ -172,7 +177,7 @@ function Pictures({ data, passes, bleed, frame: wanted, onFrame }: PicturesProps
     <View style={styles.stack}>
       <TwoPictures
         first={{ uri: framePicture(take.id, frame), name: `${take.part.name}, take ${take.number}` }}
-        second={{ uri: framePicture(against.id, frame), name: `${against.part.name}, take ${against.number}` }}
+        second={{ uri: framePicture(against.id, frame - slide), name: `${against.part.name}, take ${against.number}` }}
         width={width}
         height={height}
         bleed={bleed}
@@ -181,7 +186,18 @@ function Pictures({ data, passes, bleed, frame: wanted, onFrame }: PicturesProps
         seam={seam}
         marks={gap && !passes ? { moved: gap.moved, intruders: gap.intruders, unseen: [] } : null}
       />
-      <Mono>{`frame ${frame} of both`}</Mono>
+      <Mono>{slide === 0 ? `frame ${frame} of both` : `frame ${frame}, and ${frame - slide} of the other`}</Mono>
+      <LayByMarks
+        first={data.marks.take}
+        second={data.marks.against}
+        isLaid={(by) => by.slide === slide || by.slide >= own || by.slide <= -other}
+        said={(by) => slideWords(by.slide, report.data?.media.measured_fps ?? 25)}
+        onLay={(by) => {
+          setSlide(by.slide);
+          onFrame(by.first);
+        }}
+      />
+      {slide !== 0 && <Action quiet label="Frame by frame, as shot" onPress={() => setSlide(0)} testID="lay-as-shot" />}
       {bands.length > 0 && <Ribbon bands={bands} frame={frame} onFrame={go} />}
     </View>
   );

@@ -1,3 +1,4 @@
+import { VERDICT_WORDS } from '../../core/judge/verdicts';
 import Svg, { Circle, Path } from 'react-native-svg';
 import type { VerdictWord } from '../../core/report/types';
 import { usePalette } from '../theme/theme';
@@ -26,12 +27,7 @@ export function Disc({ verdict, size = 30 }: { verdict: VerdictWord; size?: numb
   );
 }
 
-export const VERDICT_WORDS: Record<VerdictWord, string> = {
-  holds: 'Holds',
-  workable: 'Workable',
-  reshoot: 'Reshoot',
-  unjudged: 'Unjudged',
-};
+export { VERDICT_WORDS };
 
 export function verdictColor(p: ReturnType<typeof usePalette>, verdict: VerdictWord): string {
   return p[verdict];

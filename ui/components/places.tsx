@@ -21,7 +21,7 @@ type PlaceKey = 'plan' | 'roll' | 'check' | 'hand-off';
 /** The place a page belongs to; null for a take's page and the benches, which are reached from several. */
 function ownPlace(path: string): PlaceKey | null {
   if (path === '/check') return 'check';
-  if (path === '/hand-off') return 'hand-off';
+  if (path.startsWith('/hand-off')) return 'hand-off';
   if (
     path === '/' ||
     /^\/(shoots|sums|planned|devices|disk)/.test(path) ||

@@ -1,9 +1,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { ChangedMark, TakePage } from '../../api/takes';
+import type { ImportPreview } from '../../api/plan';
 import type { Mark, MarkFields } from '../../core/moments/marks';
 import { request } from './client';
 
 const byFrame = (a: Mark, b: Mark) => a.frame - b.frame;
+
+const READERS = ['setups', 'passes', 'reports', 'wipes', 'compared'];
 
 /** What can be done with the marks of a take. What is changed is shown at once, and put back when it cannot be kept. */
 export function useMarks(takeId: string) {
@@ -12,9 +15,10 @@ export function useMarks(takeId: string) {
   const shown = (change: (marks: Mark[]) => Mark[]) =>
     client.setQueryData<TakePage>(key, (page) => page && { ...page, marks: change(page.marks).sort(byFrame) });
   /** The gate, and what lays takes on each other, read them too. */
+  const again = () => Promise.all(READERS.map((k) => client.invalidateQueries({ queryKey: [k] })));
   const others = async (mark: Mark) => {
     shown((marks) => [...marks.filter((m) => m.id !== mark.id), mark]);
-    await Promise.all(['setups', 'passes', 'reports'].map((k) => client.invalidateQueries({ queryKey: [k] })));
+    await again();
   };
   const back = () => client.invalidateQueries({ queryKey: key });
 
@@ -26,7 +30,11 @@ export function useMarks(takeId: string) {
     mutationFn: ({ id, ...body }: ChangedMark & { id: string }) =>
       request<Mark>(`/marks/${id}`, { method: 'PATCH', body }),
     onMutate: ({ id, ...more }) => shown((marks) => marks.map((m) => (m.id === id ? { ...m, ...more } : m))),
-    onSuccess: others,
+    // It may have been deleted since: an answer that comes late does not bring it back.
+    onSuccess: async (mark) => {
+      shown((marks) => marks.map((m) => (m.id === mark.id ? mark : m)));
+      await again();
+    },
     onError: back,
   });
   const remove = useMutation({
@@ -37,11 +45,20 @@ export function useMarks(takeId: string) {
     },
     onSuccess: (mark, { on }) => {
       if (!on) return others(mark);
-      return Promise.all(['setups', 'passes', 'reports'].map((k) => client.invalidateQueries({ queryKey: [k] })));
+      return again();
     },
     onError: back,
   });
-  return { add, change, remove };
+  const takeIn = useMutation({
+    mutationFn: (body: { text: string; apply: boolean }) =>
+      request<ImportPreview>(`/takes/${takeId}/marks/file`, { method: 'POST', body }),
+    onSuccess: async ({ applied }) => {
+      if (!applied) return;
+      await back();
+      await again();
+    },
+  });
+  return { add, change, remove, takeIn };
 }
 
 export type Marks = ReturnType<typeof useMarks>;

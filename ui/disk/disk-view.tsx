@@ -11,6 +11,7 @@ import { useChange } from '../data/hooks';
 
 const WORDS: Record<DiskRow['what'], { title: string; text: string }> = {
   recordings: { title: 'Recordings', text: 'of takes; each is kept once, however often it is used' },
+  packs: { title: 'Packs', text: 'what was handed off, without the recordings' },
   measured: { title: 'Found and made', text: 'small pictures to step through, plates, proofs, measures' },
   uploads: { title: 'Uploads', text: 'not taken in yet; what broke off goes after a day' },
   waste: { title: 'Waste', text: 'recordings without a take; they go for good after a week' },

@@ -1,16 +1,20 @@
 import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
 import type { Mark } from '../../core/moments/marks';
+import { Action } from '../components/action';
 import { Failed } from '../components/states';
 import { ToolButton } from '../components/tool-button';
 import { Heading, Mono, Soft, Strong } from '../components/words';
+import { saveFile } from '../data/save-file';
 import type { Marks } from '../data/mark-hooks';
 import { FormDialog } from '../forms/form-dialog';
 import { TOUCH } from '../theme/palette';
 import { usePalette } from '../theme/theme';
+import { MarksIn } from './marks-in';
 import { beatName, secondsOf } from './moment-words';
 
 interface Props {
+  takeId: string;
   marks: readonly Mark[];
   does: Marks;
   fps: number | null;
@@ -25,7 +29,19 @@ interface Props {
 }
 
 /** The marks of a take: each is shown with a tap, moved by a frame, named, and deleted. */
-export function MarkList({ marks, does, fps, frameCount, held, onHold, onFrame, naming, onNaming, onRemove }: Props) {
+export function MarkList({
+  takeId,
+  marks,
+  does,
+  fps,
+  frameCount,
+  held,
+  onHold,
+  onFrame,
+  naming,
+  onNaming,
+  onRemove,
+}: Props) {
   const p = usePalette();
   const named = marks.find((m) => m.id === naming);
   const move = (mark: Mark, by: number) => {
@@ -78,6 +94,21 @@ export function MarkList({ marks, does, fps, frameCount, held, onHold, onFrame, 
           />
         </View>
       ))}
+      {marks.length > 0 && (
+        <View style={styles.save}>
+          {(['vtt', 'csv'] as const).map((as) => (
+            <Action
+              key={as}
+              quiet
+              label={as === 'vtt' ? 'Save as WebVTT' : 'Save as CSV'}
+              style={styles.half}
+              onPress={() => saveFile(`/api/takes/${takeId}/marks/file?as=${as}`)}
+              testID={`save-marks-${as}`}
+            />
+          ))}
+        </View>
+      )}
+      <MarksIn does={does} />
       {error && <Failed error={error} />}
       <FormDialog
         key={naming}
@@ -112,6 +143,8 @@ export function useHeldMark() {
 }
 
 const styles = StyleSheet.create({
+  save: { flexDirection: 'row', gap: 10, paddingTop: 8 },
+  half: { flex: 1 },
   row: { flexDirection: 'row', alignItems: 'center', minHeight: TOUCH + 8, borderBottomWidth: 1, paddingLeft: 4 },
   words: { flex: 1, minWidth: 0, justifyContent: 'center', minHeight: TOUCH },
 });

@@ -11,12 +11,13 @@ import { ToolButton } from '../components/tool-button';
 import { Mono } from '../components/words';
 import { useUndo } from '../components/undo';
 import { useMarks } from '../data/mark-hooks';
-import { useMeasure } from '../data/measure-hooks';
+import { useFoundMeasure, useMeasure } from '../data/measure-hooks';
 import { ChoiceField } from '../forms/fields';
 import { FramePicture } from '../viewer/frame-picture';
 import { Ribbon } from '../viewer/ribbon';
 import { useKeys } from '../viewer/use-keys';
 import { BeatBox } from './beat-box';
+import { FigureFacts, LostOutline } from './figure-facts';
 import { FoundList } from './found-list';
 import { FrameStrip } from './frame-strip';
 import { MarkList, useHeldMark } from './mark-list';
@@ -52,7 +53,8 @@ export function MomentsBench({ take, report, startFrame }: Props) {
   const { held, setHeld, naming, setNaming } = useHeldMark();
   const ids = useMemo(() => [take.id], [take.id]);
   const beats = useMeasure('beats', ids).data ?? null,
-    stills = useMeasure('stills', ids).data ?? null;
+    stills = useMeasure('stills', ids).data ?? null,
+    figure = useFoundMeasure('figure', ids).data ?? null;
   const open = useMemo(() => openBeats(beats?.result?.beats ?? [], marks), [beats, marks]);
   const strongest = useMemo(() => [...open].sort((a, b) => b.strength - a.strength)[0], [open]);
   const [chosen, setChosen] = useState<number | null>(startFrame);
@@ -112,6 +114,7 @@ export function MomentsBench({ take, report, startFrame }: Props) {
   const still = stills?.result?.stills.find((s) => s.frame === frame);
   const overPlate = still !== undefined && plate !== null && seen === 'cutout';
   const bands = useMemo(() => [momentBand(report, marks, open)], [report, marks, open]);
+  const lost = figure?.result?.outline.find((o) => o.frame === frame);
   const boxed = near && near.frame === frame && near.width !== null ? near : offered;
   const picture = (
     <View style={styles.stack}>
@@ -134,7 +137,10 @@ export function MomentsBench({ take, report, startFrame }: Props) {
                 testID="cutout"
               />
             ) : (
-              boxed && <BeatBox beat={boxed} width={w} height={h} sourceWidth={media.width} />
+              <>
+                {boxed && <BeatBox beat={boxed} width={w} height={h} sourceWidth={media.width} />}
+                {lost && <LostOutline read={lost} width={w} sourceWidth={media.width} />}
+              </>
             )
           }
         />
@@ -171,6 +177,7 @@ export function MomentsBench({ take, report, startFrame }: Props) {
   const lists = (
     <View style={styles.lists}>
       <MarkList
+        takeId={take.id}
         marks={marks}
         does={does}
         fps={fps}
@@ -183,7 +190,14 @@ export function MomentsBench({ take, report, startFrame }: Props) {
         onRemove={remove}
       />
       <FoundList beats={beats} open={open} onFrame={show} onKeep={keep} onNear={setNear} />
-      <StillList takeId={take.id} stills={stills} shape={media.width / media.height} frame={frame} onFrame={show} />
+      <FigureFacts figure={figure} onFrame={show} />
+      <StillList
+        {...{ stills, frame }}
+        takeId={take.id}
+        shape={media.width / media.height}
+        delivery={{ width: take.shoot.delivery_width, height: take.shoot.delivery_height }}
+        onFrame={show}
+      />
     </View>
   );
   const label = offered

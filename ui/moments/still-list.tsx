@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import { Image, Pressable, StyleSheet, View } from 'react-native';
 import type { MeasureSent } from '../../api/measures';
 import { listRuns } from '../../core/judge/runs';
@@ -8,6 +9,7 @@ import { Failed } from '../components/states';
 import { UnderWay } from '../components/under-way';
 import { Heading, Mono, Soft, Strong } from '../components/words';
 import { useMakeAgain } from '../data/measure-hooks';
+import { ChoiceField } from '../forms/fields';
 import { saveFile } from '../data/save-file';
 import { usePalette } from '../theme/theme';
 import { framePicture } from '../viewer/frame-picture';
@@ -16,6 +18,7 @@ interface Props {
   takeId: string;
   stills: MeasureSent<object, StillsFound> | null;
   shape: number;
+  delivery: { width: number; height: number };
   frame: number;
   onFrame: (frame: number) => void;
 }
@@ -25,7 +28,8 @@ export const stillAddress = (takeId: string, frame: number, of: 'picture' | 'cut
   `/api/takes/${takeId}/stills/${frame}/${of}`;
 
 /** The frames worth holding, the best first, each with how far it is smeared; the one shown can be saved. */
-export function StillList({ takeId, stills, shape, frame, onFrame }: Props) {
+export function StillList({ takeId, stills, shape, delivery, frame, onFrame }: Props) {
+  const [size, setSize] = useState<'full' | 'delivery'>('full');
   const p = usePalette();
   const again = useMakeAgain();
   if (!stills || stills.state === 'waiting' || stills.state === 'working')
@@ -63,19 +67,31 @@ export function StillList({ takeId, stills, shape, frame, onFrame }: Props) {
         </Pressable>
       ))}
       {here && (
+        <ChoiceField
+          name={`Save frame ${frame} at`}
+          value={size}
+          onChange={setSize}
+          options={[
+            { value: 'full', label: 'Full size' },
+            { value: 'delivery', label: `${delivery.width} × ${delivery.height}` },
+          ]}
+          testID="still-size"
+        />
+      )}
+      {here && (
         <View style={styles.save}>
           <Action
             quiet
             label="Save picture"
             style={styles.half}
-            onPress={() => saveFile(`${stillAddress(takeId, frame, 'picture')}?save=true`)}
+            onPress={() => saveFile(`${stillAddress(takeId, frame, 'picture')}?save=true&size=${size}`)}
             testID="save-picture"
           />
           <Action
             quiet
             label="Save cut-out"
             style={styles.half}
-            onPress={() => saveFile(`${stillAddress(takeId, frame, 'cutout')}?save=true`)}
+            onPress={() => saveFile(`${stillAddress(takeId, frame, 'cutout')}?save=true&size=${size}`)}
             testID="save-cutout"
           />
         </View>

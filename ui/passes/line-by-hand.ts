@@ -1,5 +1,5 @@
+import { OPPOSITE } from '../../core/geometry/sides';
 import type { DrawnLine } from '../../core/pair/drawn';
-import type { Side } from '../../core/report/types';
 
 type Point = [number, number];
 
@@ -8,7 +8,6 @@ export interface Size {
   height: number;
 }
 
-const OPPOSITE: Record<Side, Side> = { left: 'right', right: 'left', top: 'bottom', bottom: 'top' };
 /** A line's points keep so many pixels from each other along its way. */
 const APART = 2;
 

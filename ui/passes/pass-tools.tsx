@@ -1,14 +1,16 @@
 import { StyleSheet, View } from 'react-native';
 import type { LineCut } from '../../core/pair/drawn';
-import { layingSlides } from '../../core/moments/marks';
+import { asLine } from '../../core/formats/shapes-in';
 import { listRuns } from '../../core/judge/runs';
 import type { PassTake } from '../../api/passes';
+import { LayByMarks, slideWords } from '../compare/lay-by-marks';
 import { Action } from '../components/action';
 import { ToolButton } from '../components/tool-button';
 import { Body, Heading, Mono, Soft } from '../components/words';
 import { SlideField } from '../forms/slide-field';
 import { usePalette } from '../theme/theme';
 import { pointAdded, pointDropped, sidesChanged } from './line-by-hand';
+import { ShapeFile } from './shape-file';
 import type { Passing } from './use-passing';
 
 interface Props {
@@ -52,6 +54,15 @@ export function LineTools({ passing, first, second, onFrame }: Props) {
           <Action quiet label={`Frame ${passing.moves[0].start}`} onPress={() => onFrame(passing.moves[0].start)} />
         </View>
       )}
+      <ShapeFile
+        label="Take a line in, as SVG"
+        size={first}
+        onPoints={(points) => {
+          passing.setLine(asLine(points, first, line.first_side));
+          passing.pick(null);
+        }}
+        testID="line-in"
+      />
       <SlideField
         label="Feather"
         said={
@@ -146,10 +157,6 @@ export function SlideTools({ passing, first, second }: Omit<Props, 'onFrame'>) {
   const fps = first.fps ?? 25;
   const frees = pair?.slide ?? null;
   // The pair's own slide is of the take that was second when the two were measured.
-  // Takes that have marks of one name are laid on each other by them.
-  const byMarks = layingSlides(first.marks, second.marks)
-    .filter((m) => m.slide !== slide)
-    .slice(0, 4);
   const turned = frees ? (passing.turned ? -frees.frames : frees.frames) : 0;
   return (
     <View testID="slide-tools">
@@ -187,25 +194,16 @@ export function SlideTools({ passing, first, second }: Omit<Props, 'onFrame'>) {
           testID="slide-free"
         />
       )}
-      {byMarks.map((m) => (
-        <Action
-          key={m.name}
-          quiet
-          label={`Lay ${m.name}: ${slideWords(m.slide, fps)}`}
-          onPress={() => set(m.slide)}
-          testID={`lay-${m.name}`}
-        />
-      ))}
+      <LayByMarks
+        first={first.marks}
+        second={second.marks}
+        isLaid={(by) => by.slide === slide}
+        said={(by) => slideWords(by.slide, fps)}
+        onLay={(by) => set(by.slide)}
+      />
       {slide !== 0 && <Action quiet label="As shot" onPress={() => set(0)} testID="slide-none" />}
     </View>
   );
-}
-
-/** A slide in words: "12 frames later (0.48 s)". */
-export function slideWords(slide: number, fps: number): string {
-  if (slide === 0) return 'as shot';
-  const n = Math.abs(slide);
-  return `${n} ${n === 1 ? 'frame' : 'frames'} ${slide > 0 ? 'later' : 'earlier'} (${(n / fps).toFixed(2)} s)`;
 }
 
 const styles = StyleSheet.create({

@@ -1,9 +1,9 @@
 import { useMemo, useState } from 'react';
-import type { Moment, PassBenchPage, PassTake } from '../../api/passes';
+import type { PassBenchPage, PassTake } from '../../api/passes';
 import { LaidPasses, type DrawnLine } from '../../core/pair/drawn';
 import { gapTrace } from '../../core/pair/gaps';
+import { meetingOf } from '../../core/pair/meeting';
 import { strengthAt, type JoinedHow, type JoinedWish } from '../../core/pair/joined';
-import type { ClothFound, MeetFound, SpotFound, StillsFound } from '../../core/report/moment-types';
 import { partBeside } from '../compare/seam-lines';
 import { underWay } from '../data/hooks';
 import { useDrawnAgainst } from '../data/pass-hooks';
@@ -25,30 +25,6 @@ const isSame = (a: DrawnLine, b: DrawnLine) =>
 
 type Wish = Omit<JoinedWish, 'from' | 'outline' | 'moves'>;
 
-/** What was measured of where the two meet, as a wish. */
-function saidOfMoment(moment: Moment | null): {
-  at?: number | null;
-  slide?: number | null;
-  rate?: number | null;
-  front?: 'first' | 'second' | null;
-} {
-  if (!moment?.result) return {};
-  switch (moment.measure) {
-    case 'spot': {
-      const { at_a: a, at_b: b } = moment.result as SpotFound;
-      return a === null || b === null ? {} : { at: a + 1, slide: a - b };
-    }
-    case 'meet': {
-      const { slide_frames: slide, rate_pct: rate, layer } = moment.result as MeetFound;
-      return { slide, rate, front: layer === 'b_over_a' ? 'second' : 'first' };
-    }
-    case 'stills':
-      return { at: (moment.result as StillsFound).stills[0]?.frame ?? null };
-    default:
-      return { at: (moment.result as Pick<ClothFound, 'switch_frame'>).switch_frame };
-  }
-}
-
 /** Everything that is chosen on the pass bench for two takes, and what follows from it at once. */
 export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTake) {
   const size = { width: first.width, height: first.height };
@@ -69,7 +45,7 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     front: last?.front ?? 'first',
   });
   const { how } = wish;
-  const said = saidOfMoment(bench.moment);
+  const said = bench.moment?.result ? meetingOf(bench.moment.measure, bench.moment.result) : {};
   // What was not chosen by hand is as it was measured.
   const [slid, setSlid] = useState(last !== undefined);
   const slide = slid || how !== bench.how ? wish.slide : (said.slide ?? wish.slide);

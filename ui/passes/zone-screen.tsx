@@ -2,6 +2,7 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import type { ZoneOfTrick, ZonePage } from '../../api/passes';
+import { NoShape } from '../../core/formats/shapes-in';
 import { worstOf } from '../../core/judge/verdicts';
 import type { Zone } from '../../core/tricks/zones';
 import { Action } from '../components/action';
@@ -18,7 +19,8 @@ import { ChoiceField, FieldGrid, NumberField } from '../forms/fields';
 import { SlideField } from '../forms/slide-field';
 import { usePalette } from '../theme/theme';
 import { Ribbon, type Band } from '../viewer/ribbon';
-import { boxBetween } from './zone-by-hand';
+import { ShapeFile } from './shape-file';
+import { boxBetween, outlined } from './zone-by-hand';
 import { ZoneDrawing, type ZoneShape } from './zone-drawing';
 
 const SHAPES = [
@@ -124,7 +126,7 @@ function Drawing({ page, trick, where, onTrick, keeping, failed, onZone, onGate 
           ? own
             ? 'Keep it when it lies where it should; or draw it again.'
             : 'Draw round it again to change it.'
-          : 'Draw round the zone with a finger: where the other will stand, what fades, the window or doorway.'}
+          : 'Draw round the zone with a finger: where the other will stand, what fades, the window or doorway, where light may fall.'}
       </Body>
       <View style={{ marginHorizontal: -bleed }}>
         <ZoneDrawing
@@ -162,6 +164,17 @@ function Drawing({ page, trick, where, onTrick, keeping, failed, onZone, onGate 
         onChange={(id) => show(id, 0)}
         options={page.takes.map((t) => ({ value: t.id, label: t.label }))}
         testID="zone-take"
+      />
+      <ShapeFile
+        label="Take an outline in, as SVG"
+        size={take}
+        onPoints={(points) => {
+          const drawn = points.map(([x, y]): [number, number] => [x / take.width, y / take.height]);
+          const zone = outlined(drawn);
+          if (!zone) throw new NoShape('The outline goes round nothing. Draw one with three corners at least.');
+          setOwn(zone);
+        }}
+        testID="zone-in"
       />
       {trick.zone && !own && (
         <Action
@@ -222,17 +235,19 @@ function Drawing({ page, trick, where, onTrick, keeping, failed, onZone, onGate 
 function TakeLine({ take, onFrame }: { take: ZoneOfTrick['takes'][number]; onFrame: (frame: number) => void }) {
   const p = usePalette();
   const again = useMakeAgain();
-  const { zone } = take;
-  if (!zone || zone.state === 'waiting' || zone.state === 'working')
-    return <UnderWay work={zone} what={`Watching it in ${take.label}`} />;
-  const { result } = zone;
+  const { zone, watched } = take;
   const worst = worstOf(take.said);
-  if (!result || !worst)
+  if (watched ? !zone || zone.state === 'waiting' || zone.state === 'working' : !worst)
+    return <UnderWay work={zone} what={`Watching it in ${take.label}`} />;
+  if (!worst || (watched && !zone?.result))
     return (
-      <Failed error={new Error(zone.failure ?? 'It could not be watched.')} onAgain={() => again.mutate(zone.id)} />
+      <Failed
+        error={new Error(zone?.failure ?? 'It could not be watched.')}
+        onAgain={() => zone && again.mutate(zone.id)}
+      />
     );
   const { at } = take;
-  const { edge } = result;
+  const edge = zone?.result?.edge;
   return (
     <View style={[styles.take, { borderTopColor: p.line }]} testID={`zone-of-${take.label}`}>
       <Disc verdict={worst.verdict} size={30} />

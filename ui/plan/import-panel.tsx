@@ -1,7 +1,8 @@
 import { useRouter } from 'expo-router';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { Action } from '../components/action';
+import { FileButton } from '../components/file-button';
 import { Cautions } from '../components/notice';
 import { Screen } from '../components/screen';
 import { Failed } from '../components/states';
@@ -13,7 +14,6 @@ import type { ImportPreview } from '../../api/plan';
 /** Takes a shot list in: what it would change first, then all of it or nothing. */
 export function ImportPanel({ shoot }: { shoot: ShootPage }) {
   const router = useRouter();
-  const input = useRef<HTMLInputElement | null>(null);
   const take = useImport(shoot.id);
   const [file, setFile] = useState<{ name: string; text: string } | null>(null);
   const [preview, setPreview] = useState<ImportPreview | null>(null);
@@ -53,24 +53,12 @@ export function ImportPanel({ shoot }: { shoot: ShootPage }) {
         changed; nothing is removed.
       </Body>
       <View style={styles.pick}>
-        <Action
-          quiet
+        <FileButton
           label={file ? 'Choose another file' : 'Choose a CSV or JSON file'}
-          icon="tray-arrow-up"
-          onPress={() => input.current?.click()}
-          testID="choose-list"
-        />
-        <input
-          ref={input}
-          type="file"
           accept=".csv,.json,text/csv,application/json"
-          data-testid="import-file"
-          style={{ display: 'none' }}
-          onChange={(e) => {
-            const chosen = e.currentTarget.files?.[0];
-            e.currentTarget.value = '';
-            if (chosen) choose(chosen).catch(() => undefined);
-          }}
+          onFile={(chosen) => void choose(chosen).catch(() => undefined)}
+          testID="choose-list"
+          fieldID="import-file"
         />
       </View>
       {take.error && <Failed error={take.error} />}

@@ -31,6 +31,7 @@ const FAULT_LABELS: Record<RollWish['act_fault'], string> = {
   'wrong-way': 'Carried the wrong way',
   'cut-off': 'Out at the top',
   spills: 'Lights everything',
+  swings: 'Swings on its thread',
 };
 
 const FAULTS: Partial<Record<RollWish['act'], RollWish['act_fault'][]>> = {
@@ -40,6 +41,7 @@ const FAULTS: Partial<Record<RollWish['act'], RollWish['act_fault'][]>> = {
   reacts: ['wrong-way'],
   taps: ['elsewhere'],
   'lights-lamp': ['spills'],
+  hangs: ['swings'],
   'throws-cloth': ['on-feet', 'out-of-top', 'arm-beside', 'late'],
 };
 

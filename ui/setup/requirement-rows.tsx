@@ -157,23 +157,31 @@ function RequirementRow({ r, trick, onTick }: { r: Judged; trick?: string; onTic
 }
 
 /** Kinds that are seen on the bench of their take's moments, and on that of two passes. */
-const BY_MOMENTS: RequirementKind[] = ['beats-marked', 'sharp-at', 'inside-frame', 'cloth-hides'];
+const BY_MOMENTS: RequirementKind[] = [
+  'beats-marked',
+  'sharp-at',
+  'inside-frame',
+  'cloth-hides',
+  'drifts-little',
+  'cut-out-frames',
+];
 const BY_PASSES: RequirementKind[] = ['apart', 'hidden-at', 'same-spot', 'opposite-direction'];
 
 /** Where a requirement is seen, and put right. */
 function WayThere({ r, gate, setupId, plannedId }: { r: Judged; gate: Gate; setupId: string; plannedId: string }) {
   const p = usePalette();
   const takes = r.partIds.map((id) => gate.rows.find((row) => row.partId === id)?.takeId);
-  const place = ZONE_KINDS.includes(r.kind)
-    ? { to: `/setups/${setupId}/zone?planned=${plannedId}`, name: 'the zone' }
-    : BY_MOMENTS.includes(r.kind) && takes[0]
+  const place =
+    BY_MOMENTS.includes(r.kind) && takes[0]
       ? { to: `/takes/${takes[0]}/moments`, name: 'the moments' }
-      : BY_PASSES.includes(r.kind)
-        ? {
-            to: `/setups/${setupId}/passes${takes[0] && takes[1] ? `?first=${takes[0]}&second=${takes[1]}` : ''}`,
-            name: 'the pass bench',
-          }
-        : null;
+      : ZONE_KINDS.includes(r.kind)
+        ? { to: `/setups/${setupId}/zone?planned=${plannedId}`, name: 'the zone' }
+        : BY_PASSES.includes(r.kind)
+          ? {
+              to: `/setups/${setupId}/passes${takes[0] && takes[1] ? `?first=${takes[0]}&second=${takes[1]}` : ''}`,
+              name: 'the pass bench',
+            }
+          : null;
   if (!r.ready || !place) return null;
   const { to, name } = place;
   return (

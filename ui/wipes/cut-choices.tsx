@@ -1,11 +1,18 @@
 import { View } from 'react-native';
 import { featherFor, type ProofWish } from '../../core/cut/proof-plan';
 import type { CoverMeasure, CutMeasure } from '../../core/report/wipe-types';
+import type { WipeSide } from '../../api/wipes';
+import type { Laying } from '../../core/moments/marks';
+import { LayByMarks } from '../compare/lay-by-marks';
 import { Action } from '../components/action';
 import { Heading, Soft } from '../components/words';
 import { ChoiceField, FieldGrid, NumberField } from '../forms/fields';
 
 interface Props {
+  out: WipeSide;
+  into: WipeSide;
+  /** Frames of the in side for one of the out side. */
+  pace: number;
   wish: ProofWish;
   at: number | null;
   frame: number;
@@ -15,7 +22,10 @@ interface Props {
 }
 
 /** Where the cut lies and how the in side is played under it; everything begins at what was measured. */
-export function CutChoices({ wish, at, frame, measure, cut, onWish }: Props) {
+export function CutChoices({ out, into, pace, wish, at, frame, measure, cut, onWish }: Props) {
+  // The in side's marked frame lies under the out side's.
+  const startFor = (by: Laying) => Math.round(by.second - (by.first - (at ?? 0)) * pace);
+  const fits = (by: Laying) => startFor(by) >= 0 && startFor(by) < into.frame_count;
   const soft = measure.edge.softness_px;
   const retime = cut?.retime_pct ?? null;
   const advised =
@@ -73,6 +83,15 @@ export function CutChoices({ wish, at, frame, measure, cut, onWish }: Props) {
           onPress={() => onWish({ ...wish, at: frame })}
           testID="cut-here"
         />
+        {at !== null && (
+          <LayByMarks
+            first={out.marks}
+            second={into.marks}
+            isLaid={(by) => !fits(by) || startFor(by) === wish.in_start}
+            said={(by) => `in frame ${startFor(by)} at the cut`}
+            onLay={(by) => onWish({ ...wish, in_start: startFor(by) })}
+          />
+        )}
         {(wish.at ?? null) !== null && (
           <Action quiet label="Cut as measured" onPress={() => onWish({ ...wish, at: null })} testID="cut-measured" />
         )}

@@ -169,7 +169,7 @@ function Bench({
       </View>
       {bands.length > 0 && <Ribbon bands={bands} frame={frame} onFrame={go} />}
       {ready && (
-        <CutChoices wish={wish} at={at} frame={frame} measure={measure} cut={cut?.result ?? null} onWish={setWish} />
+        <CutChoices {...{ out, into, pace, wish, at, frame, measure }} cut={cut?.result ?? null} onWish={setWish} />
       )}
     </View>
   );

@@ -166,6 +166,13 @@ export const ACTIONS: Trick[] = [
         25,
       ),
       need('inside-frame', ['pass'], 'An object cut off by the frame does not float.', 'Go wider.', null),
+      need(
+        'drifts-little',
+        ['pass'],
+        'Slowed down, every drift is seen for longer; a warp follows small ones only.',
+        'Hold it by a stand, or on two strings, and roll it again.',
+        'Follow it and hold it still.',
+      ),
     ],
     script: [
       { part: 'pass', say: 'Hold it by the far side; the hand stays behind it. Little moves only.' },
@@ -245,17 +252,21 @@ export const ACTIONS: Trick[] = [
         'Find the step in the light by eye.',
       ),
       need(
-        'zone-free',
+        'light-on-beat',
         ['pass'],
-        'The lamp’s cable and the hand that switches stay out of the zone.',
-        'Dress the cable behind the counter.',
-        'Paint it out.',
+        'The painted glow starts where and when the real light does.',
+        'Flag the lamp, so that it lights the performer alone, and switch it on the word.',
+        'Retime the glow to the light.',
       ),
     ],
     script: [
       { part: 'pass', say: 'On “light”: the lamp goes up, you look into it, the rest of the room stays as it is.' },
     ],
     sums: ['light', 'retime'],
-    mistakes: ['Exposure on automatic follows the lamp.', 'The whole room gets brighter.'],
+    mistakes: [
+      'Exposure on automatic follows the lamp.',
+      'The whole room gets brighter.',
+      'The lamp’s cable shows, or the hand that switches it.',
+    ],
   }),
 ];

@@ -70,7 +70,7 @@ export const CLOTHS: Trick[] = [
     requirements: [
       ...lockedWithPlate(['pass']),
       need(
-        'zone-free',
+        'zone-till-pulled',
         ['pass'],
         'Whoever touches the zone must be cut out of it.',
         'Others keep a step away from the cloth.',

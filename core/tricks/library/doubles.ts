@@ -145,6 +145,13 @@ export const DOUBLES: Trick[] = [
           'Cut them out by hand where they leave it.',
         ),
         need(
+          'light-inside',
+          ['visitor'],
+          'A light that the visitor brings shows as a step on the wall that the base does not have.',
+          'Shade their light towards the lens’ side of the opening.',
+          'Lighten the wall of the base on the same frame.',
+        ),
+        need(
           'same-outside',
           ['base', 'visitor'],
           'What hangs or stands differently beside the opening gives the join away.',
@@ -243,6 +250,13 @@ export const DOUBLES: Trick[] = [
         'The figure is cut out as a still for some frames.',
         'Shorter shutter, more light.',
         'Use a frame nearer the top of the jump.',
+      ),
+      need(
+        'cut-out-frames',
+        ['jump'],
+        'The figure is cut out by hand from these frames.',
+        'Jump higher, before something lighter or darker.',
+        'Draw the rest of the outline by hand.',
       ),
       need(
         'rate-at-least',

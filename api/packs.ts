@@ -1,0 +1,65 @@
+import type { Missing, PackWish } from '../core/packs/types';
+import type { VerdictWord } from '../core/report/types';
+import type { WorkSent } from './work';
+
+/** What a pack is of: a whole shoot, a setup of it, or a trick of that. */
+export interface PackScope {
+  setup_id: string | null;
+  planned_id: string | null;
+}
+
+/** What is asked for. */
+export type NewPack = PackScope & PackWish;
+
+/** A pack that was made or is being made. */
+export interface Pack extends PackScope, WorkSent {
+  id: string;
+  shoot_id: string;
+  /** "Night Ferry, setup 2". */
+  of: string;
+  wish: PackWish;
+  finished_at: string | null;
+  /** Null until it is made. */
+  made: {
+    /** The name of its file. */
+    name: string;
+    /** Length of the ZIP, bytes, and how many files are in it. */
+    bytes: number;
+    files: number;
+    /** xxHash of 64 bits of its own list of hashes: two packs with the same are the same. */
+    hash: string;
+  } | null;
+}
+
+/** A trick on the place of handing off. */
+export interface TrickToHandOff {
+  id: string;
+  name: string;
+  verdict: VerdictWord;
+  /** Rough time in the edit, minutes, from and to; null where nothing is laid together yet. */
+  minutes: [number, number] | null;
+  takes: number;
+  missing: Missing[];
+}
+
+/** A shoot on the place of handing off: what is ready, what is missing, and the packs made of it last. */
+export interface HandOff {
+  shoot_id: string;
+  setups: {
+    id: string;
+    number: number;
+    name: string;
+    headline: string;
+    tricks: TrickToHandOff[];
+    missing: Missing[];
+  }[];
+  /** Bytes of the recordings that would go along. */
+  recordings_bytes: number;
+  packs: Pack[];
+}
+
+/** A file of a pack. */
+export interface PackedFile {
+  path: string;
+  bytes: number;
+}

@@ -1,0 +1,44 @@
+import type { PlannedTrick } from '../plan/types';
+import type { PartRole } from '../tricks/types';
+import type { JoinedHow } from './joined';
+
+/** Two parts that a trick joins, by their ids, and how it does. */
+export interface Joining<T extends PlannedTrick = PlannedTrick> {
+  trick: T;
+  first: string;
+  second: string;
+  how: JoinedHow;
+}
+
+/** Keys of the measures that say where two takes meet that are joined in a way; of both takes, or of the first alone. */
+export const MOMENT_OF = { cut: 'spot', over: 'meet', held: 'stills', cloth: 'cloth' } as const;
+
+/** The ids of a trick's parts in a role, in the order of the trick. */
+export function partsIn({ trick, parts }: PlannedTrick, role: PartRole): string[] {
+  return trick.parts.filter((p) => p.role === role).flatMap((p) => parts[p.key] ?? []);
+}
+
+/** The two parts of a trick that are laid over each other; null where none are. */
+export function joiningOf<T extends PlannedTrick>(trick: T): Joining<T> | null {
+  const needs = (kind: string) => trick.trick.requirements.filter((r) => r.kind === kind);
+  const asks = (kind: string) => needs(kind).length > 0;
+  const passes = partsIn(trick, 'pass'),
+    [plate] = partsIn(trick, 'plate');
+  if (passes.length > 1) {
+    // One frame of the first is held in the second; where frames of both must be sharp, the one follows on the other.
+    const held = needs('sharp-at').length === 1;
+    const how = asks('inside-zone')
+      ? 'opening'
+      : asks('opposite-direction')
+        ? 'over'
+        : asks('same-spot') || needs('sharp-at').length > 1
+          ? 'cut'
+          : held
+            ? 'held'
+            : 'line';
+    return { trick, first: passes[0], second: passes[1], how };
+  }
+  if (!passes[0] || !plate) return null;
+  const how = asks('cloth-hides') ? 'cloth' : asks('hidden-at') ? 'switch' : 'through';
+  return { trick, first: passes[0], second: plate, how };
+}
