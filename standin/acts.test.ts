@@ -48,6 +48,7 @@ test.each<[string, Partial<CameraSettings>]>([
   ['a run that ends on the mark', { act: 'runs-in', seed: 4 }],
   ['a leap and its landing', { act: 'leaps', clap: true, seed: 5 }],
   ['clothes that fall and land', { act: 'clothes-drop', clap: true, seed: 5 }],
+  ['clothes that land and crumple', { act: 'clothes-drop', clap: true, seed: 11 }],
 ])('beats of %s are found to the frame', async (_, settings) => {
   const take = await roll(settings);
   const { beats } = await findBeats(take);

@@ -178,3 +178,28 @@ describe('what moves among other changes', () => {
     expect(read(paces)).toEqual([]);
   });
 });
+
+describe('what falls and crumples where it lands', () => {
+  /** Clothes that fall to frame 30 and lie flat at 34: their foot stands still first. */
+  const fall = (after: (Pace | null)[]) => [
+    ...Array.from({ length: 20 }, (): Pace => ({ dx: 0, dy: 0, box: null, changed: 0, moved: null })),
+    ...Array.from({ length: 10 }, (_, k): Pace => {
+      const around = { x: 200, y: 20 + (k * k) / 2, width: 50, height: 100 + k };
+      return { dx: 0, dy: k + 1, box: around, changed: 900, moved: { box: around, changed: 750 } };
+    }),
+    ...after,
+    ...Array.from({ length: 20 }, (): Pace => ({ dx: 0, dy: 0, box: null, changed: 0, moved: null })),
+  ];
+  const left = (top: number, told: number, dy: number): Pace => {
+    const around = { x: 200, y: top, width: 50, height: 160 - top };
+    return { dx: 0, dy, box: around, changed: 900, moved: told ? { box: around, changed: told } : null };
+  };
+  const struck = (paces: (Pace | null)[]) =>
+    motionBeats({ paces, fps: 25, factor: 2, width: 960, grid }).flatMap((b) => (b.kind === 'strikes' ? b.frame : []));
+
+  test('struck when its foot stood still, and not when the last of it lay', () => {
+    expect(struck(fall([left(80, 500, 19), left(100, 150, 2), left(125, 0, 0), left(145, 300, 2)]))).toEqual([30]);
+    expect(struck(fall([left(80, 500, 19), left(100, 0, 0), left(125, 100, 2), left(145, 500, 6)]))).toEqual([30]);
+  });
+  test('what stops at once struck there', () => expect(struck(fall([]))).toEqual([30]));
+});

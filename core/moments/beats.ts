@@ -1,7 +1,7 @@
 import type { Beat, BeatKind } from '../report/moment-types';
 import type { Box } from '../report/types';
 import { median } from '../numeric/quantile';
-import { sameMover, straysIn, whereOf } from './one-mover';
+import { frontStops, sameMover, straysIn, whereOf } from './one-mover';
 import type { Pace } from './pace';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -39,8 +39,8 @@ const ENTERS_S = 0.3;
 /** One blow is not another so soon after it, s. */
 const ONE_S = 0.16;
 
-/** A beat of what moves, with by how much its speed changes, widths a second. */
-type MotionBeat = Omit<Beat, 'time_s'> & { change: number };
+/** A beat of what moves, with by how much its speed changes, widths a second, and the frame at which it is told. */
+type MotionBeat = Omit<Beat, 'time_s'> & { change: number; at: number };
 
 /** Beats of what moves: where it begins, ends, turns, or is stopped short. */
 export function motionBeats({ paces: all, fps, factor, width, grid }: MotionInput): Omit<Beat, 'time_s'>[] {
@@ -59,7 +59,8 @@ export function motionBeats({ paces: all, fps, factor, width, grid }: MotionInpu
   const rests = paces.map((p, k) => !fast[k] && !(p && p.changed > AT_REST * usual));
   const rest = max(2, ceil(REST_S * fps)),
     lasting = max(2, ceil((REST_S * fps) / 2)),
-    enters = ceil(ENTERS_S * fps);
+    enters = ceil(ENTERS_S * fps),
+    soon = max(2, ceil(ONE_S * fps));
   const none = (from: number, to: number) => {
     for (let k = max(0, from); k < min(rests.length, to); k++) if (!rests[k]) return false;
     return to > from;
@@ -98,7 +99,9 @@ export function motionBeats({ paces: all, fps, factor, width, grid }: MotionInpu
       .slice(max(0, frame - enters), frame + (kind === 'strikes' ? 2 : 0))
       .flatMap((p) => whereOf(p) ?? []);
     if (near && kind !== 'turns' && (atEdge(near, grid) || around.some((b) => atEdge(b, grid)))) return;
-    out.push({ frame, kind, strength: change / (change + BLOW), ...placeOf(near ?? null, factor), change });
+    // What crumples where it lands still moves: it struck when its front stood still.
+    const at = kind === 'strikes' ? frontStops(paces, frame, mean(frame - 4, frame - 1), 2 * soon) : frame;
+    out.push({ frame, at, kind, strength: change / (change + BLOW), ...placeOf(near ?? null, factor), change });
   };
   for (let f = 1; f < count - 1; f++) {
     // What happens beside frames of which nothing is known is not known either.
@@ -132,7 +135,10 @@ export function motionBeats({ paces: all, fps, factor, width, grid }: MotionInpu
     )
       add(f, 'strikes', change);
   }
-  return merged(out, max(2, ceil(ONE_S * fps))).map(withoutChange);
+  const beats = merged(out, soon);
+  // The last of what crumples comes to rest after the blow that it belongs to.
+  const told = (b: MotionBeat, k: number) => b.kind !== 'strikes' || !beats.slice(0, k).some((o) => o.at === b.at);
+  return beats.filter(told).map(asTold);
 }
 
 /** A shift that explains less than this share of what usual ones do of what changes was lost before what lies behind. */
@@ -147,10 +153,26 @@ function lostIn(paces: readonly (Pace | null)[]): ReadonlySet<Pace> {
     changes = median(told.map((p) => p.changed));
   const isLost = (p: Pace) =>
     p.changed > AT_REST * changes && (p.moved ? p.moved.changed / p.changed : 0) < LOST * usual;
+  const out = new Set<Pace>();
   // Where other things change too, whoever rests among them is not lost.
-  return new Set(
-    told.length && usual > ALONE ? paces.filter((p): p is Pace => p !== null && p.box !== null && isLost(p)) : [],
-  );
+  if (told.length === 0 || usual <= ALONE) return out;
+  for (let k = 0; k < paces.length; k++) {
+    const from = k;
+    while (k < paces.length && paces[k]?.box && isLost(paces[k]!)) k++;
+    // What goes on afterwards as it did before was only hidden; what crumples, or stops, was not.
+    if (k > from && goesOn(paces[from - 1], paces[k])) for (const p of paces.slice(from, k)) out.add(p!);
+  }
+  return out;
+}
+
+/** Steps of one way, neither of them twice as long as the other. */
+function goesOn(a: Pace | null | undefined, b: Pace | null | undefined): boolean {
+  if (!a?.box || !b?.box) return false;
+  const [was, is]: (readonly [number, number])[] = [
+    [a.dx, a.dy],
+    [b.dx, b.dy],
+  ];
+  return max(hypot(...was), hypot(...is)) < 2 * min(hypot(...was), hypot(...is)) && angleBetween(was, is) < DEFLECTED;
 }
 
 /** Steps that are not known are as those around them, for so many frames at most. */
@@ -189,8 +211,8 @@ function withoutSpikes(steps: readonly (readonly [number, number])[]): (readonly
   });
 }
 
-const withoutChange = ({ frame, kind, strength, x, y, width, height }: MotionBeat) => {
-  return { frame, kind, strength, x, y, width, height };
+const asTold = ({ at, kind, strength, x, y, width, height }: MotionBeat) => {
+  return { frame: at, kind, strength, x, y, width, height };
 };
 
 /** A way is told by so many frames; by more of them where it is slow. */

@@ -4,7 +4,7 @@ import type { Box } from '../report/types';
 import type { Pace } from './pace';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { max } = Math;
+const { abs, hypot, max } = Math;
 
 /** So many frames before and after say where who moves is; so many of them at least must tell it. */
 const NEAR = 4;
@@ -39,6 +39,33 @@ export function sameMover(paces: readonly (Pace | null)[], f: number): boolean {
   const [before, after] = [boxes(f - NEAR, f), boxes(f, f + NEAR)];
   if (before.length === 0 || after.length === 0) return true;
   return sharedOf(usualBox(before), usualBox(after)) > ONE;
+}
+
+/**
+ * The frame at which the front of what moves one way stood still: no more than `soon` frames before `f`, and `f` itself
+ * where its front went on until then.
+ */
+export function frontStops(
+  paces: readonly (Pace | null)[],
+  f: number,
+  [dx, dy]: readonly [number, number],
+  soon: number,
+): number {
+  const length = hypot(dx, dy);
+  const front = (p: Pace | null | undefined) => {
+    if (!p?.box) return null;
+    const { x, y, width, height } = p.box;
+    return abs(dx) > abs(dy) ? (dx > 0 ? x + width : -x) : dy > 0 ? y + height : -y;
+  };
+  // A step's changes reach from where it began to where it ended: to the front in the frame after it.
+  for (let k = max(0, f - soon - 1); k < f - 1; k++) {
+    const [was, is] = [front(paces[k]), front(paces[k + 1])];
+    if (was === null || is === null || length < 1) continue;
+    const later = paces.slice(k + 1, f).map(front);
+    const before = front(paces[k - 1]);
+    if (before !== null && was > before && later.every((l) => l === null || l < was - length)) return k + 1;
+  }
+  return f;
 }
 
 const moved = (b: Box, dx: number, dy: number): Box => ({ ...b, x: b.x + dx, y: b.y + dy });
