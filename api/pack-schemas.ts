@@ -13,9 +13,9 @@ export const newPack = Joi.object<NewPack, true>({
   mattes: flag(false),
   plates: flag(true),
   takes: Joi.string()
-    .valid('circled', 'standing')
+    .valid('circled', 'standing', 'all')
     .default('circled')
-    .messages({ '*': 'Say which takes go along: circled ones only, or the best of each part.' }),
+    .messages({ '*': 'Say which takes go along: circled ones only, the best of each part, or all.' }),
 });
 
 /** A file inside a pack. */

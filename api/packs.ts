@@ -1,4 +1,5 @@
 import type { Missing, PackWish } from '../core/packs/types';
+import type { Differing, TakeInChange } from '../core/packs/take-in';
 import type { VerdictWord } from '../core/report/types';
 import type { WorkSent } from './work';
 
@@ -53,8 +54,9 @@ export interface HandOff {
     tricks: TrickToHandOff[];
     missing: Missing[];
   }[];
-  /** Bytes of the recordings that would go along. */
+  /** Bytes of the recordings that would go along; and of those of all takes. */
   recordings_bytes: number;
+  all_recordings_bytes: number;
   packs: Pack[];
 }
 
@@ -62,4 +64,22 @@ export interface HandOff {
 export interface PackedFile {
   path: string;
   bytes: number;
+}
+
+/** A pack that was uploaded, to be looked into or taken in. */
+export interface TakenInAsked {
+  upload_id: string;
+  apply: boolean;
+  /** What becomes of what says something else here. */
+  differing: Differing;
+}
+
+/** What taking a pack in would do, or did. */
+export interface TakenInPack {
+  /** Null where the file is not understood. */
+  shoot: { id: string; name: string } | null;
+  errors: { line: number; text: string }[];
+  changes: TakeInChange[];
+  recordings: { count: number; bytes: number };
+  applied: boolean;
 }

@@ -16,7 +16,8 @@ import type { Sensor } from '../core/sums/sensors';
 import type { ChangedPlanned, EyeCheckSaid, NewPlanned, TickSaid } from './plan';
 import { allNotes, guid, oneLine, rowId } from './schemas';
 
-const key = Joi.string()
+/** What something is known by within a trick. */
+export const key = Joi.string()
   .pattern(/^[a-z0-9]+(-[a-z0-9]+)*$/)
   // Every object has one of its own.
   .invalid('constructor')
@@ -108,7 +109,7 @@ export const changedPlanned = Joi.object<ChangedPlanned, true>({ trick: trick.re
 export const copiedPlanned = Joi.object<{ setup_id: string }, true>({ setup_id: guid.required() });
 
 /** A moment as a device's clock has it, wrong as that may be. */
-const moment = Joi.string()
+export const moment = Joi.string()
   .isoDate()
   .pattern(/^(19[7-9]|[2-9]\d\d)\d-/)
   .required()
@@ -137,7 +138,7 @@ export const ticks = Joi.object<{ ticks: TickSaid[] }, true>({
     ),
 });
 
-const typed = Joi.object<SumValues>()
+export const typed = Joi.object<SumValues>()
   .pattern(/^[a-z_]{1,40}$/, Joi.alternatives(Joi.number(), Joi.string().allow('').max(120)))
   .max(30)
   .required();

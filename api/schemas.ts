@@ -60,6 +60,18 @@ const fps = Joi.number().min(1).max(1000);
 const degrees = (most: number) => Joi.number().min(-most).max(most).allow(null);
 const days = Joi.array().items(day).max(60).unique();
 
+/** A shoot as it is sent whole, nothing left out. */
+export const SHOOT_FIELDS = {
+  name,
+  place: place.required(),
+  delivery_width: size.required(),
+  delivery_height: size.required(),
+  delivery_fps: fps.required(),
+  latitude: degrees(90).required(),
+  longitude: degrees(180).required(),
+  time_zone: zone.required(),
+  days: days.required(),
+};
 export const newShoot = Joi.object<ShootFields, true>({
   name,
   place: place.default(''),
@@ -110,6 +122,14 @@ const purpose = Joi.string()
   .valid(...Object.keys(PURPOSES))
   .allow(null)
   .messages({ '*': 'Say what its takes are for: locked, plate, out, in, moving or still.' });
+/** A part, and a setup, as they are sent whole. */
+export const PART_FIELDS = {
+  name,
+  what: what.required(),
+  optional: Joi.boolean().required(),
+  seconds: seconds.required(),
+  purpose: purpose.required(),
+};
 export const newPart = Joi.object<PartFields, true>({
   name,
   what: what.default(''),
@@ -127,6 +147,13 @@ export const changedPart = Joi.object<Partial<PartFields>, true>({
 
 const notes = Joi.string().trim().allow('').max(2000);
 const scene = Joi.string().valid(...SCENES);
+export const SETUP_FIELDS = {
+  name,
+  notes: notes.required(),
+  scene: scene.required(),
+  place: place.required(),
+  camera: allNotes.required(),
+};
 export const newSetup = Joi.object<NewSetup, true>({
   name,
   notes: notes.default(''),
@@ -156,21 +183,20 @@ export const newTake = Joi.object<NewTake, true>({
 
 export const circle = Joi.object<{ circled: boolean }, true>({ circled: Joi.boolean().required() });
 
-export const meterReadings = Joi.object<{ readings: MeterReading[] }, true>({
-  readings: Joi.array()
-    .max(500)
-    .required()
-    .items(
-      Joi.object<MeterReading, true>({
-        frame: frameNumber,
-        ev: Joi.number()
-          .min(-10)
-          .max(25)
-          .required()
-          .messages({ '*': 'Give the exposure value at ISO 100 as a number, such as 9.6.' }),
-      }),
-    ),
-});
+export const readings = Joi.array()
+  .max(500)
+  .required()
+  .items(
+    Joi.object<MeterReading, true>({
+      frame: frameNumber,
+      ev: Joi.number()
+        .min(-10)
+        .max(25)
+        .required()
+        .messages({ '*': 'Give the exposure value at ISO 100 as a number, such as 9.6.' }),
+    }),
+  );
+export const meterReadings = Joi.object<{ readings: MeterReading[] }, true>({ readings });
 
 const markName = oneLine.min(1).max(60).messages({ '*': 'Give the mark a name of at most 60 characters.' });
 const markFrame = Joi.number()
@@ -178,7 +204,7 @@ const markFrame = Joi.number()
   .min(0)
   .max(10_000_000)
   .messages({ '*': 'A frame is a whole number from 0 on.' });
-export const newMark = Joi.object<MarkFields, true>({
+export const MARK_FIELDS = {
   frame: markFrame.required(),
   name: markName.required(),
   kind: Joi.string()
@@ -186,7 +212,8 @@ export const newMark = Joi.object<MarkFields, true>({
     .default('own')
     .messages({ '*': 'A mark is one of your own, or of a beat that was found.' }),
   found: markFrame.allow(null).default(null),
-});
+};
+export const newMark = Joi.object<MarkFields, true>(MARK_FIELDS);
 export const changedMark = Joi.object<ChangedMark, true>({ frame: markFrame, name: markName }).min(1);
 
 export const rollWish = Joi.object<RollWish, true>({

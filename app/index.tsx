@@ -45,6 +45,12 @@ export default function Shoots() {
       />
       <Heading style={{ paddingTop: 24 }}>On the set</Heading>
       <Row href="/devices" title="Devices" text="Who works here: phones and tablets that joined" testID="to-devices" />
+      <Row
+        href="/take-in"
+        title="Take a pack in"
+        text="A shoot from another machine, or a backup"
+        testID="to-take-in"
+      />
       <Row href="/disk" title="Room on disk" text="What takes how much, and what may go" testID="to-disk" />
       {archived.length > 0 && <Heading style={{ paddingTop: 24 }}>Archived</Heading>}
       {archived.map((s) => (

@@ -72,7 +72,9 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat figure TAKE [--plate FILE] [--box x,y,width,height] [--speed 40] [--json] [--gate]
       How far does a held thing drift and turn; when is somebody who jumps off the ground, and does the outline stand out?
 
-  umbrastat pack [--server URL] [--shoot NAME] [--setup N] [--trick NAME] [--recordings] [--mattes] [--standing] [--out FILE.zip]
+  umbrastat pack [--server URL] [--shoot NAME] [--setup N] [--trick NAME] [--recordings] [--mattes] [--standing | --all]
+                [--out FILE.zip]
+  umbrastat take-in PACK.zip|shoot.json [--server URL] [--apply] [--differing keep|take]
       Has a running server put together everything that whoever draws the masks needs, and saves it.
   umbrastat check FOLDER [--out report.html] [--delivery 1920x1080@24] [--json] [--gate]
       Judges every recording in a folder, tells which plates and passes belong together, writes a page and a CSV.
@@ -105,6 +107,9 @@ const HELP = `umbrastat: checks takes for masking effects
 
   --server      address of a running Umbrastat (default: http://127.0.0.1:4190)
   --standing    of parts without a circled take the best one goes along
+  --all         every take that is measured goes along, as a backup
+  --apply       take in what was only looked into
+  --differing   what becomes of what says something else on the server: keep it (usual), or take the pack’s
 
 Exit code: 0 report made; 1 with --gate and a reshoot, or something is not as it was; 2 the input cannot be used.`;
 
@@ -164,6 +169,9 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
         recordings: { type: 'boolean' },
         mattes: { type: 'boolean' },
         standing: { type: 'boolean' },
+        all: { type: 'boolean' },
+        apply: { type: 'boolean' },
+        differing: { type: 'string' },
         wish: { type: 'string' },
         for: { type: 'string' },
         shot: { type: 'string' },
@@ -231,6 +239,7 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
   if (command === 'hide') return (await import('./hide')).hide(files, values, { delivery, say, print });
   if (command === 'pair') return (await import('./pair')).pair(files, values, { delivery, say, print });
   if (command === 'pack') return (await import('./pack')).pack(files, values, { say, print });
+  if (command === 'take-in') return (await import('./take-in')).takeIn(files, values, { say, print });
   if (command === 'check') return (await import('./check')).check(files, values, { delivery, say, print });
   if (command === 'verify') return (await import('./verify')).verify(files, { say, print });
   if (command === 'validate') return (await import('./verify')).validate(files, { print });

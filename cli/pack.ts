@@ -15,6 +15,7 @@ export interface PackValues {
   recordings?: boolean;
   mattes?: boolean;
   standing?: boolean;
+  all?: boolean;
   out?: string;
 }
 
@@ -26,7 +27,7 @@ interface Made {
   made: { name: string; bytes: number; files: number; hash: string } | null;
 }
 
-const USUAL_SERVER = 'http://127.0.0.1:4190';
+export const USUAL_SERVER = 'http://127.0.0.1:4190';
 const ASK_MS = 700;
 /** A download that breaks off is gone on with so often. */
 const MOST_TRIES = 5;
@@ -49,8 +50,8 @@ export async function pack(
     s.planned.map((t) => ({ id: t.id, name: t.trick.name })),
   );
   const trick = values.trick === undefined ? null : pick(tricks, values.trick, 'trick');
-  const { recordings = false, mattes = false, standing = false } = values;
-  const wish = { recordings, mattes, plates: true, takes: standing ? 'standing' : 'circled' };
+  const { recordings = false, mattes = false, standing = false, all = false } = values;
+  const wish = { recordings, mattes, plates: true, takes: all ? 'all' : standing ? 'standing' : 'circled' };
   const scope = { setup_id: setup?.id ?? null, planned_id: trick?.id ?? null };
   let made = await ask<Made>(server, `/shoots/${shoot.id}/packs`, { ...scope, ...wish });
   while (!made.made) {
@@ -83,7 +84,8 @@ function pick<T extends { name: string }>(all: readonly T[], name: string | unde
   );
 }
 
-async function ask<T>(server: string, path: string, body?: object): Promise<T> {
+/** Asks a running server. @throws UsageError with its sentence where it refuses */
+export async function ask<T>(server: string, path: string, body?: object): Promise<T> {
   const answer = await fetch(`${server}/api${path}`, {
     method: body ? 'POST' : 'GET',
     headers: { 'Content-Type': 'application/json' },

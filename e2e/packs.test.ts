@@ -95,6 +95,35 @@ test('its pages are read from a folder without a network, at any size, with thei
   await page.context().close();
 });
 
+test.each([
+  ['phone', 390, 844],
+  ['wide', 1280, 800],
+] as const)('a pack is taken in, on the %s: nothing where all is here, else what differs first', async (_n, w, h) => {
+  const pack = await madePack();
+  const zip = await fetch(`${app.server.url}/api/packs/${pack.id}/zip`).then((r) => r.arrayBuffer());
+  const file = { name: 'night-ferry.zip', mimeType: 'application/zip', buffer: Buffer.from(zip) };
+  const page = await app.open(w, h, '/');
+  await page.getByTestId('to-take-in').click();
+  await page.getByTestId('pack-file').setInputFiles(file);
+  await page.getByText('is here already; nothing would change', { exact: false }).waitFor();
+  await app.ask('PATCH', `/shoots/${shoot.id}`, { place: 'Harbour' });
+  await page.getByTestId('pack-file').setInputFiles(file);
+  await page.getByText('other place (“Harbour” here, none in the file); stays as it is', { exact: false }).waitFor();
+  await fits(page);
+  expect(await faults(page)).toEqual([]);
+  await page.getByTestId('differing-take').click();
+  await page.getByText('becomes as in the file', { exact: false }).waitFor();
+  await page.getByTestId('apply-take-in').click();
+  await page.getByText('Said something else here').waitFor();
+  await page.getByTestId('apply-take-in').click();
+  await page.waitForURL(`**/shoots/${shoot.id}`);
+  expect((await app.ask('GET', `/shoots/${shoot.id}`)).place).toBe('');
+  await page.goto(`${app.server.url}/take-in`);
+  await page.getByTestId('pack-file').setInputFiles({ ...file, name: 'notes.txt', buffer: Buffer.from('no pack') });
+  await page.getByText('This is neither a pack of this app', { exact: false }).waitFor();
+  await page.context().close();
+});
+
 test('a line opens as a picture, from edge to edge', async () => {
   const pack = await madePack();
   const files: PackedFile[] = await app.ask('GET', `/packs/${pack.id}/files`);

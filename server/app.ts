@@ -13,6 +13,7 @@ import { shootRoutes } from './plan/shoot-routes';
 import type { House } from './platform/house';
 import { Refusal, sayWhatWentWrong } from './platform/http';
 import { packRoutes } from './packs/pack-routes';
+import { takeInRoutes } from './packs/take-in-routes';
 import { passRoutes } from './passes/pass-routes';
 import { plateRoutes } from './plates/plate-routes';
 import { rollRoutes } from './rolls/roll-routes';
@@ -100,6 +101,7 @@ export function makeApp(house: House, { door, names, web }: Front): Express {
     wipeRoutes,
     rollRoutes,
     packRoutes,
+    takeInRoutes,
     diskRoutes,
   ])
     app.use('/api', routes(house));

@@ -1,5 +1,6 @@
 import type { CameraNotes } from '../plan/types';
 import type { Trick, TrickWishes } from '../tricks/types';
+import { canonical } from './canonical';
 
 /** One part of a setup on a shot list. */
 export interface ShotPart {
@@ -130,7 +131,7 @@ export function planImport(current: readonly ShotSetup[], incoming: readonly Sho
       const present = base.tricks.find((t) => same(t.name, trick.name));
       if (!present)
         out.push({ kind: 'add-trick', setup: number, trick, text: `setup ${number}: new trick ${trick.name}` });
-      else if (!trick.namedOnly && canonical(present) !== canonical(trick))
+      else if (!trick.namedOnly && content(present) !== content(trick))
         out.push({ kind: 'change-trick', setup: number, trick, text: `setup ${number}: ${trick.name} is changed` });
     }
   }
@@ -154,17 +155,4 @@ function emptyCamera(): CameraNotes {
   };
 }
 
-/** A trick's content as text, independent of the order its fields were written in. */
-function canonical(trick: ShotTrick): string {
-  const sorted = (v: unknown): unknown => {
-    if (Array.isArray(v)) return v.map(sorted);
-    if (v && typeof v === 'object')
-      return Object.fromEntries(
-        Object.entries(v)
-          .sort(([a], [b]) => (a < b ? -1 : 1))
-          .map(([k, w]) => [k, sorted(w)]),
-      );
-    return v;
-  };
-  return JSON.stringify(sorted({ definition: trick.definition, wishes: trick.wishes }));
-}
+const content = ({ definition, wishes }: ShotTrick): string => canonical({ definition, wishes });

@@ -128,7 +128,7 @@ export const PACK_SCHEMA = {
     format: { const: 'umbrastat-pack' },
     version: { const: 1 },
     made_at: text,
-    wish: object({ recordings: flag, mattes: flag, plates: flag, takes: oneOf('circled', 'standing') }),
+    wish: object({ recordings: flag, mattes: flag, plates: flag, takes: oneOf('circled', 'standing', 'all') }),
     shoot: object({
       id: text,
       name: text,

@@ -15,8 +15,8 @@ export interface PackWish {
   mattes: boolean;
   /** Empty pictures and cut-outs as files of their own. */
   plates: boolean;
-  /** Of each part the take that is circled, or the one it stands on where none is. */
-  takes: 'circled' | 'standing';
+  /** Of each part the take that is circled; the one it stands on; or, as a backup, every take that is measured. */
+  takes: 'circled' | 'standing' | 'all';
 }
 
 /** A file of a pack, by what it is. */

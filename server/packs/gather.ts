@@ -67,18 +67,23 @@ export async function gatherPack(house: House, shoot: Shoot, scope: PackScope, w
     const planned = judged[i].planned.filter((t) => scope.planned_id === null || t.id === scope.planned_id);
     const wanted = new Set(planned.flatMap((t) => Object.values(t.parts)));
     const going = parts.filter((p) => scope.planned_id === null || wanted.has(p.part.id));
-    const takes = new Map<string, PackTake>();
+    const takes = new Map<string, PackTake>(),
+      all: PackTake[] = [];
     for (const part of going) {
-      const chosen = wish.takes === 'circled' ? part.takes.find((t) => t.record.circled) : part.stands;
-      const take = chosen && (await packTake(house, setup, part, chosen, names));
-      if (!take) continue;
-      takes.set(part.part.id, take);
-      hashes.set(take.id, chosen.record.file_hash);
+      const circled = part.takes.find((t) => t.record.circled);
+      const chosen = wish.takes === 'standing' ? part.stands : (circled ?? (wish.takes === 'all' ? part.stands : null));
+      for (const one of wish.takes === 'all' ? part.takes : [chosen]) {
+        const take = one && (await packTake(house, setup, part, one, names));
+        if (!take) continue;
+        if (one === chosen) takes.set(part.part.id, take);
+        all.push(take);
+        hashes.set(take.id, one.record.file_hash);
+      }
     }
-    if (planned.length === 0 && takes.size === 0) continue;
+    if (planned.length === 0 && all.length === 0) continue;
     const { number, name, place, notes, camera } = setup;
     report.setups.push({ id: setup.id, number, name, place, notes, camera, headline: boards[i].gate.headline });
-    report.takes.push(...takes.values());
+    report.takes.push(...all);
     for (const trick of planned) {
       const found = await foundOfTrick(house, trick, takes, kept);
       report.tricks.push(packTrick(trick, boards[i], takes, found));

@@ -14,7 +14,7 @@ import { setJob } from '../work/measures';
 import { PRIORITY } from '../work/queue';
 import { gatherPack } from './gather';
 import { zipEntry } from './pack-work';
-import { asPack, deletePack, findPack, insertPack, listPacks, type PackRow } from './packs';
+import { asPack, bytesOfShoot, deletePack, findPack, insertPack, listPacks, type PackRow } from './packs';
 import { cutOutOf, openZip } from './zip';
 
 const USUAL = { recordings: false, mattes: false, plates: true, takes: 'circled' } as const;
@@ -60,6 +60,7 @@ export function packRoutes(house: House): Router {
           missing: missing.filter((m) => m.setup === number && m.trick === null),
         })),
         recordings_bytes: takes.reduce((sum, t) => sum + t.recording.bytes, 0),
+        all_recordings_bytes: await bytesOfShoot(pool, shoot.id),
         packs: (await listPacks(pool, shoot.id)).map(asPack),
       };
     }),

@@ -1,6 +1,8 @@
 import { access, mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { STILLS } from '../../core/measures/stills';
+import { SHOOT_FILE } from '../../core/packs/shoot-file';
+import type { PackReport } from '../../core/packs/types';
 import type { StillsFound } from '../../core/report/moment-types';
 import { isFull } from '../../media/errors';
 import type { PackingAnswer } from '../../packs/packing-thread';
@@ -16,6 +18,7 @@ import type { Worker } from '../work/runner';
 import { PACKING_THREAD, type Threads } from '../work/threads';
 import { gatherPack, packName, type Gathered } from './gather';
 import { endPack, failPack, findPack, keepXxh64, type PackEntry } from './packs';
+import { readShootFile, shootFileText } from './shoot-file';
 import { openZip, type ZipEntry } from './zip';
 
 const FULL = 'The disk is full, so no pack was made. Make room (Plan, Room on disk), then make it again.';
@@ -47,7 +50,8 @@ export function packWork(house: House, threads: Threads): Worker {
       const name = packName(shoot, report.setups, trick?.trick.name ?? null);
       try {
         const sources = await sourcesOf(house, gathered);
-        const work: PackWriting = { report, sources, texts: {}, name, root, version };
+        const texts = await textsOf(house, shoot.id, row.setup_id, report);
+        const work: PackWriting = { report, sources, texts, name, root, version };
         const answer = await threads.run<PackingAnswer>(PACKING_THREAD, { work }, signal, say);
         if (answer === 'full') {
           await rm(root, { recursive: true, force: true });
@@ -70,6 +74,18 @@ export function packWork(house: House, threads: Threads): Worker {
       }
     },
   };
+}
+
+/** The shoot as it is taken in on another machine: all that is planned in what was packed, and the takes that go along. */
+async function textsOf(
+  { pool }: House,
+  shootId: string,
+  setupId: string | null,
+  { takes, wish }: PackReport,
+): Promise<Record<string, string>> {
+  const paths = new Map(takes.map((t) => [t.id, wish.recordings ? t.recording.path : null]));
+  const filed = await readShootFile(pool, shootId, { setupIds: setupId ? [setupId] : undefined, takes: paths });
+  return filed ? { [SHOOT_FILE]: shootFileText(filed.file) } : {};
 }
 
 /** Where what belongs to each take lies on this machine. */

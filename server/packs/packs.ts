@@ -65,6 +65,17 @@ export async function deletePack(db: Db, id: string): Promise<void> {
   await db.query('UPDATE packs SET deleted_at = now() WHERE id = $1', [id]);
 }
 
+/** Bytes of all recordings of a shoot. */
+export async function bytesOfShoot(db: Db, shootId: string): Promise<number> {
+  const { rows } = await db.query<{ bytes: number }>(
+    `SELECT coalesce(sum(f.bytes), 0)::float8 AS bytes FROM takes t JOIN files f ON f.hash = t.file_hash
+     JOIN parts p ON p.id = t.part_id JOIN setups u ON u.id = p.setup_id
+     WHERE u.shoot_id = $1 AND u.deleted_at IS NULL AND p.deleted_at IS NULL`,
+    [shootId],
+  );
+  return rows[0].bytes;
+}
+
 /** Keeps the hash of a recording. */
 export async function keepXxh64(db: Db, hash: string, xxh64: string): Promise<void> {
   await db.query('UPDATE files SET xxh64 = $2 WHERE hash = $1', [hash, xxh64]);

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import type { HandOff, NewPack, Pack, PackedFile } from '../../api/packs';
+import type { HandOff, NewPack, Pack, PackedFile, TakenInAsked, TakenInPack } from '../../api/packs';
 import { request } from './client';
 import { underWay, useChange } from './hooks';
 
@@ -17,6 +17,14 @@ export function useMakePack(shootId: string) {
   return useChange(
     (body: NewPack) => request<Pack>(`/shoots/${shootId}/packs`, { method: 'POST', body }),
     ['hand-off'],
+  );
+}
+
+/** Looks into a pack that was sent, or takes it in. */
+export function useTakeIn() {
+  return useChange(
+    (body: TakenInAsked) => request<TakenInPack>('/packs/taken-in', { method: 'POST', body }),
+    ['shoots', 'setups', 'takes', 'hand-off'],
   );
 }
 

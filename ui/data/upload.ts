@@ -1,7 +1,8 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useRef, useState } from 'react';
-import { Upload } from 'tus-js-client';
+import type { Upload } from 'tus-js-client';
 import { request, ServerSays } from './client';
+import { sendFile } from './send-file';
 import type { Take } from '../../api/takes';
 
 export interface UploadState {
@@ -57,35 +58,12 @@ export function useUpload(onTake: (take: Take) => void) {
         setState((s) => s && { ...s, error: null, again: null });
         take(id);
       };
-      const upload = new Upload(file, {
-        endpoint: '/api/uploads',
-        chunkSize: 16 * 1024 * 1024,
-        retryDelays: [500, 1500, 4000, 8000, 15000, 30000],
-        metadata: { filename: file.name },
-        removeFingerprintOnSuccess: true,
+      current.current = sendFile(file, {
         onProgress: (sent, total) => setState((s) => s && { ...s, sent, total, paused: false }),
-        onShouldRetry: (error) => {
-          const status = error.originalResponse?.getStatus() ?? 0;
-          setState((s) => s && { ...s, paused: true });
-          return status === 0 || status >= 500 || status === 409 || status === 423;
-        },
-        onError: (error) => {
-          const body = 'originalResponse' in error ? error.originalResponse?.getBody() : undefined;
-          fail(
-            body ||
-              'The connection dropped and did not come back. Choose the same file again; it goes on where it stopped.',
-          );
-        },
-        onSuccess: () => take(upload.url?.split('/').pop() ?? ''),
+        onPause: () => setState((s) => s && { ...s, paused: true }),
+        onError: fail,
+        onDone: take,
       });
-      current.current = upload;
-      upload.findPreviousUploads().then(
-        (previous) => {
-          if (previous.length > 0) upload.resumeFromPreviousUpload(previous[0]);
-          upload.start();
-        },
-        () => upload.start(),
-      );
     },
     [client, onTake],
   );

@@ -84,7 +84,12 @@ function OfShoot({ shoot, onOther }: OfShootProps) {
       <Heading style={styles.space}>What is missing</Heading>
       <MissingList setups={data.setups} />
       <Heading style={styles.space}>What goes along</Heading>
-      <PackChoices wish={wish} recordings={data.recordings_bytes} onWish={setWish} />
+      <PackChoices
+        wish={wish}
+        recordings={data.recordings_bytes}
+        allRecordings={data.all_recordings_bytes}
+        onWish={setWish}
+      />
       {!busy && <PackList packs={data.packs} />}
     </View>
   );

@@ -9,15 +9,21 @@ interface Props {
   wish: PackWish;
   /** Bytes of the recordings that would go along. */
   recordings: number;
+  /** Those of all takes. */
+  allRecordings: number;
   onWish: (wish: PackWish) => void;
 }
 
 /** What goes along in a pack. */
-export function PackChoices({ wish, recordings, onWish }: Props) {
+export function PackChoices({ wish, recordings, allRecordings, onWish }: Props) {
   const rows = [
     ['plates', 'Plates and stills', 'as PNG, full and delivery size, and as still clips'],
     ['mattes', 'Rough mattes', 'of whoever is in, and of what covers: some minutes a take'],
-    ['recordings', 'The recordings', `${bytesInWords(recordings)}; without them the pack is small`],
+    [
+      'recordings',
+      'The recordings',
+      `${bytesInWords(wish.takes === 'all' ? allRecordings : recordings)}; without them the pack is small`,
+    ],
   ] as const;
   return (
     <View>
@@ -42,6 +48,7 @@ export function PackChoices({ wish, recordings, onWish }: Props) {
           buttons={[
             { value: 'circled', label: 'Circled takes', testID: 'takes-circled' },
             { value: 'standing', label: 'Best of each part', testID: 'takes-standing' },
+            { value: 'all', label: 'All takes', testID: 'takes-all' },
           ]}
         />
       </View>
