@@ -17,7 +17,7 @@ import {
   UsageError,
 } from './arguments';
 import { plateText, takeText } from './text-report';
-import type { KnownMeasures } from './measure';
+import type { KnownMeasures } from '../media/plain-measures';
 import { coverText, cutText } from './wipe-text';
 
 const HELP = `umbrastat: checks takes for masking effects
@@ -72,6 +72,9 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat figure TAKE [--plate FILE] [--box x,y,width,height] [--speed 40] [--json] [--gate]
       How far does a held thing drift and turn; when is somebody who jumps off the ground, and does the outline stand out?
 
+  umbrastat take|plate|cover|cut|pair|hide|spot|stills|beats|meet|cloth|compare … --pack DIR [--recordings]
+                [--mattes]
+      The same, and everything that whoever draws the masks needs of these files, in a folder that is empty or new.
   umbrastat pack [--server URL] [--shoot NAME] [--setup N] [--trick NAME] [--recordings] [--mattes] [--standing | --all]
                 [--out FILE.zip]
   umbrastat take-in PACK.zip|shoot.json [--server URL] [--apply] [--differing keep|take]
@@ -131,55 +134,55 @@ export async function main(argv: string[], known: KnownMeasures = {}): Promise<n
   }
 }
 
+/** Everything that may be said of a command. */
+const OPTIONS = {
+  delivery: { type: 'string' },
+  against: { type: 'string' },
+  out: { type: 'string' },
+  seconds: { type: 'string' },
+  'keep-grain': { type: 'boolean' },
+  at: { type: 'string' },
+  'in-at': { type: 'string' },
+  'out-shutter': { type: 'string' },
+  'in-shutter': { type: 'string' },
+  edges: { type: 'string' },
+  plate: { type: 'string' },
+  box: { type: 'string' },
+  cover: { type: 'boolean' },
+  feather: { type: 'string' },
+  'no-shadow': { type: 'boolean' },
+  slide: { type: 'string' },
+  count: { type: 'string' },
+  ratio: { type: 'string' },
+  'at-a': { type: 'string' },
+  'at-b': { type: 'string' },
+  'rate-pct': { type: 'string' },
+  look: { type: 'string' },
+  mirror: { type: 'boolean' },
+  speed: { type: 'string' },
+  server: { type: 'string' },
+  shoot: { type: 'string' },
+  setup: { type: 'string' },
+  trick: { type: 'string' },
+  recordings: { type: 'boolean' },
+  mattes: { type: 'boolean' },
+  standing: { type: 'boolean' },
+  all: { type: 'boolean' },
+  pack: { type: 'string' },
+  apply: { type: 'boolean' },
+  differing: { type: 'string' },
+  wish: { type: 'string' },
+  for: { type: 'string' },
+  shot: { type: 'string' },
+  json: { type: 'boolean' },
+  gate: { type: 'boolean' },
+  help: { type: 'boolean', short: 'h' },
+} as const;
+
 async function run(argv: string[], known: KnownMeasures): Promise<number> {
   let parsed;
   try {
-    parsed = parseArgs({
-      args: argv,
-      allowPositionals: true,
-      options: {
-        delivery: { type: 'string' },
-        against: { type: 'string' },
-        out: { type: 'string' },
-        seconds: { type: 'string' },
-        'keep-grain': { type: 'boolean' },
-        at: { type: 'string' },
-        'in-at': { type: 'string' },
-        'out-shutter': { type: 'string' },
-        'in-shutter': { type: 'string' },
-        edges: { type: 'string' },
-        plate: { type: 'string' },
-        box: { type: 'string' },
-        cover: { type: 'boolean' },
-        feather: { type: 'string' },
-        'no-shadow': { type: 'boolean' },
-        slide: { type: 'string' },
-        count: { type: 'string' },
-        ratio: { type: 'string' },
-        'at-a': { type: 'string' },
-        'at-b': { type: 'string' },
-        'rate-pct': { type: 'string' },
-        look: { type: 'string' },
-        mirror: { type: 'boolean' },
-        speed: { type: 'string' },
-        server: { type: 'string' },
-        shoot: { type: 'string' },
-        setup: { type: 'string' },
-        trick: { type: 'string' },
-        recordings: { type: 'boolean' },
-        mattes: { type: 'boolean' },
-        standing: { type: 'boolean' },
-        all: { type: 'boolean' },
-        apply: { type: 'boolean' },
-        differing: { type: 'string' },
-        wish: { type: 'string' },
-        for: { type: 'string' },
-        shot: { type: 'string' },
-        json: { type: 'boolean' },
-        gate: { type: 'boolean' },
-        help: { type: 'boolean', short: 'h' },
-      },
-    });
+    parsed = parseArgs({ args: argv, allowPositionals: true, options: OPTIONS });
   } catch (error) {
     throw new UsageError(`${(error as Error).message.split('. ')[0]}. See umbrastat --help.`);
   }
@@ -197,6 +200,32 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
     say('');
     process.stdout.write(values.json ? `${JSON.stringify(report)}\n` : `${text}\n`);
   };
+  if (values.pack === undefined) return runCommand(command, files, values, { delivery, say, print, known });
+  const { needPlainPack, plainPack } = await import('./plain-pack');
+  await needPlainPack(command, values);
+  // What is wrong with what is asked for is said first.
+  const code = await runCommand(command, files, values, { delivery, say, print, known });
+  const folder = await plainPack(command, files, values, { delivery, say });
+  say('');
+  process.stderr.write(`packed: ${folder}\n`);
+  return code;
+}
+
+type Values = ReturnType<typeof parseArgs<{ allowPositionals: true; options: typeof OPTIONS }>>['values'];
+
+interface Tools {
+  delivery: ReturnType<typeof parseDelivery> | undefined;
+  say: (text: string) => void;
+  print: (report: object, text: string) => void;
+  known: KnownMeasures;
+}
+
+async function runCommand(
+  command: string | undefined,
+  files: string[],
+  values: Values,
+  { delivery, say, print, known }: Tools,
+): Promise<number> {
   if (command === 'plate') return plate(files, { ...values, keepGrain: values['keep-grain'] }, delivery, say, print);
   if (command === 'cover') {
     if (files.length !== 1)

@@ -1,21 +1,14 @@
-import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import Joi from 'joi';
 import type { TakeFacts } from '../core/judge/take';
 import { ALL_MEASURES, type AnyMeasure } from '../core/measures';
-import type { Feed, FedTake } from '../media/feed';
-import { FEEDS } from '../media/feeds';
-import { keptPath } from '../media/kept-files';
+import type { FedTake } from '../media/feed';
 import type { Delivery } from '../media/measure-take';
+import { PlainMeasures, type KnownMeasures } from '../media/plain-measures';
 import { UsageError } from './arguments';
 import { reasonLines } from './text-report';
-
-/** Measures besides those of the app, with their feeds. */
-export interface KnownMeasures {
-  measures?: readonly AnyMeasure[];
-  feeds?: Record<string, Feed<never>>;
-}
 
 interface Asked {
   /** The wish as JSON. */
@@ -30,7 +23,6 @@ interface Asked {
 /** Makes any measure of plain files by its description: what it needs of them is measured first. Gives the exit code. */
 export async function measureFiles(key: string, files: readonly string[], asked: Asked): Promise<number> {
   const measures = [...ALL_MEASURES, ...(asked.known.measures ?? [])];
-  const feeds: Record<string, Feed<never>> = { ...FEEDS, ...asked.known.feeds };
   const measure = measures.find((m) => m.key === key);
   if (!measure) {
     const names = measures.map((m) => m.key);
@@ -43,40 +35,14 @@ export async function measureFiles(key: string, files: readonly string[], asked:
     throw new UsageError(`${key} wants ${wanted}, ${files.length} were given.`);
   }
   const root = await mkdtemp(join(tmpdir(), 'umbrastat-measure-'));
-  const signal = new AbortController().signal;
   try {
-    const make = async (m: AnyMeasure, takes: FedTake[], wish: object): Promise<object> => {
-      const task = {
-        takes,
-        plate: null,
-        wish: wish as never,
-        delivery: deliveryOf(asked.delivery, takes),
-        root,
-        id: 'one',
-      };
-      const subject = { recording: takes[0].hash, take: takes[0].id, itself: 'one' };
-      await mkdir(join(root, m.files.folder), { recursive: true });
-      return feeds[m.key](task, {
-        signal,
-        progress: (done, total, doing) => asked.say(doing || (total ? `frame ${done} of ${total} ` : `frame ${done} `)),
-        fresh: (name) => keptPath(root, m.files, subject, name),
-      });
-    };
+    const plain = new PlainMeasures(root, asked.delivery, asked.say, asked.known);
     const takes: FedTake[] = [];
-    for (const [n, path] of files.entries()) {
-      const take: FedTake = { id: `take-${n}`, path, hash: `file-${n}`, name: basename(path), facts: null, known: {} };
-      for (const need of [...measure.needs, ...measure.uses] as string[]) {
-        const other = measures.find((m) => m.key === need);
-        if (other?.takes !== 1) continue;
-        take.known[need] = await make(other, [take], other.wish(Joi).validate({}).value as object);
-        if (need === 'take') take.facts = take.known[need] as TakeFacts;
-      }
-      takes.push(take);
-    }
+    for (const [n, path] of files.entries()) takes.push(await plain.fed(path, `take-${n}`, [measure]));
     const facts = takes.flatMap((t) => t.facts ?? []);
     const wish = readWish(measure, asked.wish, facts);
-    const result = await make(measure, takes, wish);
-    const by = { delivery: deliveryOf(asked.delivery, takes), takes: facts.map((f) => ({ facts: f, shutterS: null })) };
+    const result = await plain.make(measure, takes, wish);
+    const by = { delivery: plain.deliveryOf(takes), takes: facts.map((f) => ({ facts: f, shutterS: null })) };
     const verdict = measure.judge?.(result, by) ?? null;
     const lines = [`${files.map((f) => basename(f)).join(' against ')}`];
     if (verdict) lines.push(`${key}: ${verdict.verdict.toUpperCase()}`, ...reasonLines(verdict));
@@ -85,12 +51,6 @@ export async function measureFiles(key: string, files: readonly string[], asked:
   } finally {
     await rm(root, { recursive: true, force: true });
   }
-}
-
-/** What the edit is finished at: as given, else as the first file is. */
-function deliveryOf(given: Delivery | undefined, [first]: readonly FedTake[]) {
-  const { width = 1920, height = 1080, measured_fps: fps = 25 } = first.facts?.media ?? {};
-  return { width: given?.width ?? width, height: given?.height ?? height, fps: given?.fps ?? fps ?? 25 };
 }
 
 function readWish(measure: AnyMeasure, text: string | undefined, facts: TakeFacts[]): object {

@@ -1,8 +1,10 @@
 import { execFile } from 'node:child_process';
-import { appendFileSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { appendFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { PackReport } from '../core/packs/types';
+import { wallClip } from '../media/testing/wall-clip';
 import { PackFolder } from '../packs/folder';
 import { sealPack } from '../packs/seal';
 
@@ -67,6 +69,47 @@ test('what cannot be verified or validated says what to give instead', async () 
   expect(await run('validate', half)).toMatchObject({ code: 2, err: expect.stringContaining('no JSON') });
   writeFileSync(half, '{"format": "other"}');
   expect(await run('validate', half)).toMatchObject({ code: 1, out: expect.stringContaining('/format') });
+});
+
+describe('a pack of plain files', () => {
+  const [take, plate, out] = ['take.mp4', 'plate.mp4', 'of-files'].map((name) => join(folder, name));
+  beforeAll(() => {
+    wallClip(take, 2, 'noise=alls=4:allf=t,drawbox=x=900:y=300:w=120:h=300:c=gray:t=fill:enable=between(n\\,20\\,40)');
+    wallClip(plate, 1, 'noise=alls=4:allf=t');
+  });
+
+  test('holds what was measured, the plate, a timeline and the recordings, all of it as its hashes say', async () => {
+    const asked = ['compare', take, plate, '--pack', out, '--recordings', '--json'];
+    const { code, out: printed, err } = await run(...asked);
+    expect([code, err]).toEqual([0, expect.stringContaining(`packed: ${out}`)]);
+    const { offset } = JSON.parse(printed) as { offset: { dx_px: number } };
+    expect((await run('verify', out)).code).toBe(0);
+    expect((await run('validate', join(out, 'report.json'))).code).toBe(0);
+    const report = JSON.parse(readFileSync(join(out, 'report.json'), 'utf8')) as PackReport;
+    const [trick] = report.tricks;
+    // The pack says what the report says.
+    expect((trick.found[0].result as { offset: { dx_px: number } }).offset.dx_px).toBeCloseTo(offset.dx_px, 6);
+    expect(report.takes.map((t) => [t.name, t.media.frame_count, t.recording.in_pack])).toEqual([
+      ['plate.mp4', 25, true],
+      ['take.mp4', 50, true],
+    ]);
+    const [mine] = report.takes.filter((t) => t.name === 'take.mp4');
+    expect(readFileSync(join(out, mine.recording.path)).equals(readFileSync(take))).toBe(true);
+    const timeline = trick.files.find((f) => f.kind === 'timeline')!;
+    expect(readFileSync(join(out, timeline.path), 'utf8')).toContain('../recordings/take.mp4');
+    expect(readFileSync(join(out, 'README.html'), 'utf8')).toContain('take.mp4');
+  });
+
+  test('what cannot go into one is refused before anything is measured, and nothing is left behind', async () => {
+    const fresh = join(folder, 'fresh');
+    const refused = async (said: string, ...args: string[]) =>
+      expect(await run(...args)).toMatchObject({ code: 2, out: '', err: expect.stringContaining(said) });
+    await refused('is not empty', 'take', take, '--pack', folder);
+    await refused('--pack goes with take', 'matte', take, '--pack', fresh);
+    await refused('--slide does not go along', 'pair', take, plate, '--slide', '3', '--pack', fresh);
+    await refused('was not found', 'take', join(folder, 'none.mp4'), '--pack', fresh);
+    expect(readdirSync(folder)).not.toContain('fresh');
+  });
 });
 
 describe('a pack from a running server', () => {

@@ -1,8 +1,10 @@
+import { execFile } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { buffer } from 'node:stream/consumers';
+import { promisify } from 'node:util';
 import yauzl from 'yauzl';
 import { ZipFile } from 'yazl';
 import type { Pack, TakenInPack } from '../../api/packs';
@@ -165,6 +167,12 @@ test('taken in twice it changes nothing; what differs is kept, or taken, as it w
   await takeIn(there, zip, { apply: true, differing: 'take' });
   expect((await there.board(setupId)).notes).toBe('');
   expect((await takeIn(there, zip)).body.changes).toEqual([]);
+  const saved = join(folders[1], 'pack.zip');
+  writeFileSync(saved, zip);
+  const cli = join(__dirname, '..', '..', 'cli', 'bin.cjs');
+  // The server answers while the command waits.
+  const told = await promisify(execFile)(process.execPath, [cli, 'take-in', saved, '--server', there.url]);
+  expect(told.stdout).toContain('Night Ferry: nothing would change');
 });
 
 test('a take rolled on each machine meanwhile: both stay, the one that comes gets the next number', async () => {

@@ -1,7 +1,8 @@
 import { mkdtempSync, readdirSync, rmSync, statfsSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { hashFile, SPARE_BYTES, Storage } from './storage';
+import { hashFile } from '../../media/hash-file';
+import { SPARE_BYTES, Storage } from './storage';
 
 const root = mkdtempSync(join(tmpdir(), 'umbrastat-storage-'));
 const storage = new Storage(root);

@@ -1,8 +1,7 @@
-import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { link, mkdir, readdir, rm, stat, statfs, utimes, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { MEASURES, type MeasureKey } from '../../core/measures';
+import { hashFile } from '../../media/hash-file';
 import { keptPath, type Subject } from '../../media/kept-files';
 
 /** Never fill the disk to the last byte: the database and the proxies need room. */
@@ -103,10 +102,4 @@ export class Storage {
   async keepTruth(hash: string, truth: unknown): Promise<void> {
     await writeFile(this.truth(hash), JSON.stringify(truth));
   }
-}
-
-export async function hashFile(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 })) hash.update(chunk as Buffer);
-  return hash.digest('hex');
 }
