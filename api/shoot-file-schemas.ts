@@ -125,7 +125,8 @@ export const shootFile = Joi.object<ShootFile, true>({
       kind: Joi.string()
         .valid(...SUM_KINDS)
         .required(),
-      inputs: typed,
+      // As it was typed: a number that was written as text stays one.
+      inputs: typed.prefs({ convert: false }),
     }),
   ),
   sensors: list(500, (sensor as Joi.ObjectSchema).keys({ key: key.max(60).required() }) as Joi.ObjectSchema<Sensor>),
