@@ -24,7 +24,7 @@ function ownPlace(path: string): PlaceKey | null {
   if (path.startsWith('/hand-off')) return 'hand-off';
   if (
     path === '/' ||
-    /^\/(shoots|sums|planned|devices|disk)/.test(path) ||
+    /^\/(shoots|sums|planned|devices|disk|take-in)/.test(path) ||
     /^\/setups\/[^/]+\/(plan|add-trick)$/.test(path)
   )
     return 'plan';

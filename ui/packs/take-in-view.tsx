@@ -58,9 +58,12 @@ export function TakeInView() {
       },
     });
   };
-  const ready = seen && !seen.applied && seen.errors.length === 0 && seen.changes.length > 0;
   const differs = seen?.changes.some((c) => c.kind === 'differs') ?? false;
-  const toShoot = seen?.shoot && (seen.applied || (seen.errors.length === 0 && seen.changes.length === 0));
+  const writes = seen?.changes.some((c) => c.kind === 'new') || (differs && differing === 'take');
+  const ready = seen && !seen.applied && seen.errors.length === 0 && writes;
+  // A shoot that is left out whole is not here.
+  const isHere = seen?.changes.every((c) => c.kind !== 'new');
+  const toShoot = seen?.shoot && seen.errors.length === 0 && (seen.applied || isHere);
   const act = () => {
     if (ready && file?.id) take.mutate({ upload_id: file.id, apply: true, differing }, { onSuccess: setSeen });
     else router.replace(toShoot ? `/shoots/${seen.shoot!.id}` : '/');
