@@ -104,7 +104,7 @@ test('where nothing of it is, all of it comes, a line for each setup', () => {
   const plan = planTakeIn(FILE, here(null), 'keep');
   expect(plan.changes.map((c) => c.text)).toEqual([
     'the shoot “Night Ferry”',
-    'setup 1, “Place 1”: new, with 2 parts, 1 trick, 2 takes, 1 mark, 1 measure asked for, 1 look by eye, 1 kept sum',
+    'setup 1, “Place 1”: new, with 2 parts, 1 trick, 2 takes, 1 mark, 1 measurement, 1 look by eye, 1 kept sum',
     'setup 2, “Place 2”: new, with 1 part, 1 take, 1 tick on a sheet',
     'all setups: new here: 1 sensor',
   ]);

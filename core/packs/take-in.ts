@@ -49,7 +49,7 @@ const CALLED: Record<ListName, [string, string]> = {
   tricks: ['trick', 'tricks'],
   takes: ['take', 'takes'],
   marks: ['mark', 'marks'],
-  measures: ['measure asked for', 'measures asked for'],
+  measures: ['measurement', 'measurements'],
   looks: ['look by eye', 'looks by eye'],
   ticks: ['tick on a sheet', 'ticks on sheets'],
   sums: ['kept sum', 'kept sums'],
