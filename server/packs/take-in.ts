@@ -170,7 +170,8 @@ async function writeDown(db: PoolClient, { queue }: House, { shoot, write }: Tak
   for (const list of LISTS)
     if (write[list].length) for (const text of WRITES[list]) await db.query(text, [JSON.stringify(rowsOf(list))]);
   await db.query(WRITE_MADE_OF, [JSON.stringify(write.takes)]);
-  const ids = write.takes.map((t) => t.id);
+  // What is circled is wanted first.
+  const ids = [...circled, ...write.takes.filter((t) => !t.circled)].map((t) => t.id);
   for (const id of ids) await askFor(db, queue, { measure: TAKE, takes: [id], priority: PRIORITY.fresh });
   // What rests on other measures is asked for after them.
   const rests = ({ measure }: { measure: string }) => {
