@@ -1,6 +1,7 @@
 import { createWriteStream } from 'node:fs';
 import { open, readFile } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
+import { text as readText } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import { promisify } from 'node:util';
 import { open as openZip, type Entry, type ZipFile } from 'yauzl';
@@ -21,6 +22,8 @@ export interface PackFile {
   close(): void;
 }
 
+const withoutMark = (text: string) => text.replace(/^\uFEFF/, '');
+
 /** Opens a pack, or the shoot of one by itself, by what is in it. @throws Refusal 422 where it is neither */
 export async function openPack(path: string): Promise<PackFile> {
   const head = Buffer.alloc(4);
@@ -31,7 +34,7 @@ export async function openPack(path: string): Promise<PackFile> {
   if (size > MOST_TEXT || !/^\s*\{/.test(head.toString('utf8').replace(/^\uFEFF/, '')))
     throw new Refusal(422, NO_PACK, 'invalid');
   const none = () => Promise.reject(new Error('There are no recordings in it.'));
-  return { text: await readFile(path, 'utf8'), has: () => false, extract: none, close: () => undefined };
+  return { text: withoutMark(await readFile(path, 'utf8')), has: () => false, extract: none, close: () => undefined };
 }
 
 async function openPackZip(path: string): Promise<PackFile> {
@@ -53,13 +56,23 @@ async function openPackZip(path: string): Promise<PackFile> {
   }
   const folder = shoot.fileName.slice(0, -SHOOT_FILE.length);
   const stream = promisify<Entry, Readable>(zip.openReadStream.bind(zip) as never);
-  const chunks: Buffer[] = [];
-  for await (const chunk of await stream(shoot)) chunks.push(chunk as Buffer);
+  const text = await stream(shoot)
+    .then((content) => readText(content))
+    .catch(() => {
+      zip.close();
+      throw broken();
+    });
   return {
-    text: Buffer.concat(chunks).toString('utf8'),
+    text: withoutMark(text),
     has: (name, bytes) => entries.get(folder + name)?.uncompressedSize === bytes,
     async extract(name, to, signal) {
-      await pipeline(await stream(entries.get(folder + name)!), createWriteStream(to, { flags: 'wx' }), { signal });
+      const content = await stream(entries.get(folder + name)!);
+      await pipeline(content, createWriteStream(to, { flags: 'wx' }), { signal }).catch(
+        (error: NodeJS.ErrnoException) => {
+          // What the disk or the caller says is not the ZIP's fault.
+          throw error.code && error.code !== 'Z_DATA_ERROR' ? error : broken();
+        },
+      );
     },
     close: () => zip.close(),
   };

@@ -227,6 +227,9 @@ test('what is no pack, a pack that was changed, and another shoot’s rows are r
   await refused(Buffer.from('no pack at all'), /neither a pack/);
   await refused(zip.subarray(0, zip.length / 2), /breaks off or is damaged/);
   await refused(await zipped(new Map([['README.html', Buffer.from('x')]])), /no shoot\.json/);
+  const damaged = await zipped(new Map([['shoot.json', Buffer.alloc(50_000, '{"a": "Night Ferry"} ')]]));
+  damaged.fill(0xff, 80, 200);
+  await refused(damaged, /breaks off or is damaged/);
   const content = new Map(files);
   const fresh = changed((f) => {
     const [take] = f.takes;

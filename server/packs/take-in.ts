@@ -5,7 +5,6 @@ import { findNodeAtLocation, parseTree, printParseErrorCode, type ParseError } f
 import type { PoolClient } from 'pg';
 import type { TakenInPack } from '../../api/packs';
 import { shootFile } from '../../api/shoot-file-schemas';
-import { MEASURES, type MeasureKey } from '../../core/measures';
 import { TAKE } from '../../core/measures/take';
 import { bytesInWords } from '../../core/numeric/bytes';
 import { faultsOfShoot, LISTS, type FileFault, type ListName, type ShootFile } from '../../core/packs/shoot-file';
@@ -15,7 +14,7 @@ import { frameTimes, probeFile } from '../../media/probe';
 import { inTransaction, type Db } from '../platform/database';
 import type { House } from '../platform/house';
 import { Refusal } from '../platform/http';
-import { askFor, setJob } from '../work/measures';
+import { askFor } from '../work/measures';
 import { PRIORITY } from '../work/queue';
 import type { PackFile } from './pack-file';
 import { readShootFile } from './shoot-file';
@@ -28,6 +27,7 @@ export function readShootText(text: string): { file: ShootFile } | { errors: Tak
   const mistakes: ParseError[] = [];
   const tree = parseTree(text, mistakes, { disallowComments: true });
   const lineAt = (offset: number) => text.slice(0, offset).split('\n').length;
+  if (!tree && !mistakes.length) return { errors: [{ line: 1, text: 'There is nothing in it.' }] };
   if (!tree || mistakes.length)
     return {
       errors: mistakes
@@ -172,18 +172,6 @@ async function writeDown(db: PoolClient, { queue }: House, { shoot, write }: Tak
   await db.query(WRITE_MADE_OF, [JSON.stringify(write.takes)]);
   // What is circled is wanted first.
   const ids = [...circled, ...write.takes.filter((t) => !t.circled)].map((t) => t.id);
+  // Whatever else was asked of them is asked for again once they are measured.
   for (const id of ids) await askFor(db, queue, { measure: TAKE, takes: [id], priority: PRIORITY.fresh });
-  // What rests on other measures is asked for after them.
-  const rests = ({ measure }: { measure: string }) => {
-    const { needs, uses } = MEASURES[measure as MeasureKey];
-    return Number([...needs, ...uses].some((key) => key !== TAKE.key));
-  };
-  const { rows } = await db.query<{ id: string; measure: string }>(
-    `SELECT id, measure FROM measures WHERE id = ANY($1::uuid[]) AND measure <> $2 AND result IS NULL AND job_id IS NULL`,
-    [write.measures.map((m) => m.id), TAKE.key],
-  );
-  for (const row of rows.sort((a, b) => rests(a) - rests(b))) {
-    const priority = rests(row) ? PRIORITY.planned : PRIORITY.standing;
-    await setJob(db, 'measures', row.id, await queue.send(db, 'measure', row.id, priority));
-  }
 }

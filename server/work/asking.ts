@@ -1,4 +1,5 @@
 import { neededMeasures } from '../../core/measures/needed';
+import { TAKE } from '../../core/measures/take';
 import type { Setup } from '../../api/plan';
 import { readNeeds } from '../plan/boards';
 import { listLiveSetups } from '../plan/shoots';
@@ -93,11 +94,16 @@ interface Again {
 
 /**
  * Asks again for what was made by an older version of a measure, of the takes that parts stand on first; and for whatever waits
- * without a job. Results that are too old to be read are no results any more.
+ * without a job, once all that it rests on is known. Results that are too old to be read are no results any more.
  */
 export async function askAgainForOld(house: House, standing: readonly string[]): Promise<void> {
   const { pool, queue, measures } = house;
-  const versions = JSON.stringify(measures.map(({ key, version, reads }) => ({ key, version, reads })));
+  const versions = JSON.stringify(
+    measures.map(({ key, version, reads, needs, uses }) => {
+      const rests = [TAKE.key, ...needs, ...uses].filter((other) => other !== key);
+      return { key, version, reads, rests };
+    }),
+  );
   await pool.query(
     `UPDATE measures m SET result = NULL, version = NULL FROM jsonb_to_recordset($1) AS v(key text, reads int)
      WHERE m.measure = v.key AND m.version < v.reads`,
@@ -107,9 +113,12 @@ export async function askAgainForOld(house: House, standing: readonly string[]):
     `SELECT m.id, m.measure, 
        CASE WHEN m.result IS NULL THEN $2::int WHEN m.take_id = ANY($5::uuid[]) THEN $3::int ELSE $4::int END AS priority
      FROM measures m ${JOB_OF.m}
-     JOIN jsonb_to_recordset($1) AS v(key text, version int) ON v.key = m.measure
+     JOIN jsonb_to_recordset($1) AS v(key text, version int, rests text[]) ON v.key = m.measure
      WHERE m.deleted_at IS NULL AND m.failure IS NULL AND (m.result IS NULL OR m.version < v.version)
        AND NOT coalesce(${JOB_LIVES} OR j.state = 'failed', false)
+       AND NOT EXISTS (SELECT 1 FROM measures o WHERE o.take_id IN (m.take_id, m.against_id, m.plate_id)
+         AND o.against_id IS NULL AND o.measure = ANY(v.rests)
+         AND o.result IS NULL AND o.failure IS NULL AND o.deleted_at IS NULL)
      ORDER BY priority DESC LIMIT ${AT_A_TIME}`,
     [versions, PRIORITY.planned, PRIORITY.againStanding, PRIORITY.again, standing],
   );
