@@ -47,7 +47,7 @@ export function PackChoices({ wish, recordings, allRecordings, onWish }: Props) 
           onValueChange={(takes) => onWish({ ...wish, takes: takes as PackWish['takes'] })}
           buttons={[
             { value: 'circled', label: 'Circled takes', testID: 'takes-circled' },
-            { value: 'standing', label: 'Best of each part', testID: 'takes-standing' },
+            { value: 'standing', label: 'Best of each', testID: 'takes-standing' },
             { value: 'all', label: 'All takes', testID: 'takes-all' },
           ]}
         />
