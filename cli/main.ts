@@ -72,7 +72,7 @@ const HELP = `umbrastat: checks takes for masking effects
   umbrastat figure TAKE [--plate FILE] [--box x,y,width,height] [--speed 40] [--json] [--gate]
       How far does a held thing drift and turn; when is somebody who jumps off the ground, and does the outline stand out?
 
-  umbrastat take|plate|cover|cut|pair|hide|spot|stills|beats|meet|cloth|compare … --pack DIR [--recordings]
+  umbrastat take|plate|cover|cut|pair|hide|zone|spot|stills|beats|meet|cloth|figure|compare … --pack DIR [--recordings]
                 [--mattes]
       The same, and everything that whoever draws the masks needs of these files, in a folder that is empty or new.
   umbrastat pack [--server URL] [--shoot NAME] [--setup N] [--trick NAME] [--recordings] [--mattes] [--standing | --all]
@@ -202,7 +202,7 @@ async function run(argv: string[], known: KnownMeasures): Promise<number> {
   };
   if (values.pack === undefined) return runCommand(command, files, values, { delivery, say, print, known });
   const { needPlainPack, plainPack } = await import('./plain-pack');
-  await needPlainPack(command, values);
+  await needPlainPack(command, files, values);
   // What is wrong with what is asked for is said first.
   const code = await runCommand(command, files, values, { delivery, say, print, known });
   const folder = await plainPack(command, files, values, { delivery, say });

@@ -107,6 +107,7 @@ describe('a pack of plain files', () => {
     await refused('is not empty', 'take', take, '--pack', folder);
     await refused('--pack goes with take', 'matte', take, '--pack', fresh);
     await refused('--slide does not go along', 'pair', take, plate, '--slide', '3', '--pack', fresh);
+    await refused('takes one file, 2 were given', 'plate', take, plate, '--pack', fresh);
     await refused('was not found', 'take', join(folder, 'none.mp4'), '--pack', fresh);
     expect(readdirSync(folder)).not.toContain('fresh');
   });

@@ -8,7 +8,7 @@ import { ALL_MEASURES } from '../core/measures';
 import type { Delivery } from '../media/measure-take';
 import { packPlain, type PlainMeasure } from '../packs/plain';
 import { version } from '../package.json';
-import { parsePurpose, UsageError } from './arguments';
+import { parseBox, parsePurpose, UsageError } from './arguments';
 
 export interface PlainValues {
   pack?: string;
@@ -17,9 +17,15 @@ export interface PlainValues {
   'at-a'?: string;
   'at-b'?: string;
   count?: string;
+  box?: string;
   for?: string;
   recordings?: boolean;
   mattes?: boolean;
+}
+
+interface Size {
+  width: number;
+  height: number;
 }
 
 /** What a command’s files are in a trick, in the order in which it names them, and what is measured of them. */
@@ -27,7 +33,20 @@ interface Plain {
   trick: Trick;
   parts: string[];
   plate?: string;
-  measures: (values: PlainValues) => { key: string; of: string[]; wish?: object }[];
+  measures: (values: PlainValues) => { key: string; of: string[]; wish?: object | ((size: Size) => object) }[];
+}
+
+/** The corners of a box in pixels, as shares of the picture. */
+function cornersOf(box: string, { width: w, height: h }: Size): [number, number][] {
+  const { x, y, width, height } = parseBox(box);
+  const [left, right] = [x / w, (x + width) / w].map((share) => Math.max(0, Math.min(1, share)));
+  const [top, bottom] = [y / h, (y + height) / h].map((share) => Math.max(0, Math.min(1, share)));
+  return [
+    [left, top],
+    [right, top],
+    [right, bottom],
+    [left, bottom],
+  ];
 }
 
 const number = (text: string | undefined) => (text === undefined ? null : Number(text));
@@ -57,19 +76,47 @@ const PLAIN: Record<string, Plain> = {
   spot: whole('mid-air-vanish', ['jump', 'prop'], (v) => [
     { key: 'spot', of: ['jump', 'prop'], wish: { at_a: number(v['at-a']), at_b: number(v['at-b']) } },
   ]),
+  zone: {
+    trick: ownTrick('Zone'),
+    parts: ['pass'],
+    plate: 'plate',
+    measures: ({ box }) => [{ key: 'zone', of: ['pass'], wish: (size) => ({ zone: cornersOf(box!, size) }) }],
+  },
+  figure: {
+    trick: ownTrick('Figure'),
+    parts: ['pass'],
+    plate: 'plate',
+    measures: ({ box }) => [
+      { key: 'figure', of: ['pass'], wish: (size) => ({ zone: box === undefined ? null : cornersOf(box, size) }) },
+    ],
+  },
   meet: whole('staged-impact', ['react', 'vehicle'], () => [{ key: 'meet', of: ['react', 'vehicle'] }]),
 };
 
 /** What may be said of a command besides, so that the pack says the same as the report. */
-const CARRIED: Record<string, string[]> = { hide: ['at'], stills: ['count'], spot: ['at-a', 'at-b'] };
+const CARRIED: Record<string, string[]> = {
+  hide: ['at'],
+  stills: ['count'],
+  spot: ['at-a', 'at-b'],
+  zone: ['box'],
+  figure: ['box'],
+};
 
 /** @throws UsageError where what is asked for cannot be packed, before anything is measured */
-export async function needPlainPack(command: string | undefined, values: PlainValues): Promise<void> {
+export async function needPlainPack(
+  command: string | undefined,
+  files: readonly string[],
+  values: PlainValues,
+): Promise<void> {
   const known = PLAIN[command ?? ''];
   if (!known) {
     const names = Object.keys(PLAIN);
     throw new UsageError(`--pack goes with ${names.slice(0, -1).join(', ')} and ${names.at(-1)}.`);
   }
+  if (files.length > known.parts.length)
+    throw new UsageError(
+      `With --pack ${command} takes ${known.parts.length === 1 ? 'one file' : 'two files'}, ${files.length} were given.`,
+    );
   const carried = new Set([
     'pack',
     'plate',
@@ -109,7 +156,8 @@ export async function plainPack(
   };
   const asked = measures(values).map(({ key, of, wish = {} }): PlainMeasure => {
     const measure = ALL_MEASURES.find((m) => m.key === key)!;
-    return { measure, of, wish: measure.wish(Joi).validate(wish).value as object };
+    const wished = (size: Size) => (typeof wish === 'function' ? (wish as (size: Size) => object)(size) : wish);
+    return { measure, of, wish: (size) => measure.wish(Joi).validate(wished(size)).value as object };
   });
   const root = resolve(values.pack!);
   const wasThere = await stat(root).then(

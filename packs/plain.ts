@@ -13,6 +13,7 @@ import { finishTrick } from '../core/packs/finish';
 import { PACK_VERSION, type PackFound, type PackReport, type PackTake } from '../core/packs/types';
 import type { BeatsFound } from '../core/report/moment-types';
 import { NO_WISHES, type PartRole, type Purpose, type Trick } from '../core/tricks/types';
+import type { Zone } from '../core/tricks/zones';
 import { UnusableMedia } from '../media/errors';
 import type { FedTake } from '../media/feed';
 import { hashFile } from '../media/hash-file';
@@ -27,7 +28,8 @@ import type { TakeSources } from './takes';
 export interface PlainMeasure {
   measure: AnyMeasure;
   of: string[];
-  wish: object;
+  /** What is wished of it, once the size of the first picture is known. */
+  wish: (size: { width: number; height: number }) => object;
 }
 
 /** A trick of plain files, to be packed without a server. */
@@ -71,10 +73,13 @@ export async function packPlain(work: PlainPacking): Promise<WrittenPack> {
   }
   const plateKey = trick.parts.find((p) => p.role === 'plate')?.key;
   const found: PackFound[] = [];
-  for (const { measure, of, wish } of work.measures) {
+  let zone: Zone | null = null;
+  for (const { measure, of, wish: wishOf } of work.measures) {
     say(`measuring ${measure.key}`);
     const takes = of.map((key) => fed.get(key)!);
     const plate = plateKey && !of.includes(plateKey) ? fed.get(plateKey)! : null;
+    const wish = wishOf(takes[0].facts!.media);
+    zone ??= (wish as { zone?: Zone | null }).zone ?? null;
     const result = await plain.make(measure, takes, wish, plate);
     const by = { delivery: plain.deliveryOf(takes), takes: takes.map((t) => ({ facts: t.facts!, shutterS: null })) };
     const verdict = measure.judge?.(result, by)?.verdict ?? null;
@@ -119,7 +124,7 @@ export async function packPlain(work: PlainPacking): Promise<WrittenPack> {
           return { key, name, role, what, optional: false, take_id: key };
         }),
         requirements: [],
-        zone: null,
+        zone,
         verdict: worstOf(verdicts.map((verdict) => ({ verdict })))?.verdict ?? 'unjudged',
         found,
         ...finishTrick({ trick: planned, takes, found }),
