@@ -26,6 +26,9 @@ beforeAll(async () => {
     if (all.every((r) => r.ready && !r.pending)) break;
     await new Promise((resolve) => setTimeout(resolve, 500));
   }
+  const board = await app.ask('GET', `/setups/${setup.id}`);
+  const own = board.parts.find((p: { id: string }) => p.id === parts.pass);
+  await app.ask('POST', `/takes/${own.takes[0].id}/marks`, { frame: 25, name: 'Behind <it>' });
 }, 600_000);
 afterAll(() => app.stop());
 
@@ -121,6 +124,30 @@ test.each([
   await page.goto(`${app.server.url}/take-in`);
   await page.getByTestId('pack-file').setInputFiles({ ...file, name: 'notes.txt', buffer: Buffer.from('no pack') });
   await page.getByText('This is neither a pack of this app', { exact: false }).waitFor();
+  await page.context().close();
+});
+
+test('marks are cues to a browser, at their moment', async () => {
+  const pack = await madePack();
+  const files: PackedFile[] = await app.ask('GET', `/packs/${pack.id}/files`);
+  const page = await app.open(390, 844);
+  const cues = await page.evaluate(
+    async (address) => {
+      const video = document.createElement('video'),
+        track = document.createElement('track');
+      Object.assign(track, { kind: 'chapters', src: address, default: true });
+      video.append(track);
+      document.body.append(video);
+      track.track.mode = 'hidden';
+      await new Promise((resolve, reject) => {
+        track.onload = resolve;
+        track.onerror = reject;
+      });
+      return Array.from(track.track.cues!, (c) => [c.startTime, (c as VTTCue).getCueAsHTML().textContent]);
+    },
+    `/api/packs/${pack.id}/look/${files.find((f) => f.path.endsWith('.vtt'))!.path}`,
+  );
+  expect(cues).toEqual([[1, 'Behind <it>']]);
   await page.context().close();
 });
 
