@@ -6,11 +6,14 @@ import { meetingOf } from '../pair/meeting';
 import { heldOf } from '../moments/held';
 import type { PlannedTrick } from '../plan/types';
 import type { ClothFound, MeetFound, SpotFound, StillsFound } from '../report/moment-types';
+import type { FigureFound } from '../report/figure-types';
 import type { HideFound } from '../report/hide-types';
 import type { PairFound } from '../report/pair-types';
 import type { CoverResult, CutMeasure } from '../report/wipe-types';
+import type { ZoneFound } from '../report/zone-types';
 import { assembleAlone, assembleJoined, assembleWipe, atSpeed } from './assembly';
 import type { Assembly, Cue, JoinedAs, LaidTake } from './assembly';
+import { OVER_MASK, overPlateOf, overPlateSteps, type OverPlate } from './over-plate';
 import { stepsOf } from './steps';
 import type { PackFound, PackTake, PackTrick } from './types';
 
@@ -39,6 +42,13 @@ const laid = (take: PackTake): LaidTake => {
   };
 };
 
+/** A pass over its empty picture, seen as the trick has it. */
+function overPlate(how: OverPlate, pass: LaidTake, plate: LaidTake) {
+  const made = assembleAlone(pass, how === 'alone' ? null : plate);
+  made.layers[made.layers.length - 1].mask = OVER_MASK[how];
+  return { assembly: made, why: null };
+}
+
 const absent = (what: string) => `${what} is not there.`;
 
 /** Lays a trick together as it is finished, with the frames to look at and what there is to do. */
@@ -50,9 +60,11 @@ export function finishTrick({ trick, takes, found }: FinishedFrom): Finished {
     [into] = own('in-side');
   const used = [...new Set([plate, ...passes, out, into].flatMap((t) => t ?? []))];
   const joining = joiningOf(trick);
+  const over = joining?.how === 'through' ? overPlateOf(trick) : null;
   const [first, second] = joining ? [takes.get(joining.first), takes.get(joining.second)] : [passes[0], undefined];
   let said: { assembly: Assembly | null; why: string | null };
   if (partsIn(trick, 'out-side').length) said = wipeOf(out, into, found);
+  else if (over && first && second) said = overPlate(over, laid(first), laid(second));
   else if (joining) said = joinedOf(joining.how, first, second, plate ?? null, found);
   else if (first) said = { assembly: assembleAlone(laid(first), plate ? laid(plate) : null), why: null };
   else said = { assembly: null, why: absent('Its pass') };
@@ -71,7 +83,9 @@ export function finishTrick({ trick, takes, found }: FinishedFrom): Finished {
     cues: used.flatMap((t) => cuesOf(t, found)),
     steps: stepsOf({
       assembly,
-      takes: used.map((t) => ({ label: t.label, plate: t === plate, report: t.report })),
+      takes: used
+        .filter((t) => shown.size === 0 || shown.has(t.id))
+        .map((t) => ({ label: t.label, plate: t === plate, report: t.report })),
       pair: both && how === 'line' ? foundOf<PairFound>(found, 'pair', ...both) : null,
       hide: how === 'switch' ? of<HideFound>('hide') : null,
       cover: out ? foundOf<CoverResult>(found, 'cover', out.id) : null,
@@ -80,6 +94,10 @@ export function finishTrick({ trick, takes, found }: FinishedFrom): Finished {
       cloth: how === 'cloth' ? of<ClothFound>('cloth') : null,
       stills: how === 'held' ? of<StillsFound>('stills') : null,
       opening: how === 'opening',
+      over:
+        over && first
+          ? overPlateSteps(over, { pass: first, zone: of<ZoneFound>('zone'), figure: of<FigureFound>('figure') })
+          : null,
     }),
   };
 }

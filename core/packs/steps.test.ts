@@ -18,7 +18,17 @@ const report = (lock: VerdictWord = 'holds', light: VerdictWord = 'holds') =>
   }) as unknown as TakeReport;
 
 const nothing: StepsOf = {
-  ...{ assembly: null, pair: null, hide: null, cover: null, cloth: null, stills: null, mirror: false, opening: false },
+  ...{
+    assembly: null,
+    pair: null,
+    hide: null,
+    cover: null,
+    cloth: null,
+    stills: null,
+    mirror: false,
+    opening: false,
+    over: null,
+  },
   takes: [
     { label: 'Plate, take 1', plate: true, report: report() },
     { label: 'Pass, take 2', plate: false, report: report() },

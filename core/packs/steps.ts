@@ -30,6 +30,8 @@ export interface StepsOf {
   mirror: boolean;
   /** Whether the second shows in an opening of the first. */
   opening: boolean;
+  /** What there is to do with a pass that is laid over its empty picture, where nothing else parts the two. */
+  over: readonly Step[] | null;
 }
 
 const SPREAD = 1.8;
@@ -37,15 +39,15 @@ const SPREAD = 1.8;
 const KEY_EVERY = 4;
 const LOOK_S = 6;
 /** Laying, moving or grading something that was measured, minutes. */
-const SMALL: [number, number] = [2, 5];
+export const SMALL: [number, number] = [2, 5];
 const LARGER: [number, number] = [5, 15];
 
 /** Whoever draws wants every frame named. */
-const listRuns = (runs: readonly Run[]) => longestRuns(runs, Infinity);
-const framesOf = (runs: readonly Run[]) => runs.reduce((n, r) => n + r.end - r.start + 1, 0);
+export const listRuns = (runs: readonly Run[]) => longestRuns(runs, Infinity);
+export const framesOf = (runs: readonly Run[]) => runs.reduce((n, r) => n + r.end - r.start + 1, 0);
 
 /** Time to mask so many frames by hand, minutes. */
-function masking(frames: number, shape: keyof typeof SHAPES): [number, number] {
+export function masking(frames: number, shape: keyof typeof SHAPES): [number, number] {
   const { low_h, high_h } = maskWork(frames, KEY_EVERY, SHAPES[shape].minutes, LOOK_S, SPREAD);
   return [Math.max(1, Math.round(60 * low_h)), Math.max(2, Math.round(60 * high_h))];
 }
@@ -56,7 +58,7 @@ const SEEN_STOPS = 0.02;
 
 /** What to do in the edit, in the order in which one would work. */
 export function stepsOf(about: StepsOf): Step[] {
-  const { assembly, takes, pair, hide, cover, cloth, stills, mirror, opening } = about;
+  const { assembly, takes, pair, hide, cover, cloth, stills, mirror, opening, over } = about;
   const steps: Step[] = [];
   const add = (what: string, minutes: [number, number]) => steps.push({ what, minutes });
   const plate = takes.find((t) => t.plate);
@@ -76,8 +78,8 @@ export function stepsOf(about: StepsOf): Step[] {
     const { layers } = assembly;
     const upper = layers.slice(plate ? 1 : 0).filter((l) => l.pieces.some((p) => p.start > 0 && p.from === 0));
     for (const layer of upper) add(`Start ${layer.name} at frame ${layer.pieces[0].start} of the timeline.`, SMALL);
-    for (const piece of layers.flatMap((l) => l.pieces).filter((p) => p.speed !== 1 && p.speed !== 0))
-      add(`Retime to ${(100 * piece.speed).toFixed(0)} %, as the timeline has it.`, SMALL);
+    const speeds = new Set(layers.flatMap((l) => l.pieces.flatMap(({ speed: s }) => (s === 1 || s === 0 ? [] : [s]))));
+    for (const speed of speeds) add(`Retime to ${(100 * speed).toFixed(0)} %, as the timeline has it.`, SMALL);
     if (assembly.cut !== null) add(`Cut at frame ${assembly.cut} of the timeline.`, SMALL);
   }
   if (opening) add('Show the second inside the zone alone: its outline and its mask are here.', SMALL);
@@ -104,7 +106,8 @@ export function stepsOf(about: StepsOf): Step[] {
         masking(crossed, 'body'),
       );
   }
-  if (!pair && !hide && !cover && !cloth && !still && !opening && others.length)
+  if (over) steps.push(...over);
+  else if (!pair && !hide && !cover && !cloth && !still && !opening && others.length)
     for (const { label, report } of others) {
       const frames = framesOf(report.presence.present_runs);
       if (plate && frames)
