@@ -1,21 +1,11 @@
 import type { CameraNotes, Contradiction, PlannedTrick, RollStep } from '../core/plan/types';
+import type { FiledShoot } from '../core/packs/shoot-file';
 import type { SumKind, SumValues } from '../core/sums/kinds';
 import type { Sensor } from '../core/sums/sensors';
 import type { Purpose, Trick, TrickWishes } from '../core/tricks/types';
 
 /** What server and app say to each other about shoots and their plans. Moments are ISO text. */
-export interface ShootFields {
-  name: string;
-  place: string;
-  delivery_width: number;
-  delivery_height: number;
-  delivery_fps: number;
-  latitude: number | null;
-  longitude: number | null;
-  time_zone: string;
-  /** Days of shooting in the place's own calendar, "2027-10-05". */
-  days: string[];
-}
+export type ShootFields = Omit<FiledShoot, 'id' | 'demo'>;
 
 export interface Shoot extends ShootFields {
   id: string;

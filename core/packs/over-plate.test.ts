@@ -58,6 +58,11 @@ test.each<[string, OverPlate]>([
   expect(overPlateOf(trick)).toBe(how);
 });
 
+test('a pass and a plate of which nothing is asked: whoever is in is cut out', () => {
+  const trick = { ...planned('see-through'), trick: { ...findTrick('see-through')!, requirements: [] } };
+  expect(overPlateOf(trick)).toBe('figure');
+});
+
 test('each says what is to be drawn, in which frames, and no more', () => {
   expect(texts('mixed')).toEqual([expect.stringMatching(/nothing is to be masked/)]);
   expect(texts('figure')).toEqual([

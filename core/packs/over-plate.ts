@@ -29,8 +29,9 @@ export function overPlateOf({ trick }: PlannedTrick): OverPlate {
   if (asks('drifts-little')) return 'hung';
   if (asks('cut-out-frames')) return 'lifted';
   if (asks('zone-free')) return 'faded';
-  // Nothing is asked of the plate: it is there in case.
-  if (!trick.requirements.some((r) => r.parts.some((key) => plates.includes(key)))) return 'alone';
+  // Where nothing is asked of the plate it is there in case; what nobody asks anything of is cut out.
+  if (!trick.requirements.some((r) => r.parts.some((key) => plates.includes(key))))
+    return asks('light-on-beat') ? 'alone' : 'figure';
   if (asks('beats-marked')) return 'edge';
   return asks('one-roll') ? 'figure' : 'mixed';
 }

@@ -38,6 +38,7 @@ export interface FiledShoot {
   latitude: number | null;
   longitude: number | null;
   time_zone: string;
+  /** Days of shooting in the place's own calendar, "2027-10-05". */
   days: string[];
   demo: boolean;
 }
