@@ -1,12 +1,15 @@
 import { basename } from 'node:path';
 import { judgeSpot } from '../core/judge/spot';
-import { measureSpot, type SpotWish } from '../core/moments/spot';
+import { layShapes, ONE_SHAPE } from '../core/moments/lay-shapes';
+import { measureSpot, type Apart, type SpotWish } from '../core/moments/spot';
+import { kindsIn, maskOf } from '../core/presence/kinds';
+import { BODY } from '../core/presence/shade';
 import type { SpotFound, SpotReport } from '../core/report/moment-types';
 import { UnusableMedia } from './errors';
 import type { AgainstFile } from './lay-on';
 import { analyseTake } from './measure-take';
 import type { TakeFile } from './plate';
-import { twoTracks } from './two-tracks';
+import { laidBack, twoTracks, type TwoTracks } from './two-tracks';
 
 export interface SpotOptions {
   signal?: AbortSignal;
@@ -34,10 +37,40 @@ export async function findSpot(
   onProgress?.('outlining what is in');
   const tracks = await twoTracks(a, b, plate, signal);
   const cannot = tracks.place ? null : 'The two could not be laid on each other: they show too little in common.';
+  const { outlines_px: outlines, ...spot } = measureSpot(
+    tracks.a,
+    tracks.b,
+    wish,
+    outlinesOf(tracks, a.analysis.probe),
+  );
   return {
-    ...measureSpot(tracks.a, tracks.b, wish),
-    uncertainty_px: tracks.uncertainty,
+    ...spot,
+    // The two readings of one place are both as good as the outlines are.
+    uncertainty_px: Math.hypot(tracks.uncertainty, outlines / 2),
     unjudged: a.analysis.unjudged ?? b.analysis.unjudged ?? cannot,
+  };
+}
+
+/** Lays outlines of one frame of each take on each other; null where they are not of one shape. */
+function outlinesOf({ whoA, whoB, back }: TwoTracks, picture: { width: number; height: number }) {
+  const kinds = new Uint8Array(whoA.width * whoA.height);
+  const bodyIn = (who: TwoTracks['whoA'], frame: number) => {
+    kindsIn(who, frame, kinds);
+    return maskOf(kinds, BODY);
+  };
+  return (f: number, n: number): Apart | null => {
+    if (whoA.width !== whoB.width || whoA.height !== whoB.height) return null;
+    const shape = layShapes(bodyIn(whoA, f), bodyIn(whoB, n), whoA.width);
+    if (!shape || shape.share < ONE_SHAPE) return null;
+    const { factor } = whoA;
+    const { pose } = shape;
+    const [x, y] = laidBack(shape.x * factor, shape.y * factor, back, picture);
+    return {
+      dx_px: x - (shape.x - pose.dx) * factor,
+      dy_px: y - (shape.y - pose.dy) * factor,
+      size_ratio: pose.scale * (back?.scale ?? 1),
+      turn_deg: ((pose.rotation + (back?.rotation ?? 0)) * 180) / Math.PI,
+    };
   };
 }
 

@@ -3,10 +3,10 @@ import { basename, join } from 'node:path';
 import { sharedOf } from '../core/geometry/boxes';
 import { judgeStills, holdOf } from '../core/judge/stills';
 import { cutOut } from '../core/moments/cutout';
+import { byOneShutter, type Smeared } from '../core/moments/one-shutter';
 import { detailOf, smearOf, type SmearInput } from '../core/moments/smear';
 import { apartFrames, crossedRuns, isWhole, stillCandidates, wholeRuns } from '../core/moments/stills';
-import { paceAt, trackOf } from '../core/moments/track';
-import { median } from '../core/numeric/quantile';
+import { steadyPaceAt, trackOf } from '../core/moments/track';
 import { kindsIn, maskOf } from '../core/presence/kinds';
 import { BODY } from '../core/presence/shade';
 import type { StillsFound, StillsReport } from '../core/report/moment-types';
@@ -61,16 +61,16 @@ export async function findStills(
     async (picture, frame) => {
       const { input } = await inputOf(picture, frame);
       const smear = emptyLuma ? smearOf(input) : { blur: null, along: null, across: null };
-      seen.push({ frame, blur: smear.blur, rise: smear.along ?? smear.across, detail: detailOf(input) });
+      seen.push({ frame, ...smear, speed: lengthOf(input.pace), detail: detailOf(input) });
     },
     signal,
   );
   const sharpness = sharpnessOf(seen);
   const scale = (delivery?.width ?? width) / width;
-  const blurs = byOneShutter(seen.map(({ frame, blur }) => ({ blur, speed: lengthOf(paceAt(track, frame)) })));
+  const blurs = byOneShutter(seen);
   const all = seen.map(({ frame }, k) => {
     const p = track[frame]!;
-    const pace = paceAt(track, frame);
+    const pace = steadyPaceAt(track, frame);
     const about = {
       frame,
       whole: isWhole(p),
@@ -149,7 +149,7 @@ async function openFigures(take: TakeFile, plate: AgainstFile | null, signal?: A
       mask: maskOf(laid, BODY),
       maskWidth: who.width,
       factor: who.factor,
-      pace: paceAt(track, frame),
+      pace: steadyPaceAt(track, frame),
       noise: grainOf(luma, behind),
     };
     return { input, laid };
@@ -187,34 +187,9 @@ const SAME_PLACE = 0.7;
 
 const lengthOf = (pace: readonly [number, number] | null) => pace && Math.hypot(...pace);
 
-/** Who moves by so many pixels a frame tells the shutter; so many such frames are wanted. */
-const TELLS_PX = 4;
-const TELL = 3;
-/** A smear of less than this share of what the take's shutter makes of so fast a way was not read. */
-const TOO_LITTLE = 0.4;
-
-/**
- * Smears as one shutter makes them: it is open for one share of each frame of a take. Where hardly any was read of somebody
- * fast, an edge was missed, and it is what the shutter makes of their way.
- */
-function byOneShutter(seen: readonly { blur: number | null; speed: number | null }[]): (number | null)[] {
-  const shares = seen.flatMap(({ blur, speed }) =>
-    blur !== null && speed !== null && speed >= TELLS_PX ? [blur / speed] : [],
-  );
-  if (shares.length < TELL) return seen.map((s) => s.blur);
-  const share = median(shares);
-  return seen.map(({ blur, speed }) => {
-    const usual = speed !== null && speed >= TELLS_PX ? share * speed : 0;
-    return blur !== null && blur < TOO_LITTLE * usual ? usual : blur;
-  });
-}
-
 /** What one frame looked at in full says. */
-interface Looked {
+interface Looked extends Smeared {
   frame: number;
-  blur: number | null;
-  /** Of its edges, 10 to 90 %, pixels. */
-  rise: number | null;
   detail: number | null;
 }
 
@@ -225,8 +200,9 @@ const PLAIN = 2;
 function sharpnessOf(seen: readonly Looked[]): number[] {
   const most = Math.max(...seen.map((s) => s.detail ?? 0));
   if (most > PLAIN) return seen.map(({ detail }) => Math.min(1, (detail ?? 0) / most));
-  const least = Math.min(...seen.map((s) => s.rise ?? Infinity));
-  return seen.map(({ rise }) => (rise === null ? 0 : Math.min(1, Math.max(1, least) / Math.max(1, rise))));
+  const rises = seen.map(({ along, across }) => along ?? across);
+  const least = Math.min(...rises.map((r) => r ?? Infinity));
+  return rises.map((rise) => (rise === null ? 0 : Math.min(1, Math.max(1, least) / Math.max(1, rise))));
 }
 
 /** Measures and judges. @throws UnusableMedia when a file cannot be used */

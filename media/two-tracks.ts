@@ -14,6 +14,8 @@ export interface TwoTracks {
   whoB: WhoIsIn;
   /** Where the first one's picture lies in the second's; null when they could not be laid on each other. */
   place: Similarity | null;
+  /** Where the second one's picture lies in the first's; null likewise. */
+  back: Similarity | null;
   /** How well that is known, source pixels. */
   uncertainty: number;
 }
@@ -53,18 +55,27 @@ export async function twoTracks(
     whoA,
     whoB,
     place,
+    back,
     uncertainty: Math.hypot(laid.uncertainty ?? 0.5, 0.25 * whoA.factor),
   };
 }
 
+/** A place of the second picture as it lies on the first. */
+export function laidBack(
+  x: number,
+  y: number,
+  back: Similarity | null,
+  { width, height }: { width: number; height: number },
+): readonly [number, number] {
+  if (!back) return [x, y];
+  const [u, v] = applySimilarity(back, x - width / 2, y - height / 2);
+  return [u + width / 2, v + height / 2];
+}
+
 /** Somebody of the second take as they lie on the first one's picture. */
-function laidOn(p: Placed, back: Similarity, { width, height }: { width: number; height: number }): Placed {
-  const at = (x: number, y: number) => {
-    const [u, v] = applySimilarity(back, x - width / 2, y - height / 2);
-    return [u + width / 2, v + height / 2] as const;
-  };
-  const [x, y] = at(p.x, p.y);
-  const [left, top] = at(p.box.x, p.box.y);
+function laidOn(p: Placed, back: Similarity, picture: { width: number; height: number }): Placed {
+  const [x, y] = laidBack(p.x, p.y, back, picture);
+  const [left, top] = laidBack(p.box.x, p.box.y, back, picture);
   return {
     ...p,
     x,

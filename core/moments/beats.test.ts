@@ -37,6 +37,15 @@ test('who is in from the start on begins nothing, and who walks out of the pictu
   expect(motionBeats({ paces: leaving, fps: 25, factor: 2, width: 960, grid })).toEqual([]);
 });
 
+test('who sets off, or comes to rest, so slowly that no shift tells it does so where the first thing changes', () => {
+  const creep = { dx: 0, dy: 0, box, changed: 500, moved: null };
+  const paces = steps(...times(20, 0), ...times(20, 4), ...times(20, 0));
+  [paces[19], paces[40]] = [creep, creep];
+  const found = motionBeats({ paces, fps: 25, factor: 2, width: 960, grid }).map((b) => `${b.kind} ${b.frame}`);
+  expect(found[0]).toBe('starts 19');
+  expect(found[1]).toMatch(/^(stops|strikes) 4[01]$/);
+});
+
 test('mirrored, the same frames', () => {
   const xs = [...times(20, 0), ...times(20, 4, 1), ...times(20, -4, 2), ...times(20, 0)];
   expect(beats(...xs.map(([x, y]): [number, number] => [-x, y]))).toEqual(beats(...xs));

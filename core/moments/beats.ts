@@ -112,15 +112,18 @@ export function motionBeats({ paces: all, fps, factor, width, grid }: MotionInpu
     const [was, is] = [perS(before), perS(after)];
     const change = perS([after[0] - before[0], after[1] - before[1]]);
     const angle = angleBetween(before, after);
-    if (!fast[f - 1] && fast[f] && none(f - rest, f) && most(f, f + lasting)) {
-      if (f >= rest) add(f, 'starts', max(is, perS(mean(f, f + lasting))));
+    // Who sets off, or comes to rest, slowly changes in a step that no shift of a whole pixel tells yet, or tells no more.
+    const setsOff = !fast[f - 1] && (fast[f] ? f : !rests[f] && fast[f + 1] ? f + 1 : null);
+    if (setsOff && none(f - rest, f) && most(setsOff, setsOff + lasting)) {
+      if (f >= rest) add(f, 'starts', max(is, perS(mean(setsOff, setsOff + lasting))));
       continue;
     }
-    if (fast[f - 1] && !fast[f] && none(f, f + rest) && f + rest <= count) {
+    const slowly = !fast[f - 1] && !rests[f - 1] && fast[f - 2];
+    if ((fast[f - 1] || slowly) && !fast[f] && none(f, f + rest) && f + rest <= count) {
       const speed = perS(mean(f - 3, f - 1));
       const peak = max(...Array.from({ length: rest }, (_, k) => perS(v[max(0, f - 1 - k)])));
       const blow = speed > BLOW && speed > SUDDEN * peak;
-      if (most(f - lasting, f)) add(f, blow ? 'strikes' : 'stops', speed);
+      if (most(f - lasting - Number(slowly), f - Number(slowly))) add(f, blow ? 'strikes' : 'stops', speed);
       continue;
     }
     // Where several move here and there, what all of them do together is no turn of anybody.

@@ -280,11 +280,21 @@ function beyondRim(other: Uint8Array, cloth: Uint8Array, rim: number, width: num
   for (const { pixels, left, top, right, bottom } of findRegions(other, width, height, LEAST)) {
     const under = foot && top >= foot.y + foot.height - max(2 * RIM, FOOT * foot.width);
     if (under && bottom - top < FLAT * (right - left)) continue;
+    // What is thin all along is an edge that was read a little to the side.
     let beyond = 0;
-    for (const i of pixels) if (near[i] === 0) beyond++;
+    for (const i of pixels) if (near[i] === 0 && isInside(other, i, width, height)) beyond++;
     if (beyond >= LEAST) for (const i of pixels) out[i] = 1;
   }
   return out;
+}
+
+/** Whether all eight pixels around one are marked too. */
+function isInside(mask: Uint8Array, i: number, width: number, height: number): boolean {
+  const x = i % width,
+    y = (i / width) | 0;
+  if (x === 0 || y === 0 || x === width - 1 || y === height - 1) return false;
+  for (let v = i - width; v <= i + width; v += width) if (!mask[v - 1] || !mask[v] || !mask[v + 1]) return false;
+  return true;
 }
 
 /** Likeness over squares of five: single pixels of a pattern do not tell. */

@@ -134,6 +134,22 @@ describe('cloth and performer', () => {
     expect(found.performer).toBeGreaterThan(200);
   });
 
+  test('a rim that is read as somebody is the edge of the cloth, an arm beside it is not', () => {
+    const [W, H] = [120, 80];
+    const found = (thick: number) => {
+      const body = new Uint8Array(W * H),
+        likes = new Float32Array(W * H);
+      for (let y = 10; y < 70; y++)
+        for (let x = 30; x < 80 + thick; x++) {
+          body[y * W + x] = 1;
+          likes[y * W + x] = x < 80 ? 2 : -2;
+        }
+      return clothFrame(body, likes, W, H);
+    };
+    expect(found(3).shows).toBeNull();
+    expect(found(9).shows).toMatchObject({ y: 10, height: 60 });
+  });
+
   /** A cloth that goes up over somebody, stays, and falls by 4 pixels a frame; with whoever shows beside it in some frames. */
   const frames = (beside: (f: number) => boolean): ClothFrame[] =>
     Array.from({ length: 80 }, (_, f) => {

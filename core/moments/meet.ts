@@ -44,6 +44,13 @@ const OPPOSED = 120;
 /** Lower edges nearer to each other than this share of the picture's height do not say who is nearer to the camera. */
 const LEVEL = 0.01;
 
+/** Slower than this share of how fast they came somebody comes to rest. */
+const RESTS = 0.25;
+
+/** Whether somebody is cut off by the side over which they come in or go out; who stands behind the lower edge is not. */
+const cutOffIn = ({ touches }: Placed) => touches.includes('left') || touches.includes('right');
+const cutLike = (p: Placed, q: Placed) => p.touches.length === q.touches.length;
+
 /** When a performer reacts, when a vehicle reaches them, and how the two are laid together. */
 export function measureMeet(input: MeetInput): MeetSums {
   const { a, b, fpsA, fpsB, width, height, at, ratePct } = input;
@@ -90,7 +97,8 @@ function reactionOf(track: Track, fps: number, width: number): number | null {
   // From each frame to the next.
   const steps = track.map((p, f): readonly [number, number] | null => {
     const q = track[f + 1];
-    return p && q ? [q.x - p.x, q.y - p.y] : null;
+    // Of who comes in or goes out more shows from frame to frame: their middle says nothing of how they move.
+    return p && q && !cutOffIn(p) && !cutOffIn(q) && cutLike(p, q) ? [q.x - p.x, q.y - p.y] : null;
   });
   const mean = (from: number, to: number): readonly [number, number] | null => {
     const known = steps.slice(max(0, from), to).filter((s) => s !== null);
@@ -102,10 +110,11 @@ function reactionOf(track: Track, fps: number, width: number): number | null {
   for (let f = steady; f < track.length - 2; f++) {
     const was = mean(f - steady, f),
       is = mean(f, min(track.length - 1, f + after));
-    if (!was || !is || track[f]?.touches.length) continue;
+    if (!was || !is || steps[f] === null) continue;
     const change = hypot(is[0] - was[0], is[1] - was[1]);
-    // Somebody who was still before is surer to react than somebody who stops.
-    const score = change * (hypot(...was) < hypot(...is) ? 1 : 0.4);
+    // Somebody who was still before is surer to react than somebody who stops, or comes to rest on their mark.
+    const [before, then] = [hypot(...was), hypot(...is)];
+    const score = change * (before < then ? 1 : then > RESTS * before ? 0.4 : 0.15);
     if (score > most) [most, best] = [score, f];
   }
   if (best === null) return null;
@@ -141,7 +150,7 @@ function directionAfter(track: Track, frame: number, fps: number): number | null
   const from = track[frame];
   for (let f = min(track.length - 1, frame + round(AFTER_S * fps)); f > frame; f--) {
     const to = track[f];
-    if (from && to && to.touches.length === 0) {
+    if (from && to && !cutOffIn(to) && cutLike(from, to)) {
       const way = [to.x - from.x, to.y - from.y] as const;
       return hypot(...way) < 1 ? null : degrees(way);
     }

@@ -144,3 +144,31 @@ test('a reaction begins with the twist against what comes, not with being carrie
   expect(Math.abs(found.a_frame! - 39)).toBeLessThanOrEqual(1);
   expect(found).toMatchObject({ opposed: true });
 });
+
+test('coming in, and coming to rest on a mark, is no reaction', () => {
+  // They run in over the right edge by 7 a frame, stop at 40, and give way by 3 a frame from frame 60 on.
+  const runs = Array.from({ length: 90 }, (_, f) => (f < 20 ? 120 : Math.max(40, 115 - 7 * (f - 20))));
+  const xs = runs.map((x, f) => x + (f > 60 ? Math.min(36, 3 * (f - 60)) : 0));
+  const inPicture = xs.map((x) => (x >= W ? {} : body(x, 30, Math.min(12, W - x))));
+  const van = Array.from({ length: 40 }, (_, k) => body(4 + 2 * k, 30, 20, 20));
+  const about = { fpsA: 25, fpsB: 25, width: 4 * W, height: 4 * H, at: null, ratePct: null };
+  const found = measureMeet({ a: track(inPicture), b: track(van), ...about });
+  expect(Math.abs(found.a_frame! - 60)).toBeLessThanOrEqual(1);
+  // Cut off by the lower edge all the while, as a performer often is.
+  const waist = xs.map((x) => (x >= W ? {} : body(x, H - 20, Math.min(12, W - x), 20)));
+  expect(Math.abs(measureMeet({ a: track(waist), b: track(van), ...about }).a_frame! - 60)).toBeLessThanOrEqual(1);
+});
+
+test('a scrap that differs from the empty picture all the while is nobody, before they come and beside them', () => {
+  const scrap = { x: 112, y: 50, width: 6, height: 4 };
+  const [before, beside] = track([{ body: [scrap] }, { body: [scrap, { x: 20, y: 10, width: 40, height: 50 }] }]);
+  expect(before).toBeUndefined();
+  expect(beside!.box).toEqual({ x: 80, y: 40, width: 160, height: 200 });
+});
+
+test('one that lies on the other is read by its outline: what the middles say is left', () => {
+  const [a, b] = [track([body(40, 20)]), track([body(50, 22)])];
+  const spot = measureSpot(a, b, { at_a: 0, at_b: 0 }, () => ({ dx_px: 37, dy_px: 9, size_ratio: 1.1, turn_deg: 4 }));
+  expect(spot).toMatchObject({ dx_px: 37, dy_px: 9, size_ratio: 1.1, angle_deg: 4, best: { dx_px: 37 } });
+  expect(spot.outlines_px).toBeCloseTo(Math.hypot(3, 1), 9);
+});

@@ -64,8 +64,44 @@ export function smearOf(input: SmearInput): Smear {
   // A shutter is open for all of a frame at most. Once it is known for how much, what is inside is read close to the edge.
   const first = rises(input, beside, way, speed);
   const along = first === null ? null : rises(input, beside, way, min(speed, first / 0.8));
-  const still = across ?? 2;
-  return { along, across, blur: along === null ? null : Math.sqrt(max(0, along * along - still * still)) };
+  return { along, across, blur: along === null ? null : smearFrom(along, across ?? USUAL_RISE) };
+}
+
+/** A still edge rises within so many pixels, where none of them tells. */
+export const USUAL_RISE = 2;
+/** As its middle half says, a soft edge rises over so many of its standard deviations. */
+const SOFT = 2 * 0.6745 * MIDDLE;
+/** Halvings with which a smear is found. */
+const HALVINGS = 24;
+
+/**
+ * The smear, 10 to 90 %, pixels, that makes a still edge, soft as a lens leaves it, rise as it does: the rise of a
+ * straight ramp over a normal one is asked for, both as their middle halves say.
+ */
+export function smearFrom(along: number, still: number): number {
+  const sigma = max(0.05, still / SOFT);
+  // Where it stands at x from the middle of a ramp as long as b.
+  const shareAt = (x: number, b: number) => (sigma / b) * (under((x + b / 2) / sigma) - under((x - b / 2) / sigma));
+  let [low, high] = [0, along / 0.8];
+  for (let k = 0; k < HALVINGS; k++) {
+    const b = (low + high) / 2;
+    if (b > 0 && shareAt(along / MIDDLE / 2, b) < 0.75) high = b;
+    else low = b;
+  }
+  return along <= still ? 0 : 0.8 * low;
+}
+
+/** The normal curve's own integral, twice: z times its sum up to z, and its height there. */
+const under = (z: number) => z * sumTo(z) + Math.exp((-z * z) / 2) / Math.sqrt(2 * Math.PI);
+
+/** The sum of the normal curve up to z, to 1e-7 (Abramowitz and Stegun, 26.2.17). */
+function sumTo(z: number): number {
+  const t = 1 / (1 + 0.2316419 * abs(z));
+  const tail =
+    ((((1.330274429 * t - 1.821255978) * t + 1.781477937) * t - 0.356563782) * t + 0.31938153) *
+    t *
+    (Math.exp((-z * z) / 2) / Math.sqrt(2 * Math.PI));
+  return z > 0 ? 1 - tail : tail;
 }
 
 /** A place on somebody's outline, full-size pixels. */

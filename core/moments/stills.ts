@@ -2,7 +2,7 @@ import { kindsIn, maskOf, type KindFrames } from '../presence/kinds';
 import { runsOf } from '../presence/measure';
 import { BODY } from '../presence/shade';
 import type { Run } from '../report/types';
-import { paceAt, type Placed } from './track';
+import { steadyPaceAt, type Placed } from './track';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { ceil, hypot, max, min } = Math;
@@ -29,7 +29,7 @@ export function stillCandidates(track: Track, fps: number, most: number): number
   const largest = max(0, ...track.map((p) => p?.area ?? 0));
   const all = track.flatMap((p, f) => {
     if (!p || p.area < SMALL * largest) return [];
-    const pace = paceAt(track, f);
+    const pace = steadyPaceAt(track, f);
     return [{ f, whole: isWhole(p), speed: pace ? hypot(...pace) : Infinity }];
   });
   // Where the speed is least for as long as two stills lie apart.

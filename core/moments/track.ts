@@ -1,4 +1,5 @@
 import { findRegions } from '../image/regions';
+import { median } from '../numeric/quantile';
 import { kindsIn, maskOf, type KindFrames } from '../presence/kinds';
 import { BODY, SHADOW } from '../presence/shade';
 import type { Box, Side } from '../report/types';
@@ -34,18 +35,34 @@ const ROUND = 1.15;
 /** What comes so near to the picture's edge, pixels of the grid, reaches it. */
 const AT_EDGE = 1;
 
+/** Parts smaller than this share of the largest that the take shows are nobody: what else differs from the empty picture. */
+const PART_OF_TAKE = 0.02;
+
 /** Whoever is in, frame by frame: null where nothing is known, undefined where nobody is. */
 export function trackOf(who: KindFrames, factor: number): (Placed | null | undefined)[] {
   const kinds = new Uint8Array(who.width * who.height);
+  let most = 0;
+  for (let f = 0; f < who.frames.length; f++)
+    if (kindsIn(who, f, kinds))
+      for (const { pixels } of regionsOf(kinds, BODY, who.width, who.height)) most = max(most, pixels.length);
   return who.frames.map((_, f) => {
     const n = kindsIn(who, f, kinds);
-    return n === null ? null : n === 0 ? undefined : placed(kinds, who.width, who.height, factor);
+    return n === null ? null : n === 0 ? undefined : placed(kinds, who.width, who.height, factor, PART_OF_TAKE * most);
   });
 }
 
-/** What the bodies of a picture come to, their small scraps left out; undefined where nobody is. */
-export function placed(kinds: Uint8Array, width: number, height: number, factor: number): Placed | undefined {
-  const regions = regionsOf(kinds, BODY, width, height);
+/**
+ * What the bodies of a picture come to, their small scraps left out; undefined where nobody is.
+ * @param least parts of fewer pixels are nobody
+ */
+export function placed(
+  kinds: Uint8Array,
+  width: number,
+  height: number,
+  factor: number,
+  least = 0,
+): Placed | undefined {
+  const regions = regionsOf(kinds, BODY, width, height).filter((r) => r.pixels.length >= least);
   const most = max(0, ...regions.map((r) => r.pixels.length));
   if (most === 0) return undefined;
   let [n, sx, sy, xx, yy, xy] = [0, 0, 0, 0, 0, 0];
@@ -136,4 +153,25 @@ export function paceAt(track: readonly (Placed | null | undefined)[], f: number)
   if (whole(b) && whole(c)) return [c.x - b.x, c.y - b.y];
   if (whole(a) && whole(b)) return [b.x - a.x, b.y - a.y];
   return null;
+}
+
+/** So many frames before and after say how somebody moves at one. */
+const BESIDE = 2;
+
+/**
+ * How whoever is in moves at a frame, source pixels a frame: the middle one of what every two frames near by say, as
+ * outlines are rough (the slope of Theil and Sen); null where the frames near by do not tell.
+ */
+export function steadyPaceAt(track: readonly (Placed | null | undefined)[], f: number): [number, number] | null {
+  const near: { at: number; x: number; y: number }[] = [];
+  for (let k = max(0, f - BESIDE); k <= min(track.length - 1, f + BESIDE); k++) {
+    const p = track[k];
+    // Who is cut off by an edge comes to have another middle without moving.
+    if (p && p.touches.length === 0) near.push({ at: k, x: p.x, y: p.y });
+  }
+  if (near.length < 3) return paceAt(track, f);
+  const slopes = near.flatMap((a, k) =>
+    near.slice(k + 1).map((b) => [(b.x - a.x) / (b.at - a.at), (b.y - a.y) / (b.at - a.at)]),
+  );
+  return [median(slopes.map((s) => s[0])), median(slopes.map((s) => s[1]))];
 }
