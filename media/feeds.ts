@@ -1,6 +1,6 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { planProof } from '../core/cut/proof-plan';
-import { planJoined } from '../core/pair/joined';
+import { planJoined, type JoinedHow } from '../core/pair/joined';
 import { packGaps } from '../core/pair/kept';
 import type { MeasureKey, ResultOf, WishOf } from '../core/measures';
 import type { CoverResult } from '../core/report/wipe-types';
@@ -31,6 +31,10 @@ import { renderProof } from './proof';
 import { writeJpeg, writePng } from './still-out';
 
 /** Width of the pictures for stepping through a take. */
+/** Ways to join two takes that are told from the pictures; and those in which the second may be the empty one. */
+const TOLD: JoinedHow[] = ['held', 'over', 'cloth', 'figure', 'edge'];
+const OVER_EMPTY: JoinedHow[] = ['cloth', 'figure', 'edge'];
+
 export const PROXY_WIDTH = 960;
 
 /** The feed of every measure. */
@@ -114,12 +118,12 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     if (!plan) throw new UnusableMedia('No frame of the one meets a frame of the other. Slide it back.', 'no-frame');
     const fps = Math.min(60, media[0]?.measured_fps ?? delivery.fps);
     const paths = { mp4: fresh('mp4'), webm: fresh('webm'), jpegs: fresh('jpegs') };
-    const told = wish.how === 'held' || wish.how === 'over' || wish.how === 'cloth';
+    const told = TOLD.includes(wish.how);
     if (told) progress(0, 0, 'cutting out what lies over the other');
     const files =
       told && ([await analysedTake(task, first, signal), await analysedTake(task, second, signal)] as const);
     // Of a pass and its plate the second is the empty frame.
-    const empty = files && ((await plateOf(task, signal)) ?? (wish.how === 'cloth' ? files[1] : null));
+    const empty = files && ((await plateOf(task, signal)) ?? (OVER_EMPTY.includes(wish.how) ? files[1] : null));
     const parts = files ? await partsOf(wish, plan, files, empty || null, signal) : {};
     const made = await renderJoined(first, second, wish, plan, paths, { fps, parts, signal, onProgress: progress });
     await indexRow(paths.jpegs, fresh('jpegs.index'));

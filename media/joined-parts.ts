@@ -1,5 +1,7 @@
 import type { JoinedPlan, JoinedWish } from '../core/pair/joined';
+import { handsLine } from '../core/pair/hands-line';
 import { boxMean } from '../core/image/regions';
+import { insideOf } from '../core/zone/outline';
 import { kindsIn } from '../core/presence/kinds';
 import { BODY, SHADOW } from '../core/presence/shade';
 import { UnusableMedia } from './errors';
@@ -10,6 +12,8 @@ import type { TakeFile } from './plate';
 import type { PictureSize } from './proof-film';
 import { whoIsIn } from './who-is-in';
 
+/** The line of the hands is soft over so many rows of the proof. */
+const EDGE_ROWS = 4;
 /** A shadow is laid over by so much: rough, as a proof is. */
 const SHADE = 0.5;
 
@@ -60,12 +64,44 @@ export async function partsOf(
       },
     };
   }
+  if (wish.how === 'figure') {
+    const who = await whoIsIn(first, plate, signal);
+    const within =
+      wish.outline &&
+      insideOf(
+        wish.outline.map(([x, y]): [number, number] => [x / who.factor, y / who.factor]),
+        who.width,
+        who.height,
+      );
+    const kinds = new Uint8Array(who.width * who.height);
+    const strength = new Float32Array(kinds.length);
+    return {
+      strength: (n, size) => {
+        kindsIn(who, plan.first[n], kinds);
+        // What is drawn round is the thing: whoever reaches in from outside holds it.
+        for (let i = 0; i < kinds.length; i++)
+          strength[i] = within && !within[i] ? 0 : kinds[i] === BODY ? 1 : kinds[i] === SHADOW ? SHADE : 0;
+        return laid(strength, who, size, true);
+      },
+    };
+  }
+  if (wish.how === 'edge') {
+    const found = await findCloth(first, needed(plate), { signal });
+    const edges = handsLine(found.path.upper_edge_px);
+    const tall = first.analysis.probe.height;
+    return {
+      strength: (n, { width, height }) => {
+        const out = new Uint8Array(width * height);
+        const edge = edges[plan.first[n]];
+        if (edge === null || edge === undefined || plan.first[n] < (wish.at ?? 0)) return out;
+        const row = Math.round((edge * height) / tall);
+        for (let y = row; y < height; y++)
+          out.fill(Math.min(255, (255 * (y - row + 1)) / EDGE_ROWS), y * width, (y + 1) * width);
+        return out;
+      },
+    };
+  }
   if (wish.how !== 'cloth') return {};
-  if (!plate)
-    throw new UnusableMedia(
-      'The cloth is told from the performer by an empty frame. Roll the plate of this setup.',
-      'plate',
-    );
   // A mask a frame is kept as runs of pixels.
   const runs: number[][] = [];
   let grid = 1;
@@ -75,7 +111,7 @@ export async function partsOf(
     for (let i = 0; i < cloth.length; i++) if (cloth[i] !== (cloth[i - 1] ?? 0)) own.push(i);
     runs[frame] = own;
   };
-  await findCloth(first, plate, { onMask, signal });
+  await findCloth(first, needed(plate), { onMask, signal });
   const { width, height } = first.analysis.probe;
   const tall = Math.max(1, Math.round((grid * height) / width));
   const mask = new Float32Array(grid * tall);
@@ -89,6 +125,12 @@ export async function partsOf(
       return laid(mask, { width: grid, height: tall }, size, true);
     },
   };
+}
+
+/** The empty picture, which cloths and hands are told by. */
+function needed(plate: TakeFile | null): TakeFile {
+  if (plate) return plate;
+  throw new UnusableMedia('The performer is told by an empty frame. Roll the plate of this setup.', 'plate');
 }
 
 /** A mask at the proof's size, its edges soft over two of its pixels: how strongly the second shows, 0 to 255. */

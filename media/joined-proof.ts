@@ -67,6 +67,7 @@ export async function renderJoined(
       else if (wish.how === 'cut') strength.fill(wish.at !== null && n + plan.first[0] >= wish.at ? 255 : 0);
       else if (wish.how === 'through') strength.fill(Math.round(255 * (1 - strengthAt(wish.strength, frame))));
       else if (wish.how === 'switch' && wish.at !== null && frame >= wish.at) strength.fill(255);
+      else if (wish.how === 'opening' && wish.at !== null && frame < wish.at) strength.fill(0);
       else strength.set(moves.find((m) => m.start <= frame && frame <= m.end)?.matte ?? matte);
       mix(laid.a, laid.b, laid.strength, mixed);
       await film.add(mixed, `PROOF   first ${frame}   second ${plan.second[n]}`);

@@ -57,10 +57,12 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
     return joi.object({
       how: joi
         .string()
-        .valid('line', 'switch', 'through', 'opening', 'cut', 'held', 'over', 'cloth')
+        .valid('line', 'switch', 'through', 'opening', 'cut', 'held', 'over', 'cloth', 'figure', 'edge')
         .default('through')
         .messages({
-          '*': 'Two takes are joined by a line, a switch, a cut, a cloth, seen through, in an opening, held, or one over the other.',
+          '*':
+            'Two takes are joined by a line, a switch, a cut, a cloth, the edge of hands, seen through, in an opening, held, ' +
+            'cut out, or one over the other.',
         }),
       slide: joi
         .number()

@@ -80,6 +80,8 @@ const MASK_OF: Record<JoinedHow, LayerMask | null> = {
   switch: 'seam',
   through: 'strength',
   opening: 'opening',
+  figure: 'figure',
+  edge: 'seam',
   cut: null,
   held: 'figure',
   over: 'figure',

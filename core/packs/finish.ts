@@ -2,6 +2,7 @@ import { planProof, type ProofWish } from '../cut/proof-plan';
 import { longestRun } from '../judge/runs';
 import type { JoinedWish } from '../pair/joined';
 import { joiningOf, MOMENT_OF, partsIn } from '../pair/joinings';
+import { type OverPlate } from '../pair/over-plate';
 import { meetingOf } from '../pair/meeting';
 import { heldOf } from '../moments/held';
 import type { PlannedTrick } from '../plan/types';
@@ -13,7 +14,7 @@ import type { CoverResult, CutMeasure } from '../report/wipe-types';
 import type { ZoneFound } from '../report/zone-types';
 import { assembleAlone, assembleJoined, assembleWipe, atSpeed } from './assembly';
 import type { Assembly, Cue, JoinedAs, LaidTake } from './assembly';
-import { OVER_MASK, overPlateOf, overPlateSteps, type OverPlate } from './over-plate';
+import { OVER_MASK, overPlateSteps } from './over-plate';
 import { stepsOf } from './steps';
 import type { PackFound, PackTake, PackTrick } from './types';
 
@@ -60,7 +61,7 @@ export function finishTrick({ trick, takes, found }: FinishedFrom): Finished {
     [into] = own('in-side');
   const used = [...new Set([plate, ...passes, out, into].flatMap((t) => t ?? []))];
   const joining = joiningOf(trick);
-  const over = joining?.how === 'through' ? overPlateOf(trick) : null;
+  const over = joining?.over ?? null;
   const [first, second] = joining ? [takes.get(joining.first), takes.get(joining.second)] : [passes[0], undefined];
   let said: { assembly: Assembly | null; why: string | null };
   if (partsIn(trick, 'out-side').length) said = wipeOf(out, into, found);
@@ -93,7 +94,7 @@ export function finishTrick({ trick, takes, found }: FinishedFrom): Finished {
       mirror: chosen ? chosen.mirror : (cut?.mirror_helps ?? false),
       cloth: how === 'cloth' ? of<ClothFound>('cloth') : null,
       stills: how === 'held' ? of<StillsFound>('stills') : null,
-      opening: how === 'opening',
+      opening: how === 'opening' && !over,
       over:
         over && first
           ? overPlateSteps(over, { pass: first, zone: of<ZoneFound>('zone'), figure: of<FigureFound>('figure') })

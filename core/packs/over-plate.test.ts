@@ -5,7 +5,8 @@ import { findTrick } from '../tricks/library';
 import { NO_WISHES } from '../tricks/types';
 import { joiningOf } from '../pair/joinings';
 import { finishTrick } from './finish';
-import { overPlateOf, overPlateSteps, type OverPlate } from './over-plate';
+import { overPlateSteps } from './over-plate';
+import { overPlateOf, type OverPlate } from '../pair/over-plate';
 import type { PackFound, PackTake } from './types';
 
 const present = [{ start: 20, end: 60 }];
@@ -43,19 +44,18 @@ const texts = (how: OverPlate, marks: [number, string][] = [], found: { zone?: o
     figure: (found.figure ?? null) as FigureFound | null,
   }).map((s) => s.what);
 
-test.each<[string, OverPlate]>([
-  ['see-through', 'mixed'],
-  ['dialled-fade', 'faded'],
-  ['over-the-bars', 'figure'],
-  ['floater', 'hung'],
-  ['pulled-in', 'lifted'],
-  ['cover-pull', 'pulled'],
-  ['mime-screen', 'edge'],
-  ['lit-prop', 'alone'],
-])('%s is finished as it is meant: %s', (key, how) => {
+test.each<[string, OverPlate, string]>([
+  ['see-through', 'mixed', 'through'],
+  ['dialled-fade', 'faded', 'through'],
+  ['over-the-bars', 'figure', 'figure'],
+  ['floater', 'hung', 'figure'],
+  ['pulled-in', 'lifted', 'figure'],
+  ['cover-pull', 'pulled', 'opening'],
+  ['mime-screen', 'edge', 'edge'],
+  ['lit-prop', 'alone', 'through'],
+])('%s is finished as it is meant: %s; its proof: %s', (key, how, proof) => {
   const trick = planned(key);
-  expect(joiningOf(trick)!.how).toBe('through');
-  expect(overPlateOf(trick)).toBe(how);
+  expect(joiningOf(trick)).toMatchObject({ how: proof, over: how });
 });
 
 test('a pass and a plate of which nothing is asked: whoever is in is cut out', () => {

@@ -1,13 +1,10 @@
-import type { PlannedTrick } from '../plan/types';
+import type { OverPlate } from '../pair/over-plate';
 import type { FigureFound } from '../report/figure-types';
 import type { Run } from '../report/types';
 import type { ZoneFound } from '../report/zone-types';
 import type { LayerMask } from './assembly';
 import { framesOf, listRuns, masking, SMALL, type Step } from './steps';
 import type { PackTake } from './types';
-
-/** How a pass is seen over its empty picture, where neither a line nor a cloth nor something solid parts the two. */
-export type OverPlate = 'mixed' | 'faded' | 'figure' | 'hung' | 'lifted' | 'pulled' | 'edge' | 'alone';
 
 /** What lets the pass be seen in each. */
 export const OVER_MASK: Record<OverPlate, LayerMask | null> = {
@@ -20,21 +17,6 @@ export const OVER_MASK: Record<OverPlate, LayerMask | null> = {
   edge: 'seam',
   alone: null,
 };
-
-/** How a trick of one pass and its plate is finished, by what it asks of them. */
-export function overPlateOf({ trick }: PlannedTrick): OverPlate {
-  const asks = (kind: string) => trick.requirements.some((r) => r.kind === kind);
-  const plates = trick.parts.filter((p) => p.role === 'plate').map((p) => p.key);
-  if (asks('zone-till-pulled')) return 'pulled';
-  if (asks('drifts-little')) return 'hung';
-  if (asks('cut-out-frames')) return 'lifted';
-  if (asks('zone-free')) return 'faded';
-  // Where nothing is asked of the plate it is there in case; what nobody asks anything of is cut out.
-  if (!trick.requirements.some((r) => r.parts.some((key) => plates.includes(key))))
-    return asks('light-on-beat') ? 'alone' : 'figure';
-  if (asks('beats-marked')) return 'edge';
-  return asks('one-roll') ? 'figure' : 'mixed';
-}
 
 export interface OverPlateFound {
   pass: PackTake;

@@ -3,7 +3,7 @@ import Joi from 'joi';
 import { JOINED } from '../measures/joined';
 import { MOST_FRAMES, planJoined, type JoinedHow, type JoinedTiming } from './joined';
 
-const HOWS: JoinedHow[] = ['line', 'switch', 'through', 'opening', 'cut', 'held', 'over', 'cloth'];
+const HOWS: JoinedHow[] = ['line', 'switch', 'through', 'opening', 'cut', 'held', 'over', 'cloth', 'figure', 'edge'];
 const count = { first: 100, second: 80 };
 const plan = (more: Partial<JoinedTiming> & { how: JoinedHow }) => planJoined({ slide: 0, from: 0, ...more }, count);
 
@@ -65,4 +65,10 @@ test('a wish that lacks its frame is refused with a sentence', () => {
   const over = JOINED.wish(Joi).validate({ how: 'over' });
   expect([over.error, JOINED.misfit!(over.value as never, takes)]).toEqual([undefined, null]);
   expect(JOINED.wish(Joi).validate({ how: 'over', rate_pct: 5 }).error?.message).toMatch(/speed in per cent/);
+});
+
+test('a plate that shows in its opening from a frame on may be shorter than the pass; a visitor may not', () => {
+  const count = { first: 100, second: 40 };
+  expect(planJoined({ how: 'opening', slide: 0, from: 0, at: 60 }, count)!.first).toHaveLength(100);
+  expect(planJoined({ how: 'opening', slide: 0, from: 0, at: null }, count)!.first).toHaveLength(40);
 });

@@ -10,9 +10,11 @@ const { max, min, round } = Math;
 /**
  * How two takes are joined in a proof: parted by a line; parted until somebody is hidden and then the second alone; the
  * first seen through; the second in an opening of the first; the first until a frame and then the second; a figure of the
- * first held in the second; a figure of the one over the other; the second behind a cloth of the first.
+ * first held in the second; a figure of the one over the other; the second behind a cloth of the first; who is in the first
+ * (in an outline alone, where one is drawn) cut out over the second; the second below the line of the first's hands.
  */
-export type JoinedHow = 'line' | 'switch' | 'through' | 'opening' | 'cut' | 'held' | 'over' | 'cloth';
+export type JoinedHow =
+  'line' | 'switch' | 'through' | 'opening' | 'cut' | 'held' | 'over' | 'cloth' | 'figure' | 'edge';
 
 /** How strongly the first take shows at a frame of it; between two it changes evenly. */
 export interface Strength {
@@ -38,7 +40,7 @@ export interface JoinedWish {
   moves: MovingLine[];
   /** Length of the soft edge. */
   feather_px: number;
-  /** From when on the second stands alone. */
+  /** From when on the second stands alone, or shows in its opening. */
   at: number | null;
   strength: Strength[];
   outline: [number, number][] | null;
@@ -80,7 +82,7 @@ export function planJoined(
     };
   }
   // A plate may stand still; two performers must both be there, but for who comes in later or has gone.
-  const still = how !== 'line' && how !== 'opening';
+  const still = how !== 'line' && (how !== 'opening' || at !== null);
   const start = max(from, still ? 0 : max(0, slide)),
     last = slide + round((count.second - 1) / pace),
     end = how === 'cut' ? last : still ? count.first - 1 : min(count.first - 1, last);

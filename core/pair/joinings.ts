@@ -1,6 +1,7 @@
 import type { PlannedTrick } from '../plan/types';
 import type { PartRole } from '../tricks/types';
 import type { JoinedHow } from './joined';
+import { overPlateOf, type OverPlate } from './over-plate';
 
 /** Two parts that a trick joins, by their ids, and how it does. */
 export interface Joining<T extends PlannedTrick = PlannedTrick> {
@@ -8,7 +9,21 @@ export interface Joining<T extends PlannedTrick = PlannedTrick> {
   first: string;
   second: string;
   how: JoinedHow;
+  /** How a pass is seen over its plate, where neither something solid nor a cloth that falls parts the two; null for others. */
+  over: OverPlate | null;
 }
+
+/** What a proof shows of each. */
+const PROOF_OF: Record<OverPlate, JoinedHow> = {
+  mixed: 'through',
+  faded: 'through',
+  alone: 'through',
+  figure: 'figure',
+  hung: 'figure',
+  lifted: 'figure',
+  pulled: 'opening',
+  edge: 'edge',
+};
 
 /** Keys of the measures that say where two takes meet that are joined in a way; of both takes, or of the first alone. */
 export const MOMENT_OF = { cut: 'spot', over: 'meet', held: 'stills', cloth: 'cloth' } as const;
@@ -36,9 +51,12 @@ export function joiningOf<T extends PlannedTrick>(trick: T): Joining<T> | null {
           : held
             ? 'held'
             : 'line';
-    return { trick, first: passes[0], second: passes[1], how };
+    return { trick, first: passes[0], second: passes[1], how, over: null };
   }
   if (!passes[0] || !plate) return null;
-  const how = asks('cloth-hides') ? 'cloth' : asks('hidden-at') ? 'switch' : 'through';
-  return { trick, first: passes[0], second: plate, how };
+  const both = { trick, first: passes[0], second: plate };
+  if (asks('cloth-hides')) return { ...both, how: 'cloth', over: null };
+  if (asks('hidden-at')) return { ...both, how: 'switch', over: null };
+  const over = overPlateOf(trick);
+  return { ...both, how: PROOF_OF[over], over };
 }

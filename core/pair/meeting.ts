@@ -1,4 +1,5 @@
 import { heldOf } from '../moments/held';
+import type { ZoneFound } from '../report/zone-types';
 import type { ClothFound, MeetFound, SpotFound, StillsFound } from '../report/moment-types';
 
 /** Where two takes meet, as it was measured: a frame of the first, how many frames later the second starts, and more. */
@@ -10,7 +11,7 @@ export interface Meeting {
   front?: 'first' | 'second' | null;
 }
 
-/** What a measure of the moment says of where two takes meet. @param measure one of `MOMENT_OF` */
+/** What a measure of the moment says of where two takes meet. @param measure one of `MOMENT_OF`, or `zone` */
 export function meetingOf(measure: string, result: object): Meeting {
   switch (measure) {
     case 'spot': {
@@ -20,6 +21,11 @@ export function meetingOf(measure: string, result: object): Meeting {
     case 'meet': {
       const { slide_frames: slide, rate_pct: rate, layer } = result as MeetFound;
       return { slide, rate, front: layer === 'b_over_a' ? 'second' : 'first' };
+    }
+    case 'zone': {
+      // The plate shows in the zone once the cloth has been pulled across it.
+      const { pulled } = result as ZoneFound;
+      return { at: pulled ? pulled.end + 1 : null };
     }
     case 'stills':
       return { at: heldOf((result as StillsFound).stills)?.frame ?? null };

@@ -9,6 +9,7 @@ import { MEET } from '../../core/measures/meet';
 import { PAIR } from '../../core/measures/pair';
 import { SPOT } from '../../core/measures/spot';
 import { STILLS } from '../../core/measures/stills';
+import { ZONE } from '../../core/measures/zone';
 import { joiningOf, MOMENT_OF } from '../../core/pair/joinings';
 import { zoneOf } from '../../core/tricks/zones';
 import type { House } from '../platform/house';
@@ -84,7 +85,9 @@ export async function readPassBench(
   };
   const proofs = both ? await listMeasuresOf(house.pool, JOINED.key, both) : [];
   const ofBoth = proofs.filter((p) => p.take_id === first?.id && p.against_id === second?.id).slice(0, MOST_PROOFS);
-  const measure = how in MOMENT_OF ? MOMENTS[MOMENT_OF[how as keyof typeof MOMENT_OF]] : null;
+  const wants = how in MOMENT_OF ? MOMENTS[MOMENT_OF[how as keyof typeof MOMENT_OF]] : null;
+  // When a cloth that is pulled has uncovered a zone is told where the zone is watched.
+  const measure = wants ?? (ofTrick?.over === 'pulled' ? ZONE : null);
   const ofMoment = measure && (measure.takes === 2 ? both : first && [first.id]);
   return {
     takes,
@@ -94,7 +97,7 @@ export async function readPassBench(
     zone: ofTrick ? zoneOf(ofTrick.trick.trick) : null,
     pair: both && ((await read(PAIR, both)) as Pair | null),
     hide: first && how === 'switch' ? ((await read(HIDE, [first.id])) as Hide | null) : null,
-    wants: (measure?.key ?? null) as PassBench['wants'],
+    wants: (wants?.key ?? null) as PassBench['wants'],
     moment: measure && ofMoment && ((await read(measure, ofMoment)) as Moment | null),
     proofs: await Promise.all(ofBoth.map(async (p) => (await asSent(house, p, true)) as Joined)),
   };

@@ -105,6 +105,7 @@ test.each([
   ['line', { line: { points: [[480, 0], [480, 540]], first_side: 'left' }, feather_px: 40, slide: 3 }, 97, [3, 0]], // prettier-ignore
   ['through', { strength: [{ frame: 0, pct: 100 }, { frame: 50, pct: 20 }] }, 100, [0, 0]], // prettier-ignore
   ['switch', { at: 60 }, 100, [0, 0]],
+  ['figure', {}, 100, [0, 0]],
   ['opening', { outline: WINDOW.map(([x, y]) => [960 * x, 540 * y]), lift_stops: 0.5, feather_px: 4 }, 100, [0, 0]],
 ] as const)('a proof joined by %s is a film that can be stepped through', async (how, more, frames, start) => {
   const takes = how === 'opening' ? [baseId, visitorId] : [acrossId, otherId];

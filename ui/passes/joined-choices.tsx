@@ -66,8 +66,14 @@ export function JoinedChoices({ passing, setupId, frame, frameCount, onFrame, fi
           )}
         </>
       )}
-      {(how === 'cut' || how === 'held' || how === 'cloth') && (
+      {(how === 'cut' || how === 'held' || how === 'cloth' || how === 'edge') && (
         <MomentChoice passing={passing} first={first} second={second} frame={frame} onFrame={onFrame} />
+      )}
+      {how === 'figure' && (
+        <Soft>
+          {`${zone ? 'What is in the zone' : 'Whoever is in'} is cut out of ${first.label} and laid over ${second.label}: ` +
+            'seen in the proof; here both are mixed half and half.'}
+        </Soft>
       )}
       {how === 'over' && <OverChoice passing={passing} first={first} second={second} />}
       {how === 'through' && (
@@ -86,6 +92,27 @@ export function JoinedChoices({ passing, setupId, frame, frameCount, onFrame, fi
             onPress={() => router.push(`/setups/${setupId}/zone`)}
             testID="to-zone"
           />
+          {zone && second.plate && (
+            <>
+              <Body>
+                {at === null
+                  ? `${second.label} shows in it from first to last.`
+                  : `${second.label} shows in it from frame ${at} on.`}
+              </Body>
+              <View style={styles.row}>
+                <Action
+                  quiet
+                  label={`From frame ${frame} on`}
+                  style={styles.half}
+                  onPress={() => change({ at: frame })}
+                  testID="opening-from"
+                />
+                {at !== null && at !== frame && (
+                  <Action quiet label={`Show frame ${at}`} style={styles.half} onPress={() => onFrame(at)} />
+                )}
+              </View>
+            </>
+          )}
           {zone && (
             <>
               <SlideField

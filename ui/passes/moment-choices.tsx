@@ -38,9 +38,18 @@ export function MomentChoice({
       at === null
         ? `Choose the frame from which ${second.label} stands behind the cloth.`
         : `From frame ${at} on ${second.label} stands behind the cloth.`,
+    edge:
+      at === null
+        ? `Below the hands ${second.label} shows from first to last. Choose the frame in which they take hold of the edge.`
+        : `From frame ${at} on ${second.label} shows below the line of the hands.`,
   };
-  const label = { cut: `Cut at frame ${frame}`, held: `Hold frame ${frame}`, cloth: `Switch at frame ${frame}` };
-  if (how !== 'cut' && how !== 'held' && how !== 'cloth') return null;
+  const label = {
+    cut: `Cut at frame ${frame}`,
+    held: `Hold frame ${frame}`,
+    cloth: `Switch at frame ${frame}`,
+    edge: `From frame ${frame} on`,
+  };
+  if (how !== 'cut' && how !== 'held' && how !== 'cloth' && how !== 'edge') return null;
   return (
     <View style={styles.stack}>
       <Body>{words[how]}</Body>

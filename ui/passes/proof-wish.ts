@@ -4,7 +4,11 @@ import type { Band } from '../viewer/ribbon';
 import { HOW_WORDS, type Passing } from './use-passing';
 
 /** Ways that turn on a frame of the first. */
-const AT_FRAME: JoinedHow[] = ['switch', 'cut', 'held', 'cloth'];
+const AT_FRAME: JoinedHow[] = ['switch', 'cut', 'held', 'cloth', 'opening', 'edge'];
+/** Ways in which the second stands still where it is too short, as an empty picture may. */
+const STANDS: JoinedHow[] = ['switch', 'through', 'cloth', 'over', 'figure', 'edge', 'opening'];
+/** Ways that may be kept to what was drawn on the setup. */
+const IN_ZONE: JoinedHow[] = ['opening', 'figure'];
 
 /** The wish as it is sent. Of a long take the part about the frame that is looked at is shown. */
 export function asWished(passing: Passing, frame: number, first: PassTake): JoinedWish {
@@ -16,7 +20,7 @@ export function asWished(passing: Passing, frame: number, first: PassTake): Join
     line: line && { points: points(line.points), first_side: line.first_side },
     moves: passing.moves,
     feather_px: feather,
-    outline: wish.how === 'opening' && zone ? points(zone) : null,
+    outline: IN_ZONE.includes(wish.how) && zone ? points(zone) : null,
     at: AT_FRAME.includes(wish.how) ? wish.at : null,
     strength: wish.strength.length ? wish.strength : [{ frame: 0, pct: 50 }],
   };
@@ -40,19 +44,20 @@ export function saidOf({ result, wish }: Joined, first: PassTake, second: PassTa
     line: `, feather ${wish.feather_px.toFixed(0)} px`,
     switch: `, ${second.label} alone from frame ${wish.at} on`,
     through: `, ${first.label} at ${wish.strength.map((k) => `${k.pct.toFixed(0)} %`).join(', ')}`,
-    opening: `, lifted by ${wish.lift_stops.toFixed(1)} stop`,
+    opening: `, lifted by ${wish.lift_stops.toFixed(1)} stop${wish.at === null ? '' : `, from frame ${wish.at} on`}`,
     cut: `, ${second.label} from frame ${wish.at} on`,
     held: `, frame ${wish.at} of ${first.label} held`,
     over: `, ${wish.front === 'first' ? first.label : second.label} in front, at ${(wish.rate_pct ?? 100).toFixed(0)} %`,
     cloth: `, ${second.label} behind the cloth from frame ${wish.at} on`,
+    figure: wish.outline ? `, what is in the zone of ${first.label}` : `, whoever is in ${first.label}`,
+    edge: `, ${second.label} shows there${wish.at === null ? '' : ` from frame ${wish.at} on`}`,
   }[wish.how];
   const slid = wish.slide === 0 ? '' : `; ${second.label} slid by ${wish.slide} frames`;
-  const still = wish.how === 'switch' || wish.how === 'through' || wish.how === 'cloth' || wish.how === 'over';
   return {
     framesAt: (n: number) => `${result.first[n]} and ${result.second[n]}`,
     note: `${HOW_WORDS[wish.how]}${more}${slid}.`,
     complaint:
-      result.second_missing > 0 && wish.how !== 'over' && !(still && second.plate)
+      result.second_missing > 0 && wish.how !== 'over' && !(STANDS.includes(wish.how) && second.plate)
         ? `${second.label} is ${result.second_missing} frames too short and stands still.`
         : null,
   };

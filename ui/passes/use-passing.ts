@@ -23,6 +23,9 @@ const isSame = (a: DrawnLine, b: DrawnLine) =>
   a.points.length === b.points.length &&
   a.points.every(([x, y], i) => Math.hypot(x - b.points[i][0], y - b.points[i][1]) < 1);
 
+/** Ways of which the bench shows both mixed: what is cut out is seen in the proof. */
+const PROOF_ONLY: JoinedHow[] = ['held', 'over', 'cloth', 'figure', 'edge'];
+
 type Wish = Omit<JoinedWish, 'from' | 'outline' | 'moves'>;
 
 /** Everything that is chosen on the pass bench for two takes, and what follows from it at once. */
@@ -64,7 +67,9 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
   // A proof keeps its line, whether a hand drew it or not.
   const own = wish.line && !(measured && isSame(wish.line, measured)) ? wish.line : null;
   const line: DrawnLine | null = how === 'line' || how === 'switch' ? (own ?? measured ?? middleLine(size)) : null;
-  const at = wish.at ?? (how === 'switch' ? hide?.switch_frame : how === bench.how ? said.at : null) ?? null;
+  // Hands that mime an edge begin on a mark.
+  const begins = how === 'edge' ? first.marks.find((m) => m.kind === 'starts')?.frame : undefined;
+  const at = wish.at ?? begins ?? (how === 'switch' ? hide?.switch_frame : how === bench.how ? said.at : null) ?? null;
   const outlines = drawn.data?.outlines ?? null;
   const laid = useMemo(() => {
     if (!outlines) return null;
@@ -117,9 +122,10 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
   const joinedAt = (frame: number): JoinedParts => {
     const whole = { feather: 0, share: 1, secondLift: 0 };
     if (how === 'through') return { ...whole, part: null, share: 1 - strengthAt(wish.strength, frame) };
+    if (how === 'opening' && at !== null && frame < at) return { ...whole, part: null, share: 0 };
     if (how === 'opening') return { ...whole, part: zone, share: 0, feather, secondLift: wish.lift_stops };
     if (how === 'cut') return { ...whole, part: null, share: at !== null && frame >= at ? 1 : 0 };
-    if (how === 'held' || how === 'over' || how === 'cloth') return { ...whole, part: null, share: 0.5 };
+    if (PROOF_ONLY.includes(how)) return { ...whole, part: null, share: 0.5 };
     if (how === 'switch' && at !== null && frame >= at) return { ...whole, part: null };
     const here = moveAt(frame) ?? line;
     if (!here) return { ...whole, part: null, share: 0 };
@@ -186,4 +192,6 @@ export const HOW_WORDS: Record<JoinedHow, string> = {
   held: 'Held in the other',
   over: 'One over the other',
   cloth: 'Behind the cloth',
+  figure: 'Cut out over it',
+  edge: 'Below the hands',
 };
