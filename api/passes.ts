@@ -30,7 +30,12 @@ export interface PassTake {
 
 /** What says where two takes meet that are joined in a way; its own key says of which kind it is. */
 export type Moment =
-  MeasureOf<'spot'> | MeasureOf<'meet'> | MeasureOf<'stills'> | MeasureOf<'cloth'> | MeasureOf<'zone'>;
+  | MeasureOf<'spot'>
+  | MeasureOf<'meet'>
+  | MeasureOf<'stills'>
+  | MeasureOf<'cloth'>
+  | MeasureOf<'zone'>
+  | MeasureOf<'beats'>;
 
 export type Pair = MeasureSent<object, PairFound>;
 export type Hide = MeasureSent<HideWish, HideFound>;

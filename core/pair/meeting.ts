@@ -1,6 +1,6 @@
 import { heldOf } from '../moments/held';
 import type { ZoneFound } from '../report/zone-types';
-import type { ClothFound, MeetFound, SpotFound, StillsFound } from '../report/moment-types';
+import type { BeatsFound, ClothFound, MeetFound, SpotFound, StillsFound } from '../report/moment-types';
 
 /** Where two takes meet, as it was measured: a frame of the first, how many frames later the second starts, and more. */
 export interface Meeting {
@@ -11,7 +11,7 @@ export interface Meeting {
   front?: 'first' | 'second' | null;
 }
 
-/** What a measure of the moment says of where two takes meet. @param measure one of `MOMENT_OF`, or `zone` */
+/** What a measure of the moment says of where two takes meet. @param measure one of `MOMENT_OF`, or `zone` or `beats` */
 export function meetingOf(measure: string, result: object): Meeting {
   switch (measure) {
     case 'spot': {
@@ -27,6 +27,8 @@ export function meetingOf(measure: string, result: object): Meeting {
       const { pulled } = result as ZoneFound;
       return { at: pulled ? pulled.end + 1 : null };
     }
+    case 'beats':
+      return { at: (result as BeatsFound).beats.find((b) => b.kind === 'starts')?.frame ?? null };
     case 'stills':
       return { at: heldOf((result as StillsFound).stills)?.frame ?? null };
     default:

@@ -1,6 +1,7 @@
 import type { MeasureSent } from '../../api/measures';
 import type { Hide, Joined, Moment, Pair, PassBench, PassTake } from '../../api/passes';
 import type { Setup } from '../../api/plan';
+import { BEATS } from '../../core/measures/beats';
 import { CLOTH } from '../../core/measures/cloth';
 import { HIDE } from '../../core/measures/hide';
 import type { AnyMeasure } from '../../core/measures';
@@ -86,8 +87,8 @@ export async function readPassBench(
   const proofs = both ? await listMeasuresOf(house.pool, JOINED.key, both) : [];
   const ofBoth = proofs.filter((p) => p.take_id === first?.id && p.against_id === second?.id).slice(0, MOST_PROOFS);
   const wants = how in MOMENT_OF ? MOMENTS[MOMENT_OF[how as keyof typeof MOMENT_OF]] : null;
-  // When a cloth that is pulled has uncovered a zone is told where the zone is watched.
-  const measure = wants ?? (ofTrick?.over === 'pulled' ? ZONE : null);
+  // When a pulled cloth has uncovered a zone is told where that is watched; hands take hold of an edge on a beat.
+  const measure = wants ?? (ofTrick?.over === 'pulled' ? ZONE : ofTrick?.over === 'edge' ? BEATS : null);
   const ofMoment = measure && (measure.takes === 2 ? both : first && [first.id]);
   return {
     takes,
