@@ -198,8 +198,9 @@ const PLAIN = 2;
 
 /** How sharp each is against the sharpest, 0 to 1: by the detail of whoever is in, or by their edges where they are plain. */
 function sharpnessOf(seen: readonly Looked[]): number[] {
-  const most = Math.max(...seen.map((s) => s.detail ?? 0));
-  if (most > PLAIN) return seen.map(({ detail }) => Math.min(1, (detail ?? 0) / most));
+  const told = seen.flatMap(({ detail }) => (detail === null ? [] : [detail]));
+  const most = Math.max(0, ...told);
+  if (told.length > seen.length / 2 && most > PLAIN) return seen.map(({ detail }) => Math.min(1, (detail ?? 0) / most));
   const rises = seen.map(({ along, across }) => along ?? across);
   const least = Math.min(...rises.map((r) => r ?? Infinity));
   return rises.map((rise) => (rise === null ? 0 : Math.min(1, Math.max(1, least) / Math.max(1, rise))));

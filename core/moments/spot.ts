@@ -1,5 +1,5 @@
 import type { SpotFound, Spotted } from '../report/moment-types';
-import { isWhole } from './stills';
+import { isWhole, usualArea } from './stills';
 import type { Placed } from './track';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -13,7 +13,7 @@ export interface SpotWish {
   at_b: number | null;
 }
 
-/** Somebody smaller than this share of the largest is coming in, or going. */
+/** Somebody smaller than this share of what they usually are is coming in, or going. */
 const SMALL = 0.3;
 /** So many frames of each are held against each other, and besides so many to both sides of those chosen. */
 const MOST = 1500;
@@ -95,8 +95,8 @@ export function measureSpot(
 
 /** Frames in which something is in, whole. */
 function usable(track: Track): number[] {
-  const largest = Math.max(0, ...track.map((p) => p?.area ?? 0));
-  return track.flatMap((p, f) => (isWhole(p) && p.area >= SMALL * largest ? [f] : []));
+  const least = SMALL * usualArea(track);
+  return track.flatMap((p, f) => (isWhole(p) && p.area >= least ? [f] : []));
 }
 
 /** Of many frames every so many, and all of those near the one that was chosen. */

@@ -1,3 +1,4 @@
+import { median } from '../numeric/quantile';
 import { kindsIn, maskOf, type KindFrames } from '../presence/kinds';
 import { runsOf } from '../presence/measure';
 import { BODY } from '../presence/shade';
@@ -18,6 +19,13 @@ const SMALL = 0.3;
 export const isWhole = (p: Placed | null | undefined): p is Placed =>
   !!p && p.touches.length === 0 && p.shadowTouches.length === 0;
 
+/** How large whoever is in usually is where all of them is seen, square pixels; 0 where nobody is. */
+export function usualArea(track: Track): number {
+  const whole = track.flatMap((p) => (isWhole(p) ? [p.area] : []));
+  const any = whole.length ? whole : track.flatMap((p) => (p ? [p.area] : []));
+  return any.length ? median(any) : 0;
+}
+
 /** How many frames lie between two stills at least. */
 export const apartFrames = (fps: number): number => max(1, ceil(APART_S * fps - 1e-6));
 
@@ -26,9 +34,9 @@ export const apartFrames = (fps: number): number => max(1, ceil(APART_S * fps - 
  * @param size of the picture, square pixels
  */
 export function stillCandidates(track: Track, fps: number, most: number): number[] {
-  const largest = max(0, ...track.map((p) => p?.area ?? 0));
+  const usual = usualArea(track);
   const all = track.flatMap((p, f) => {
-    if (!p || p.area < SMALL * largest) return [];
+    if (!p || p.area < SMALL * usual) return [];
     const pace = steadyPaceAt(track, f);
     return [{ f, whole: isWhole(p), speed: pace ? hypot(...pace) : Infinity }];
   });
