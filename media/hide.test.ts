@@ -17,12 +17,14 @@ const still = join(folder, 'wall.pgm');
 
 /** A take of the wall with grain: somebody as a box whose left side is at `x` (ffmpeg's words, in which the first frame is
  * n 1), behind a pillar or before it. */
-function roll(name: string, x: string, before = false): string {
+function roll(name: string, x: string, before = false, hand = false): string {
   const path = join(folder, `${name}.mp4`);
   const seconds = String(FRAMES / 25);
   const input = ['-loop', '1', '-framerate', '25', '-t', seconds, '-i', still];
   const body = ['-f', 'lavfi', '-i', `color=0x803020:s=${BODY_WIDTH}x${BODY_HEIGHT}:r=25:d=${seconds}`];
-  const walks = `overlay=x='${x}':y=${TOP}:shortest=1`;
+  const whole = `overlay=x='${x}':y=${TOP}:shortest=1`;
+  // A hand that stays a little behind.
+  const walks = hand ? `${whole}[o];[2]scale=16:9[h];[o][h]overlay=x='${x}-31':y=${TOP + 40}:shortest=1` : whole;
   const stands = `overlay=x=${PILLAR.x}:y=40:shortest=1`;
   // The pillar is another piece of the wall, darker.
   const filter =
@@ -31,7 +33,18 @@ function roll(name: string, x: string, before = false): string {
     (before ? `[wall][pillar]${stands}[s];[s][1]${walks}` : `[wall][1]${walks}[s];[s][pillar]${stands}`) +
     ',noise=alls=5:allf=t';
   const code = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '19', '-pix_fmt', 'yuv420p'];
-  execFileSync('ffmpeg', ['-v', 'error', '-y', ...input, ...body, '-filter_complex', filter, ...code, path]);
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    '-y',
+    ...input,
+    ...body,
+    ...(hand ? body : []),
+    '-filter_complex',
+    filter,
+    ...code,
+    path,
+  ]);
   return path;
 }
 
@@ -59,6 +72,13 @@ test('somebody goes behind a pillar: the frames to one, the pillar, and a split 
   }
   expect(Math.abs(report.offset!.dx_px)).toBeLessThan(0.2);
   expect(Math.abs(report.light!.gap_stops)).toBeLessThan(0.03);
+});
+
+test('a hand that stays in sight is seen, however small', async () => {
+  const report = await measureHideFiles(roll('hand', 'min(320,6*(n-1)-60)', false, true), plate);
+  expect(report.verdict).toBe('reshoot');
+  expect(report.hidden_runs).toEqual([]);
+  expect(report.least_shown!.share).toBeLessThan(0.003);
 });
 
 test('who passes before the pillar is caught, and a frame beyond the end refused', async () => {
