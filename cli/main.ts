@@ -77,8 +77,9 @@ const HELP = `umbrastat: checks takes for masking effects
       The same, and everything that whoever draws the masks needs of these files, in a folder that is empty or new.
   umbrastat pack [--server URL] [--shoot NAME] [--setup N] [--trick NAME] [--recordings] [--mattes] [--standing | --all]
                 [--out FILE.zip]
-  umbrastat take-in PACK.zip|shoot.json [--server URL] [--apply] [--differing keep|take]
       Has a running server put together everything that whoever draws the masks needs, and saves it.
+  umbrastat take-in PACK.zip|shoot.json [--server URL] [--apply] [--differing keep|take]
+      What a pack would add to a running server, and change there; with --apply it is taken in.
   umbrastat check FOLDER [--out report.html] [--delivery 1920x1080@24] [--json] [--gate]
       Judges every recording in a folder, tells which plates and passes belong together, writes a page and a CSV.
 

@@ -32,7 +32,9 @@ export function zoneText(r: ZoneReport): string {
     );
   for (const c of r.changes)
     lines.push(`  light in frames ${listRuns([c])}: ${c.stops > 0 ? '+' : ''}${c.stops.toFixed(2)} stop`);
-  if (r.pulled)
+  // Whoever comes in and stays changes it too, and pulls nothing away.
+  const stays = r.entered.some((e) => e.end === r.path.share.length - 1);
+  if (r.pulled && !stays)
     lines.push(
       `  what lies in it is pulled away in frames ${listRuns([r.pulled])}` +
         (r.pulled.touched_runs.length ? `, and touched in frames ${listRuns(r.pulled.touched_runs)} besides` : ''),
