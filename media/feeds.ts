@@ -19,7 +19,7 @@ import { findCut } from './measure-cut';
 import { findFigure } from './measure-figure';
 import { findHide } from './measure-hide';
 import { findMeet } from './measure-meet';
-import { findPair } from './measure-pair';
+import { evenTogether, findPair } from './measure-pair';
 import { findSpot } from './measure-spot';
 import { findStills } from './measure-stills';
 import { analyseTake, measuresOf } from './measure-take';
@@ -30,11 +30,11 @@ import { plateFromRun, stitchPlate, type TakeFile } from './plate';
 import { renderProof } from './proof';
 import { writeJpeg, writePng } from './still-out';
 
-/** Width of the pictures for stepping through a take. */
 /** Ways to join two takes that are told from the pictures; and those in which the second may be the empty one. */
 const TOLD: JoinedHow[] = ['held', 'over', 'cloth', 'figure', 'edge'];
 const OVER_EMPTY: JoinedHow[] = ['cloth', 'figure', 'edge'];
 
+/** Width of the pictures for stepping through a take. */
 export const PROXY_WIDTH = 960;
 
 /** The feed of every measure. */
@@ -120,14 +120,22 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     const paths = { mp4: fresh('mp4'), webm: fresh('webm'), jpegs: fresh('jpegs') };
     const told = TOLD.includes(wish.how);
     if (told) progress(0, 0, 'cutting out what lies over the other');
+    const needs = told || wish.even;
     const files =
-      told && ([await analysedTake(task, first, signal), await analysedTake(task, second, signal)] as const);
+      needs && ([await analysedTake(task, first, signal), await analysedTake(task, second, signal)] as const);
     // Of a pass and its plate the second is the empty frame.
-    const empty = files && ((await plateOf(task, signal)) ?? (OVER_EMPTY.includes(wish.how) ? files[1] : null));
-    const parts = files ? await partsOf(wish, plan, files, empty || null, signal) : {};
-    const made = await renderJoined(first, second, wish, plan, paths, { fps, parts, signal, onProgress: progress });
+    const empty = told && files && ((await plateOf(task, signal)) ?? (OVER_EMPTY.includes(wish.how) ? files[1] : null));
+    const parts = told && files ? await partsOf(wish, plan, files, empty || null, signal) : {};
+    const even = wish.even && files ? await evenTogether(files[0], files[1], signal) : null;
+    const made = await renderJoined(first, second, wish, plan, paths, {
+      fps,
+      parts,
+      even,
+      signal,
+      onProgress: progress,
+    });
     await indexRow(paths.jpegs, fresh('jpegs.index'));
-    return { ...plan, ...made, fps };
+    return { ...plan, ...made, fps, even: { px: even?.px ?? 0, stops: even?.stops ?? 0 } };
   },
 
   async meet(task, { signal, progress }) {

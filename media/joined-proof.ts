@@ -1,4 +1,4 @@
-import { toCode, toLight } from '../core/image/transfer';
+import { laidOnFirst, lifted, type Evening } from '../core/pair/even';
 import { lineMatte, openingMatte, strengthAt, type JoinedPlan, type JoinedWish } from '../core/pair/joined';
 import { probeFile } from './probe';
 import { mix, type ProofFile } from './proof';
@@ -15,6 +15,8 @@ export interface JoinedParts {
 export interface JoinedOptions {
   fps: number;
   parts?: JoinedParts;
+  /** Makes the second lie on the first, in its light; it is shown as shot when left out. */
+  even?: Evening | null;
   signal?: AbortSignal;
   onProgress?: (done: number, total: number) => void;
 }
@@ -29,7 +31,7 @@ export async function renderJoined(
   wish: JoinedWish,
   plan: JoinedPlan,
   paths: ProofPaths,
-  { fps, parts = {}, signal, onProgress }: JoinedOptions,
+  { fps, parts = {}, even = null, signal, onProgress }: JoinedOptions,
 ): Promise<PictureSize & { frames: number }> {
   const probes = [await probeFile(first.path, first.name), await probeFile(second.path, second.name)];
   const size = proofSize(probes[0].width, probes[0].height);
@@ -40,7 +42,8 @@ export async function renderJoined(
     end,
     matte: lineMatte(line, wish.feather_px, size.width, size.height, scale),
   }));
-  const lifted = wish.how === 'opening' && wish.lift_stops !== 0 ? liftTable(wish.lift_stops) : null;
+  const stops = (even?.stops ?? 0) + (wish.how === 'opening' ? wish.lift_stops : 0);
+  const table = stops === 0 ? null : lifted(stops);
   const film = new ProofFilm(paths, size, fps);
   const rows = [
     new FrameRow(first.path, probes[0], size, plan.first, false, signal),
@@ -49,14 +52,16 @@ export async function renderJoined(
   const held = parts.figure?.(size) ?? null;
   const strength = new Uint8Array(size.width * size.height),
     mixed = new Uint8ClampedArray(4 * strength.length).fill(255),
-    lit = new Uint8Array(3 * strength.length);
+    lit = new Uint8Array(3 * strength.length),
+    moved = new Uint8Array(lit.length);
   try {
     for (const [n, frame] of plan.first.entries()) {
       signal?.throwIfAborted();
       const a = await rows[0].get(frame);
       let b = await rows[1].get(plan.second[n]);
-      if (lifted) {
-        for (let i = 0; i < b.length; i++) lit[i] = lifted[b[i]];
+      if (even?.place) b = laidOnFirst(b, size, even.place, scale, moved);
+      if (table) {
+        for (let i = 0; i < b.length; i++) lit[i] = table[b[i]];
         b = lit;
       }
       // Of a held figure the second is the picture, and the figure lies over it.
@@ -88,9 +93,3 @@ function matteOf(wish: JoinedWish, { width, height }: PictureSize, scale: number
   if (wish.how !== 'through' && wish.line) return lineMatte(wish.line, wish.feather_px, width, height, scale);
   return new Uint8Array(width * height);
 }
-
-/** What each code value becomes when light is lifted. */
-const liftTable = (stops: number) =>
-  Uint8Array.from({ length: 256 }, (_, v) =>
-    Math.round(255 * toCode('bt709', Math.min(1, toLight('bt709', v / 255) * 2 ** stops))),
-  );

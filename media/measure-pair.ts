@@ -2,6 +2,7 @@ import { basename } from 'node:path';
 import { invertSimilarity, type Similarity } from '../core/geometry/similarity';
 import { judgePair } from '../core/judge/pair';
 import { outlinesOfPasses, type PassOutlines } from '../core/pair/kept';
+import { eveningOf, type Evening } from '../core/pair/even';
 import { measurePair, type PairSums } from '../core/pair/measure';
 import { atSize, silhouettesOf } from '../core/pair/silhouettes';
 import type { LaidOn } from '../core/plate/compare';
@@ -101,6 +102,16 @@ export function standingApart(one: TakeAnalysis, two: TakeAnalysis, place: Simil
   const shaded = (mask: Uint8Array | null, darker: (l: number) => number) =>
     mask && withShadow(mask, between.map(darker), size.width, size.height);
   return { apart, between, a: shaded(alone.a, (l) => l - gap), b: shaded(alone.b, (l) => gap - l) };
+}
+
+/** What makes a second take lie on the first, in its light. @throws UnusableMedia when a file cannot be used */
+export async function evenTogether(a: TakeFile, b: TakeFile, signal?: AbortSignal): Promise<Evening> {
+  const [one, two] = [a.analysis, b.analysis];
+  const same = one.probe.width === two.probe.width && one.probe.height === two.probe.height;
+  const laid = same ? (layKept(two, one) ?? (await layTogether(b, { ...a, analysis: one }, { signal }))) : null;
+  const place = laid?.offset?.references ?? null;
+  const apart = one.scene && two.scene && place ? betweenBackgrounds(one, two, place) : null;
+  return eveningOf(place, lightOf(apart)?.gap_stops ?? null, one.probe);
 }
 
 /** Which of two passes nobody was seen in; null for neither, or both. */

@@ -3,7 +3,10 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { quantile } from '../core/numeric/quantile';
-import { measurePairFiles } from './measure-pair';
+import { laidOnFirst, lifted } from '../core/pair/even';
+import { colourPictures } from './frames';
+import { evenTogether, measurePairFiles } from './measure-pair';
+import { probeFile } from './probe';
 import { analyseTake } from './measure-take';
 import { decodeFinely } from './fine-outlines';
 import { wallPicture } from './testing/wall-clip';
@@ -21,6 +24,13 @@ function roll(name: string, x: string, more = ''): string {
   const code = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '19', '-pix_fmt', 'yuv420p'];
   execFileSync('ffmpeg', ['-v', 'error', '-y', ...input, ...body, '-filter_complex', filter, ...code, path]);
   return path;
+}
+
+/** The first picture of a film, red, green and blue. */
+async function oneOf(path: string, size: { width: number; height: number }): Promise<Uint8Array> {
+  const probe = await probeFile(path, 'film');
+  for await (const rgb of colourPictures(path, probe, { ...size, from: 0, to: 0 })) return rgb.slice();
+  throw new Error('no picture');
 }
 
 beforeAll(() => writeFileSync(still, wallPicture()));
@@ -74,6 +84,24 @@ test('a darker pass and a nudged camera are said, and the outlines of a kept tak
   const report = await measurePairFiles(a, b);
   expect(report.reasons.map((r) => r.code)).toEqual(expect.arrayContaining(['light', 'offset']));
   expect(report.light!.gap_stops).toBeLessThan(-0.15);
+  // For a proof the other is laid on the first, in its light.
+  const takes = [a, b].map(async (path) => ({ path, name: path, analysis: await analyseTake(path) }));
+  const even = await evenTogether(await takes[0], await takes[1]);
+  expect(even.stops).toBeGreaterThan(0.15);
+  const size = { width: 640, height: 360 };
+  const [first, second] = await Promise.all([oneOf(a, size), oneOf(b, size)]);
+  const apart = (rgb: Uint8Array) => {
+    const off: number[] = [];
+    // The middle of the picture, where nobody is in these frames.
+    for (let y = 40; y < 130; y++)
+      for (let x = 100; x < 540; x++) off.push(Math.abs(rgb[3 * (y * 640 + x) + 1] - first[3 * (y * 640 + x) + 1]));
+    return quantile(off, 0.5);
+  };
+  const table = lifted(even.stops);
+  const laid = laidOnFirst(second, size, even.place!, 1, new Uint8Array(second.length)).map((v) => table[v]);
+  expect(apart(laid)).toBeLessThan(0.5 * apart(second));
+  // What is left is grain.
+  expect(apart(laid)).toBeLessThan(6);
   const fresh = await analyseTake(a, { fine: true });
   const again = await decodeFinely(a, await analyseTake(a));
   expect(again!.frames[40]).toEqual(fresh.fine!.frames[40]);

@@ -7,6 +7,8 @@ export interface JoinedResult extends JoinedPlan {
   height: number;
   frames: number;
   fps: number;
+  /** How far the second was moved, source pixels, and made brighter, stops; older proofs have none. */
+  even?: { px: number; stops: number };
 }
 
 /** Two takes of one setup joined in one picture, as a small film. */
@@ -110,6 +112,10 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
         .valid('first', 'second')
         .default('first')
         .messages({ '*': 'Say which of the two lies over the other: first or second.' }),
+      even: joi
+        .boolean()
+        .default(true)
+        .messages({ '*': 'Say whether the second is laid on the first, in its light: true or false.' }),
     });
   },
   misfit: (wish, [first, second]) => {

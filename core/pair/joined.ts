@@ -48,6 +48,8 @@ export interface JoinedWish {
   lift_stops: number;
   /** The second's speed, per cent of real. */
   rate_pct: number;
+  /** Whether the second is laid on the first, in its light; older proofs show it as shot. */
+  even?: boolean;
   /** Which of the two a figure is taken of that lies over the other. */
   front: 'first' | 'second';
 }

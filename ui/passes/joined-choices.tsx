@@ -75,6 +75,16 @@ export function JoinedChoices({ passing, setupId, frame, frameCount, onFrame, fi
             'seen in the proof; here both are mixed half and half.'}
         </Soft>
       )}
+      <ChoiceField
+        name="The second is shown"
+        value={wish.even === false ? 'shot' : 'even'}
+        onChange={(v) => change({ even: v === 'even' })}
+        options={[
+          { value: 'even', label: 'Laid on the first, in its light' },
+          { value: 'shot', label: 'As it was shot' },
+        ]}
+        testID="second-shown"
+      />
       {how === 'over' && <OverChoice passing={passing} first={first} second={second} />}
       {how === 'through' && (
         <StrengthKeys strength={strength} frame={frame} frameCount={frameCount} change={change} onFrame={onFrame} />

@@ -52,10 +52,14 @@ export function saidOf({ result, wish }: Joined, first: PassTake, second: PassTa
     figure: wish.outline ? `, what is in the zone of ${first.label}` : `, whoever is in ${first.label}`,
     edge: `, ${second.label} shows there${wish.at === null ? '' : ` from frame ${wish.at} on`}`,
   }[wish.how];
+  const { px = 0, stops = 0 } = result.even ?? {};
+  const moved = px > 0 ? `; ${second.label} moved by up to ${px.toFixed(1)} px` : '';
+  const lit =
+    stops !== 0 ? `; its light ${stops > 0 ? 'raised' : 'lowered'} by ${Math.abs(stops).toFixed(2)} stop` : '';
   const slid = wish.slide === 0 ? '' : `; ${second.label} slid by ${wish.slide} frames`;
   return {
     framesAt: (n: number) => `${result.first[n]} and ${result.second[n]}`,
-    note: `${HOW_WORDS[wish.how]}${more}${slid}.`,
+    note: `${HOW_WORDS[wish.how]}${more}${slid}${moved}${lit}.`,
     complaint:
       result.second_missing > 0 && wish.how !== 'over' && !(STANDS.includes(wish.how) && second.plate)
         ? `${second.label} is ${result.second_missing} frames too short and stands still.`

@@ -46,6 +46,7 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     lift_stops: last?.lift_stops ?? 0,
     rate_pct: last?.rate_pct ?? -1,
     front: last?.front ?? 'first',
+    even: last?.even ?? true,
   });
   const { how } = wish;
   const said = bench.moment?.result ? meetingOf(bench.moment.measure, bench.moment.result) : {};
