@@ -70,7 +70,6 @@ function outlinesOf({ whoA, whoB, back }: TwoTracks, picture: { width: number; h
       dy_px: y - (shape.y - pose.dy) * factor,
       size_ratio: pose.scale * (back?.scale ?? 1),
       turn_deg: ((pose.rotation + (back?.rotation ?? 0)) * 180) / Math.PI,
-      share: shape.share,
     };
   };
 }

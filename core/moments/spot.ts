@@ -20,8 +20,6 @@ const MOST = 1500;
 const NEAR = 250;
 /** So many pairs, the nearest as their middles say, are laid on each other. */
 const LAID = 40;
-/** Outlines that cover so much of each other differ by their rims alone. */
-const NEARLY_ALL = 0.9;
 /** Of two pairs of frames as near to each other, that nearer to the switch is the better one. */
 const LATER = 1e-4;
 /** A size that is off by one octave is as bad as a place that is off by so many sizes. */
@@ -41,8 +39,6 @@ export interface Apart {
   dy_px: number;
   size_ratio: number;
   turn_deg: number;
-  /** The share of both together that both cover. */
-  share: number;
 }
 
 /**
@@ -64,10 +60,7 @@ export function measureSpot(
     two = atB === null ? null : (b[atB] ?? null);
   const middles = one && two ? apart(one, two) : null,
     laid = middles && lay(atA!, atB!);
-  // Where the two cover nearly all of each other, their areas are as good a reading of the size.
-  const size =
-    laid && middles && laid.share > NEARLY_ALL ? sqrt(laid.size_ratio * middles.size_ratio) : laid?.size_ratio;
-  const between = laid && size ? { ...laid, size_ratio: size } : middles;
+  const between = laid ?? middles;
   const late = (f: number, n: number) => LATER * (abs(f - (atA ?? f)) + abs(n - (atB ?? n)));
   const near: { at_a: number; at_b: number; cost: number }[] = [];
   for (const f of some(usableA, atA))
@@ -113,12 +106,12 @@ function some(frames: readonly number[], at: number | null): readonly number[] {
 }
 
 /** How bad a pair of frames is, in sizes of what is in. */
-const costOf = (d: Omit<Apart, 'turn_deg' | 'share'>, { area }: Placed) =>
+const costOf = (d: Omit<Apart, 'turn_deg'>, { area }: Placed) =>
   hypot(d.dx_px, d.dy_px) / sqrt(area) + SIZE_COUNTS * abs(log(d.size_ratio));
 
 const apart = (a: Placed, b: Placed) => ({ dx_px: b.x - a.x, dy_px: b.y - a.y, size_ratio: sqrt(b.area / a.area) });
 
-const distance = ({ dx_px, dy_px, size_ratio }: Omit<Apart, 'turn_deg' | 'share'>) => ({ dx_px, dy_px, size_ratio });
+const distance = ({ dx_px, dy_px, size_ratio }: Omit<Apart, 'turn_deg'>) => ({ dx_px, dy_px, size_ratio });
 
 /** From one axis to the other: -90 to 90. */
 function turn(from: number, to: number): number {
