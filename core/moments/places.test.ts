@@ -168,13 +168,7 @@ test('a scrap that differs from the empty picture all the while is nobody, befor
 
 test('one that lies on the other is read by its outline: what the middles say is left', () => {
   const [a, b] = [track([body(40, 20)]), track([body(50, 22)])];
-  const spot = measureSpot(a, b, { at_a: 0, at_b: 0 }, () => ({
-    dx_px: 37,
-    dy_px: 9,
-    size_ratio: 1.1,
-    turn_deg: 4,
-    share: 0.8,
-  }));
+  const spot = measureSpot(a, b, { at_a: 0, at_b: 0 }, () => ({ dx_px: 37, dy_px: 9, size_ratio: 1.1, turn_deg: 4 }));
   expect(spot).toMatchObject({ dx_px: 37, dy_px: 9, size_ratio: 1.1, angle_deg: 4, best: { dx_px: 37 } });
   expect(spot.outlines_px).toBeCloseTo(Math.hypot(3, 1), 9);
 });
