@@ -76,11 +76,11 @@ export function JoinedChoices({ passing, setupId, frame, frameCount, onFrame, fi
         </Soft>
       )}
       <ChoiceField
-        name="The second is shown"
+        name="The second: place and light"
         value={wish.even === false ? 'shot' : 'even'}
         onChange={(v) => change({ even: v === 'even' })}
         options={[
-          { value: 'even', label: 'Laid on the first, in its light' },
+          { value: 'even', label: 'Made to match' },
           { value: 'shot', label: 'As it was shot' },
         ]}
         testID="second-shown"
