@@ -1,3 +1,4 @@
+import { matteAt } from '../core/pair/changeover';
 import { laidOnFirst, lifted, type Evening } from '../core/pair/even';
 import { lineMatte, openingMatte, strengthAt, type JoinedPlan, type JoinedWish } from '../core/pair/joined';
 import { probeFile } from './probe';
@@ -37,9 +38,8 @@ export async function renderJoined(
   const size = proofSize(probes[0].width, probes[0].height);
   const scale = size.width / probes[0].width;
   const matte = matteOf(wish, size, scale);
-  const moves = wish.moves.map(({ start, end, ...line }) => ({
-    start,
-    end,
+  const moves = wish.moves.map(({ start, end, ease_in, ease_out, ...line }) => ({
+    ...{ start, end, ease_in, ease_out },
     matte: lineMatte(line, wish.feather_px, size.width, size.height, scale),
   }));
   const stops = (even?.stops ?? 0) + (wish.how === 'opening' ? wish.lift_stops : 0);
@@ -73,7 +73,11 @@ export async function renderJoined(
       else if (wish.how === 'through') strength.fill(Math.round(255 * (1 - strengthAt(wish.strength, frame))));
       else if (wish.how === 'switch' && wish.at !== null && frame >= wish.at) strength.fill(255);
       else if (wish.how === 'opening' && wish.at !== null && frame < wish.at) strength.fill(0);
-      else strength.set(moves.find((m) => m.start <= frame && frame <= m.end)?.matte ?? matte);
+      else {
+        const { from, to, share } = matteAt(matte, moves, frame);
+        strength.set(from);
+        if (to) for (let i = 0; i < strength.length; i++) strength[i] += share * (to[i] - from[i]);
+      }
       mix(laid.a, laid.b, laid.strength, mixed);
       await film.add(mixed, `PROOF   first ${frame}   second ${plan.second[n]}`);
       onProgress?.(n + 1, plan.first.length);

@@ -52,6 +52,7 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
         .messages({ 'array.min': 'A line has two points at least.', 'array.max': 'A line has 500 points at most.' }),
       first_side: side,
     });
+    const eases = joi.object({ start: frame.required(), end: frame.required() }).allow(null);
     const strength = joi.object({
       frame: frame.required(),
       pct: joi.number().min(0).max(100).required().messages({ '*': 'Give the strength in per cent, 0 to 100.' }),
@@ -78,7 +79,7 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
       moves: joi
         .array()
         .max(50)
-        .items(line.keys({ start: frame.required(), end: frame.required() }))
+        .items(line.keys({ start: frame.required(), end: frame.required(), ease_in: eases, ease_out: eases }))
         .default([]),
       feather_px: joi.number().min(0).max(5000).default(0).messages({ '*': 'Give the feather in pixels, 0 to 5000.' }),
       at: frame.allow(null).default(null),

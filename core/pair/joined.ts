@@ -22,8 +22,10 @@ export interface Strength {
   pct: number;
 }
 
-/** A line that is held for some frames. */
+/** A line that is held for some frames; it comes in over some, and where no other follows it goes out over some. */
 export interface MovingLine extends Run {
+  ease_in?: Run | null;
+  ease_out?: Run | null;
   points: [number, number][];
   first_side: Side;
 }

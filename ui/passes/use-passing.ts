@@ -1,9 +1,10 @@
 import { useMemo, useState } from 'react';
 import type { PassBenchPage, PassTake } from '../../api/passes';
 import { LaidPasses, type DrawnLine } from '../../core/pair/drawn';
+import { changeover } from '../../core/pair/changeover';
 import { gapTrace } from '../../core/pair/gaps';
 import { meetingOf } from '../../core/pair/meeting';
-import { strengthAt, type JoinedHow, type JoinedWish } from '../../core/pair/joined';
+import { strengthAt, type JoinedHow, type JoinedWish, type MovingLine } from '../../core/pair/joined';
 import { partBeside } from '../compare/seam-lines';
 import { underWay } from '../data/hooks';
 import { useDrawnAgainst } from '../data/pass-hooks';
@@ -97,6 +98,22 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
           }),
     [own, slide, how, movingLines, turned, first.width],
   );
+  // One gives way to the next over the frames in which neither cuts anybody.
+  const eased = useMemo((): MovingLine[] => {
+    if (!laid || !line || moves.length === 0) return moves;
+    const run = { start: 0, end: first.frame_count - 1 };
+    const cutsOf = (l: DrawnLine) => {
+      const { a, b } = laid.against(l, 0);
+      return [...a.runs, ...b.runs];
+    };
+    const own = cutsOf(line),
+      cuts = moves.map(cutsOf);
+    return moves.map((m, k) => ({
+      ...m,
+      ease_in: changeover(m.start, moves[k - 1]?.end === m.start - 1 ? cuts[k - 1] : own, cuts[k], run),
+      ease_out: moves[k + 1]?.start === m.end + 1 ? null : changeover(m.end + 1, cuts[k], own, run),
+    }));
+  }, [laid, line, moves, first.frame_count]);
   const moveAt = (frame: number) => moves.find((m) => m.start <= frame && frame <= m.end) ?? null;
   const room = useMemo(() => (laid && line ? laid.against(line, 0) : null), [laid, line]);
   // What was measured is exact; a line drawn by hand is held against a coarser picture.
@@ -156,7 +173,7 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     own: own !== null,
     measured,
     moving,
-    moves,
+    moves: eased,
     moveAt,
     /** What the measured split would cut or leave over in a frame. */
     spillAt: (frame: number) =>
