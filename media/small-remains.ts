@@ -1,5 +1,7 @@
+import { greatestDisplacement, IDENTITY } from '../core/geometry/similarity';
 import { findRegions } from '../core/image/regions';
 import { Unlike } from '../core/moments/unlike';
+import { laidOnFirst } from '../core/pair/even';
 import { kindsIn } from '../core/presence/kinds';
 import { runsOf } from '../core/presence/measure';
 import { BODY } from '../core/presence/shade';
@@ -14,6 +16,11 @@ import { enlarged, type WhoIsIn } from './who-is-in';
 const FINER = 2;
 /** Fewer of these pixels, side by side, are nothing of anybody. */
 const LEAST = 36;
+/** Pictures moved by less than this, pixels, are taken as they are. */
+const MOVES = 0.4;
+/** It shows for so many frames at least; for more where each picture had to be laid on the others. */
+const LASTS = 2;
+const LASTS_LAID = 6;
 /** What is left of somebody lies no further than this share of the width from where they were last seen, or are seen next. */
 const NEAR = 0.15;
 /** More than this share of the picture is no remainder: the light, or the camera. */
@@ -45,12 +52,22 @@ export async function withRemains(
   const unlike = new Unlike(empty.rgb, width, height, empty.grain);
   const small = take.analysis.scene?.background;
   const stirs = small && enlarged(small.restless, small, { width, height });
-  const mask = new Uint8Array(width * height);
+  const mask = new Uint8Array(width * height),
+    laid = new Uint8Array(3 * mask.length);
+  const { poses, probe } = take.analysis;
+  const scale = width / probe.width;
+  const moves = (f: number) =>
+    !!poses[f] && greatestDisplacement(poses[f], IDENTITY, probe.width, probe.height) * scale > MOVES;
+  const handheld = poses.filter((_, f) => moves(f)).length > poses.length / 4;
   const look = async ({ start: from, end: to }: Run, use: (frame: number) => void) => {
     let f = from;
-    for await (const rgb of colourPictures(take.path, take.analysis.probe, { width, height, from, to }, signal)) {
-      unlike.mask(rgb, mask);
-      use(f++);
+    for await (const rgb of colourPictures(take.path, probe, { width, height, from, to }, signal)) {
+      const pose = poses[f];
+      if (pose) {
+        unlike.mask(moves(f) ? laidOnFirst(rgb, { width, height }, pose, scale, laid) : rgb, mask);
+        use(f);
+      }
+      f++;
     }
   };
   // What differs before anybody came is not theirs.
@@ -70,8 +87,10 @@ export async function withRemains(
       const rows = remainsIn(mask, width, height, windows);
       if (rows.length) found.set(f, rows);
     });
-    // What shows in a single frame is coding.
-    for (const [f, rows] of found) if (found.has(f - 1) || found.has(f + 1)) frames[f] = [{ rows }];
+    // What shows in a single frame is coding; where pictures are laid on each other, edges differ for a few.
+    for (const { start, end } of runsOf(frames.map((_, f) => found.has(f))))
+      if (end - start + 1 >= (handheld ? LASTS_LAID : LASTS))
+        for (let f = start; f <= end; f++) frames[f] = [{ rows: found.get(f)! }];
   }
   return { ...who, frames };
 }
