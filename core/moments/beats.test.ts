@@ -210,5 +210,11 @@ describe('what falls and crumples where it lands', () => {
     expect(struck(fall([left(80, 500, 19), left(100, 150, 2), left(125, 0, 0), left(145, 300, 2)]))).toEqual([30]);
     expect(struck(fall([left(80, 500, 19), left(100, 0, 0), left(125, 100, 2), left(145, 500, 6)]))).toEqual([30]);
   });
+  test('what changes for a frame far beyond their front is not where it stops', () => {
+    const paces = fall([]);
+    const far = paces[25]!;
+    paces[25] = { ...far, box: { ...far.box!, height: far.box!.height + 90 } };
+    expect(struck(paces)).toEqual([30]);
+  });
   test('what stops at once struck there', () => expect(struck(fall([]))).toEqual([30]));
 });

@@ -41,6 +41,9 @@ export function sameMover(paces: readonly (Pace | null)[], f: number): boolean {
   return sharedOf(usualBox(before), usualBox(after)) > ONE;
 }
 
+/** A front that comes on by more than so many steps from one frame to the next is none. */
+const LEAPS = 2.5;
+
 /**
  * The frame at which the front of what moves one way stood still: no more than `soon` frames before `f`, and `f` itself
  * where its front went on until then.
@@ -63,7 +66,10 @@ export function frontStops(
     if (was === null || is === null || length < 1) continue;
     const later = paces.slice(k + 1, f).map(front);
     const before = front(paces[k - 1]);
-    if (before !== null && was > before && later.every((l) => l === null || l < was - length)) return k + 1;
+    // A front comes on by a step a frame; what leaps farther is something else that changed.
+    const step = max(length, hypot(paces[k]!.dx, paces[k]!.dy));
+    const comes = before !== null && was > before && was - before < LEAPS * step;
+    if (comes && later.every((l) => l === null || l < was - length)) return k + 1;
   }
   return f;
 }
