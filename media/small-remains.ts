@@ -1,5 +1,6 @@
 import { greatestDisplacement, IDENTITY } from '../core/geometry/similarity';
 import { findRegions } from '../core/image/regions';
+import { placed } from '../core/moments/track';
 import { Unlike } from '../core/moments/unlike';
 import { laidOnFirst } from '../core/pair/even';
 import { kindsIn } from '../core/presence/kinds';
@@ -98,17 +99,9 @@ export async function withRemains(
 /** Around whoever was in a frame, pixels of the outlines. */
 function seenIn(who: WhoIsIn, frame: number, kinds: Uint8Array): Box | null {
   if (frame >= who.frames.length || !kindsIn(who, frame, kinds)) return null;
-  let [left, top, right, bottom] = [who.width, who.height, -1, -1];
-  for (let i = 0; i < kinds.length; i++) {
-    if (kinds[i] !== BODY) continue;
-    const [x, y] = [i % who.width, Math.floor(i / who.width)];
-    [left, right] = [Math.min(left, x), Math.max(right, x)];
-    [top, bottom] = [Math.min(top, y), Math.max(bottom, y)];
-  }
+  const box = placed(kinds, who.width, who.height, 1)?.box;
   const by = NEAR * who.width;
-  return right < 0
-    ? null
-    : { x: left - by, y: top - by, width: right - left + 1 + 2 * by, height: bottom - top + 1 + 2 * by };
+  return box ? { x: box.x - by, y: box.y - by, width: box.width + 2 * by, height: box.height + 2 * by } : null;
 }
 
 /** Rows of y, first x, last x and kind, of the outlines' grid, of every part that is large enough; a pixel wider all round. */

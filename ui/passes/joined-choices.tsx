@@ -32,7 +32,7 @@ export function JoinedChoices({ passing, setupId, frame, frameCount, onFrame, fi
       <ChoiceField
         name="Joined"
         value={how}
-        onChange={(v) => change({ how: v, line: null })}
+        onChange={(v) => change({ how: v, line: null, at: null })}
         options={HOWS}
         testID="joined-how"
       />
