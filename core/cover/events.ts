@@ -1,6 +1,6 @@
 import { findRegions } from '../image/regions';
 import type { CoverMeasure } from '../report/wipe-types';
-import { inverse, setAll } from './mask';
+import { changesBetween, inverse, setAll, shareOf } from './mask';
 
 /** A share below this is nothing. */
 const NOTHING = 0.003;
@@ -201,24 +201,11 @@ export function whereOpen(
 /** How often, over the take, a pixel that is ever covered changes between free and covered. */
 export function changesPerPixel(masks: readonly Uint8Array[]): number {
   if (masks.length === 0) return 0;
-  const changes = new Uint16Array(masks[0].length),
-    ever = masks[0].slice();
-  for (let f = 1; f < masks.length; f++) addChanges(masks[f - 1], masks[f], changes, ever);
-  let pixels = 0,
-    sum = 0;
-  for (let i = 0; i < ever.length; i++) {
-    pixels += ever[i];
-    sum += changes[i];
-  }
-  return pixels ? sum / pixels : 0;
-}
-
-/** Counts the pixels that change from one mask to the next, and notes those that are ever set. */
-function addChanges(before: Uint8Array, after: Uint8Array, changes: Uint16Array, ever: Uint8Array): void {
-  for (let i = 0; i < ever.length; i++) {
-    changes[i] += before[i] ^ after[i];
-    ever[i] |= after[i];
-  }
+  const ever = masks[0].slice();
+  let changes = 0;
+  for (let f = 1; f < masks.length; f++) changes += changesBetween(masks[f - 1], masks[f], ever);
+  const pixels = shareOf(ever) * ever.length;
+  return pixels ? changes / pixels : 0;
 }
 
 function placeInWords(x: number, y: number): string {

@@ -1,43 +1,7 @@
-import type { Similarity } from '../geometry/similarity';
-import type { View } from '../motion/panorama';
-import { grown } from './mask';
-
-// Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs } = Math;
-
-/** A loop by itself: a function that goes on after a long one is not kept optimised by some runtimes. Gives the number of usable pixels. */
-export function fillExpected(
-  { luma, known }: View,
-  gain: number,
-  covered: Uint8Array,
-  expected: Float32Array,
-  usable: Uint8Array,
-): number {
-  let n = 0;
-  for (let i = 0; i < expected.length; i++) {
-    expected[i] = gain * luma[i];
-    const may = known[i] & (1 - covered[i]);
-    usable[i] = may;
-    n += may;
-  }
-  return n;
-}
-
 /** 1 where neither mask is set, in the first. */
 export function neither(a: Uint8Array, b: Uint8Array): Uint8Array {
   for (let i = 0; i < a.length; i++) a[i] = 1 - (a[i] | b[i]);
   return a;
-}
-
-/** All columns that an object lies in when the camera goes across, all rows when it goes up or down: parts of it may not be found yet. */
-export function wholeBand(mask: Uint8Array, width: number, height: number, step: Similarity): Uint8Array {
-  const across = abs(step.dx) >= abs(step.dy);
-  const band = new Uint8Array(across ? width : height);
-  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) if (mask[i]) band[across ? x : y] = 1;
-  const wide = grown(band, across ? width : 1, across ? 1 : height, 6);
-  const out = new Uint8Array(mask.length);
-  for (let y = 0, i = 0; y < height; y++) for (let x = 0; x < width; x++, i++) out[i] = wide[across ? x : y];
-  return out;
 }
 
 /**

@@ -1,4 +1,5 @@
 import { findRegions } from '../image/regions';
+import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, max, min } = Math;
@@ -22,7 +23,7 @@ export function solidMask(raw: Uint8Array, width: number, height: number): Uint8
   const most = regions.reduce((n, r) => max(n, r.pixels.length), 0);
   raw.fill(0);
   for (const r of regions) if (r.pixels.length >= BESIDE * most) setAll(raw, r.pixels);
-  for (const r of findRegions(inverse(raw), width, height)) {
+  for (const r of findRegions(inverse(raw), width, height, 1, HOLE * pixels)) {
     const inside = r.left > 0 && r.top > 0 && r.right < width - 1 && r.bottom < height - 1;
     if (r.pixels.length < (inside ? HOLE : SPECK) * pixels) setAll(raw, r.pixels);
   }
@@ -47,8 +48,7 @@ const MOSTLY = 0.7;
 
 /** Closes small open places that lie where what is behind moves by itself: there an object may look like it by chance. */
 export function fillDoubtful(mask: Uint8Array, doubtful: Uint8Array, width: number, height: number): void {
-  for (const r of findRegions(inverse(mask), width, height)) {
-    if (r.pixels.length > DOUBTFUL * mask.length) continue;
+  for (const r of findRegions(inverse(mask), width, height, 1, DOUBTFUL * mask.length)) {
     let n = 0;
     for (const i of r.pixels) n += doubtful[i];
     if (n >= MOSTLY * r.pixels.length) setAll(mask, r.pixels);
@@ -57,58 +57,75 @@ export function fillDoubtful(mask: Uint8Array, doubtful: Uint8Array, width: numb
 
 /** Sets each pixel to what most of the (2 r + 1) squared pixels about it are; those beyond the picture's edges do not vote. */
 function majority(mask: Uint8Array, width: number, height: number, r: number): void {
-  const rows = new Uint8Array(mask.length);
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    let sum = 0;
-    for (let x = 0; x < r && x < width; x++) sum += mask[row + x];
-    for (let x = 0; x < width; x++) {
-      if (x + r < width) sum += mask[row + x + r];
-      if (x - r - 1 >= 0) sum -= mask[row + x - r - 1];
-      rows[row + x] = sum;
-    }
-  }
-  for (let x = 0; x < width; x++) {
-    let sum = 0;
-    for (let y = 0; y < r && y < height; y++) sum += rows[y * width + x];
-    const across = min(width - 1, x + r) - max(0, x - r) + 1;
-    for (let y = 0; y < height; y++) {
-      if (y + r < height) sum += rows[(y + r) * width + x];
-      if (y - r - 1 >= 0) sum -= rows[(y - r - 1) * width + x];
-      const voters = across * (min(height - 1, y + r) - max(0, y - r) + 1);
-      mask[y * width + x] = 2 * sum > voters ? 1 : 0;
-    }
-  }
+  const { kernels, arrays } = roomFor((width + 4 * r) * (height + 4 * r));
+  arrays.mask.set(mask);
+  kernels.run.majority({ mask: at(arrays.mask), width, height, r, columns: at(arrays.line), out: at(arrays.out) });
+  mask.set(arrays.out.subarray(0, mask.length));
 }
 
 /** Pixels within `reach` of a set one, across and down, as 1. */
 export function grown(mask: Uint8Array, width: number, height: number, reach: number): Uint8Array {
-  const rows = new Uint8Array(mask.length),
-    out = new Uint8Array(mask.length);
-  for (let y = 0; y < height; y++) spread(mask, rows, y * width, 1, width, reach);
-  for (let x = 0; x < width; x++) spread(rows, out, x, width, height, reach);
-  return out;
+  const { kernels, arrays } = roomFor((width + 4 * reach) * (height + 4 * reach));
+  arrays.mask.set(mask);
+  kernels.run.grow({
+    mask: at(arrays.mask),
+    width,
+    height,
+    reach,
+    line: at(arrays.line),
+    rows: at(arrays.rows),
+    out: at(arrays.out),
+  });
+  return arrays.out.slice(0, mask.length);
 }
 
-/** Sets what lies within `reach` of a set value of one line. */
-function spread(from: Uint8Array, to: Uint8Array, start: number, step: number, count: number, reach: number): void {
-  let left = 0;
-  for (let k = 0, i = start; k < count; k++, i += step) {
-    if (from[i]) left = reach + 1;
-    if (left > 0) {
-      to[i] = 1;
-      left--;
-    }
-  }
-  left = 0;
-  for (let k = count - 1, i = start + (count - 1) * step; k >= 0; k--, i -= step) {
-    if (from[i]) left = reach + 1;
-    if (left > 0) {
-      to[i] = 1;
-      left--;
-    }
-  }
+/**
+ * All columns that an object lies in, or all rows where it is not `across`, and those within `reach` of them: parts of
+ * it may not be found yet.
+ */
+export function wholeBand(mask: Uint8Array, width: number, height: number, across: boolean, reach: number): Uint8Array {
+  const { kernels, arrays } = roomFor((width + 4 * reach) * (height + 4 * reach));
+  arrays.mask.set(mask);
+  kernels.run.widenToBand({
+    mask: at(arrays.mask),
+    width,
+    height,
+    across: across ? 1 : 0,
+    reach,
+    line: at(arrays.line),
+    out: at(arrays.out),
+  });
+  return arrays.out.slice(0, mask.length);
 }
+
+/** The number of pixels that change from one mask to the next; notes in `ever` those that are ever set. */
+export function changesBetween(before: Uint8Array, after: Uint8Array, ever: Uint8Array): number {
+  const { kernels, arrays } = roomFor(ever.length);
+  arrays.mask.set(before);
+  arrays.rows.set(after);
+  arrays.out.set(ever);
+  const n = kernels.run.changesBetween({
+    before: at(arrays.mask),
+    after: at(arrays.rows),
+    ever: at(arrays.out),
+    count: ever.length,
+  });
+  ever.set(arrays.out.subarray(0, ever.length));
+  return n;
+}
+
+/** Bytes that a loop may write beyond what it was asked for. */
+const BEYOND = 64;
+
+/** @param pixels of the mask with as much again about it as is looked at */
+const roomFor = onceForSize((pixels) =>
+  Kernels.with({
+    mask: ['bytes', pixels],
+    line: ['bytes', pixels + BEYOND],
+    rows: ['bytes', pixels + BEYOND],
+    out: ['bytes', pixels + BEYOND],
+  }),
+);
 
 /** Share of the pixels that are set. */
 export function shareOf(mask: Uint8Array): number {

@@ -1,5 +1,6 @@
 import { median } from '../numeric/quantile';
 import { findRegions } from '../image/regions';
+import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
 import { edgesOf, type Way } from './edges';
 import { inverse, setAll, shareOf } from './mask';
 import { LINES_AT } from './profile';
@@ -35,45 +36,50 @@ export function steadied(
     const near: { mask: Uint8Array; shift: number }[] = [];
     for (let g = f - reach; g <= f + reach; g++) near.push({ mask: masks[g], shift: round(along[g] - along[f]) });
     if (near.every(({ mask }) => !mask.includes(1))) return own;
-    const said = new Uint8Array(own.length),
-      voters = new Uint8Array(vertical ? height : width);
-    for (const { mask, shift } of near) {
-      for (let k = max(0, -shift); k < min(voters.length, voters.length - shift); k++) voters[k]++;
-      addShifted(mask, said, vertical ? 0 : shift, vertical ? shift : 0, width, height);
-    }
-    return asMostSay(said, voters, own, vertical, width);
+    return asMostSay(near, own, vertical, width, height);
   });
 }
 
-/** Adds a mask to `sums`, each pixel where it was by so much further on. */
-function addShifted(mask: Uint8Array, sums: Uint8Array, dx: number, dy: number, width: number, height: number): void {
-  const from = max(0, -dx),
-    to = min(width, width - dx),
-    back = dy * width + dx;
-  for (let y = max(0, -dy); y < min(height, height - dy); y++)
-    for (let i = y * width + from, end = y * width + to; i < end; i++) sums[i] += mask[i + back];
-}
-
-/** 1 where more than half of the voters of a column (or row) say so; as it was where they are even. */
+/** 1 where more than half of the masks that reach there say so, each looked at so much further on; as it was where they are even. */
 function asMostSay(
-  said: Uint8Array,
-  voters: Uint8Array,
+  near: readonly { mask: Uint8Array; shift: number }[],
   own: Uint8Array,
   vertical: boolean,
   width: number,
+  height: number,
 ): Uint8Array {
-  const out = new Uint8Array(own.length);
-  for (let i = 0, x = 0, y = 0; i < out.length; i++) {
-    const twice = 2 * said[i],
-      all = voters[vertical ? y : x];
-    out[i] = twice > all ? 1 : twice === all ? own[i] : 0;
-    if (++x === width) {
-      x = 0;
-      y++;
-    }
+  const { kernels, arrays } = roomFor(width * height);
+  const long = vertical ? height : width;
+  arrays.sums.fill(0);
+  arrays.voters.fill(0);
+  for (const { mask, shift } of near) {
+    for (let k = max(0, -shift); k < min(long, long - shift); k++) arrays.voters[k]++;
+    arrays.mask.set(mask);
+    kernels.run.addShifted({
+      mask: at(arrays.mask),
+      sums: at(arrays.sums),
+      dx: vertical ? 0 : shift,
+      dy: vertical ? shift : 0,
+      width,
+      height,
+    });
   }
-  return out;
+  arrays.mask.set(own);
+  kernels.run.asMostSay({
+    said: at(arrays.sums),
+    voters: at(arrays.voters),
+    own: at(arrays.mask),
+    vertical: vertical ? 1 : 0,
+    width,
+    height,
+    out: at(arrays.out),
+  });
+  return arrays.out.slice(0, own.length);
 }
+
+const roomFor = onceForSize((pixels) =>
+  Kernels.with({ mask: ['bytes', pixels], sums: ['bytes', pixels], voters: ['bytes', pixels], out: ['bytes', pixels] }),
+);
 
 /**
  * Where an object is in each frame along its way, mask pixels from where it was first seen: by its edges, and on
@@ -103,15 +109,14 @@ export function objectPath(masks: readonly Uint8Array[], way: Way, width: number
     }),
   );
   const out = [0];
-  for (let f = 1; f < masks.length; f++) {
+  for (let f = 1, next = 0; f < masks.length; f++) {
     if (known.length === 0) {
       out.push(0);
       continue;
     }
-    const before = max(...known.filter((k) => k <= f), -1),
-      after = min(...known.filter((k) => k >= f), Infinity);
-    const a = before < 0 ? after : before,
-      b = after === Infinity ? before : after;
+    while (next < known.length && known[next] < f) next++;
+    const b = known[min(next, known.length - 1)],
+      a = b <= f ? b : known[max(0, next - 1)];
     const step = a === b ? usual.get(a)! : usual.get(a)! + ((f - a) / (b - a)) * (usual.get(b)! - usual.get(a)!);
     out.push(out[f - 1] + step);
   }
@@ -144,7 +149,7 @@ export function filledByVote(
     long = vertical ? height : width;
   return masks.map((own, f) => {
     if (f < from || f > to) return own;
-    const places = findRegions(inverse(own), width, height).filter((r) => r.pixels.length <= PLACE * own.length);
+    const places = findRegions(inverse(own), width, height, 1, PLACE * own.length);
     if (places.length === 0) return own;
     const out = own.slice();
     for (const { pixels } of places) {
@@ -155,8 +160,8 @@ export function filledByVote(
         if (g === f || (g - f) % VOTE_EVERY !== 0 || abs(shift) >= long) continue;
         for (let k = 0; k < pixels.length; k++) {
           const i = pixels[k],
-            at = (vertical ? (i / width) | 0 : i % width) + shift;
-          if (at < 0 || at >= long) continue;
+            place = (vertical ? (i / width) | 0 : i % width) + shift;
+          if (place < 0 || place >= long) continue;
           asked++;
           said += masks[g][i + shift * (vertical ? width : 1)];
         }

@@ -3,9 +3,9 @@ import type { SmallPicture, SmallSize } from '../image/picture';
 import { median } from '../numeric/quantile';
 import { Panorama, type View } from '../motion/panorama';
 import { coarseShift, corrected, isSmall, registerStep } from '../motion/register';
-import { fillExpected, fillUnknown, neither, wholeBand } from './fills';
+import { fillUnknown, neither } from './fills';
 import { commonGain } from './light';
-import { fillDoubtful, grown, inverse, shareOf, solidMask } from './mask';
+import { fillDoubtful, grown, inverse, shareOf, solidMask, wholeBand } from './mask';
 import { testRestless, type RestlessPlaces } from './restless';
 import { UnlikeTest } from './unlike';
 
@@ -46,6 +46,8 @@ const NEAR_EXPECTED = 1;
 /** An edge goes so many small pixels in a frame at most. */
 const MOST_ADVANCE = 20;
 const SOFT_EDGE = 2;
+/** While the camera pans, nothing is told of the background so near to the columns of the object, small pixels. */
+const BAND = 6;
 /** What lies behind grows or shrinks no more than this in a take. */
 const MOST_SCALE = 3;
 /** A shift looked for from afar must be this much better than none. */
@@ -86,6 +88,8 @@ export class CoverSweep {
   private pose: Similarity = { ...IDENTITY };
   /** The last movements from frame to frame that were well seen. */
   private readonly steps: Similarity[] = [];
+  /** How the camera goes on by them; null until it is asked for. */
+  private usual: Similarity | null = null;
   private covered: Uint8Array;
   /** What was covered in the last frame, and where it may have come since: there nothing is told of the background. */
   private near: Uint8Array;
@@ -101,8 +105,6 @@ export class CoverSweep {
   private quiet = 0;
   private passed = 0;
   private readonly waiting: { picture: SmallPicture; pose: Similarity; covered: Uint8Array; gain: number }[] = [];
-  private readonly expected: Float32Array;
-  private readonly usable: Uint8Array;
   private readonly unlike: UnlikeTest;
 
   /**
@@ -119,8 +121,6 @@ export class CoverSweep {
     this.panorama = new Panorama(size, true);
     const pixels = size.width * size.height;
     this.covered = this.near = new Uint8Array(pixels);
-    this.expected = new Float32Array(pixels);
-    this.usable = new Uint8Array(pixels);
     this.unlike = new UnlikeTest(size);
   }
 
@@ -140,15 +140,8 @@ export class CoverSweep {
     const view = this.panorama.show(this.pose);
     const raw = this.unlike.test(picture, view, this.gain, this.noise, this.moving);
     if (this.restless) testRestless(raw, this.restless, picture, this.gain, this.size);
-    if (this.pans()) this.unlike.lookAgain(raw, view, abs(this.usualStep().dx) >= abs(this.usualStep().dy));
-    fillUnknown(
-      raw,
-      view.known,
-      this.inFront && this.covered,
-      this.size.width,
-      this.size.height,
-      abs(this.usualStep().dy) > abs(this.usualStep().dx),
-    );
+    if (this.pans()) this.unlike.lookAgain(raw, view, this.goesAcross());
+    fillUnknown(raw, view.known, this.inFront && this.covered, this.size.width, this.size.height, !this.goesAcross());
     this.covered = solidMask(raw, this.size.width, this.size.height);
     if (this.restless) fillDoubtful(this.covered, this.restless.mask, this.size.width, this.size.height);
     if (found) this.remember(picture);
@@ -195,7 +188,7 @@ export class CoverSweep {
     }
     const near = grown(covered, width, height, 3),
       since = this.pans()
-        ? wholeBand(this.covered, width, height, this.usualStep())
+        ? wholeBand(this.covered, width, height, this.goesAcross(), BAND)
         : grown(this.covered, width, height, 5);
     this.panorama.add(picture, pose, neither(near, since), 1 / gain);
   }
@@ -225,6 +218,7 @@ export class CoverSweep {
     this.pose = best.pose;
     if (best.share * best.usable >= SEEN_WELL) {
       this.steps.push(step);
+      this.usual = null;
       if (this.steps.length > 5) this.steps.shift();
       this.moving ||=
         this.steps.length >= 2 &&
@@ -244,12 +238,11 @@ export class CoverSweep {
     let gain = this.gain;
     let freely = false;
     for (let round = 0; round < ROUNDS; round++) {
-      const view = this.panorama.show(pose, false);
-      const usableShare = this.prepare(view, gain);
+      const { expected, usable, share: usableShare } = this.panorama.expect(pose, gain, this.near);
       if (usableShare < LEAST_USABLE) break;
       // A camera that goes on as it did is found nearby: where enough is seen, its turn and size may be looked for at once.
       if (round === 0) freely = this.moving && this.steps.length >= SETTLED && usableShare > OPEN;
-      const step = registerStep(this.expected, picture.luma, this.usable, width, height, freely, null);
+      const step = registerStep(expected, picture.luma, usable, width, height, freely, null);
       if (!step) break;
       if (step.flat) {
         // Before a blank wall a camera is taken to stand; one that moves is not seen to go on.
@@ -259,9 +252,9 @@ export class CoverSweep {
       }
       if (round === 0 && this.count <= 4) {
         const far = coarseShift(
-          this.expected,
+          expected,
           picture.luma,
-          this.usable,
+          usable,
           width,
           height,
           Math.round(REACH * width),
@@ -330,24 +323,23 @@ export class CoverSweep {
     return this.moving && hypot(dx, dy) > abs(scale - 1) * (this.size.width / 4);
   }
 
-  /** How the camera goes on: the middle of its last movements; not at all when they go to and fro. */
-  private usualStep(): Similarity {
-    const middle = (pick: (s: Similarity) => number) => median(this.steps.map(pick));
-    const [x, y] = [middle((s) => s.dx), middle((s) => s.dy)];
-    const wavers = median(this.steps.map((s) => hypot(s.dx - x, s.dy - y)));
-    const shakes = wavers > hypot(x, y) && abs(middle((s) => s.scale) - 1) * (this.size.width / 4) < wavers;
-    return this.steps.length && !shakes
-      ? {
-          dx: middle((s) => s.dx),
-          dy: middle((s) => s.dy),
-          rotation: middle((s) => s.rotation),
-          scale: middle((s) => s.scale),
-        }
-      : { ...IDENTITY };
+  /** Whether what there is of the camera's way goes sideways. */
+  private goesAcross(): boolean {
+    const { dx, dy } = this.usualStep();
+    return abs(dx) >= abs(dy);
   }
 
-  /** Sets what is expected, and where it may be compared; gives the share of the picture that may. */
-  private prepare(view: View, gain: number): number {
-    return fillExpected(view, gain, this.near, this.expected, this.usable) / this.expected.length;
+  /** How the camera goes on: the middle of its last movements; not at all when they go to and fro. */
+  private usualStep(): Similarity {
+    return (this.usual ??= usualOf(this.steps, this.size.width));
   }
+}
+
+function usualOf(steps: readonly Similarity[], width: number): Similarity {
+  const middle = (pick: (s: Similarity) => number) => median(steps.map(pick));
+  const [dx, dy] = [middle((s) => s.dx), middle((s) => s.dy)];
+  const wavers = median(steps.map((s) => hypot(s.dx - dx, s.dy - dy)));
+  const scale = middle((s) => s.scale);
+  const shakes = wavers > hypot(dx, dy) && abs(scale - 1) * (width / 4) < wavers;
+  return steps.length && !shakes ? { dx, dy, rotation: middle((s) => s.rotation), scale } : { ...IDENTITY };
 }

@@ -1,4 +1,4 @@
-import { robustPolynomial } from '../numeric/polynomial';
+import { polynomialAt, robustPolynomial } from '../numeric/polynomial';
 import { median } from '../numeric/quantile';
 import { nearestWay, travelDirection, type Way } from './edges';
 
@@ -127,10 +127,6 @@ function edgeShape(mask: Uint8Array, width: number, height: number, way: Way, la
   if (us.length < BREADTH * broad) return null;
   const c = robustPolynomial(us, vs, DEGREE, 0.7);
   if (!c) return null;
-  return {
-    at: (u) => c.reduce((s, k, a) => s + k * u ** a, 0),
-    slope: (u) => c.reduce((s, k, a) => (a > 0 ? s + a * k * u ** (a - 1) : s), 0),
-    from: us[0],
-    to: us[us.length - 1],
-  };
+  const slopes = c.slice(1).map((k, p) => (p + 1) * k);
+  return { at: (u) => polynomialAt(c, u), slope: (u) => polynomialAt(slopes, u), from: us[0], to: us[us.length - 1] };
 }

@@ -17,8 +17,9 @@ const GLANCE = 2;
 const OTHER_WIDE = 2.2;
 const OTHER_NEAR = 1.6;
 const WIDE_CAP = 6;
-/** Where this share of a line is covered, less is enough. */
+/** Where this share of a line is covered, less is enough; so much of it must be known. */
 const MUCH = 0.35;
+const SEEN = 0.3;
 const LESS_WIDE = 1.2;
 const LEAST_COLOUR = 1.4;
 /** What lies nearer or further than the rest shifts by another amount when the camera moves, small pixels. */
@@ -164,22 +165,23 @@ export class UnlikeTest {
    */
   lookAgain(raw: Uint8Array, { known }: View, across: boolean): void {
     const { width, height } = this.size;
-    const lines = across ? width : height,
-      long = across ? height : width;
-    const at = (line: number, k: number) => (across ? k * width + line : line * width + k);
-    for (let line = 0; line < lines; line++) {
-      let n = 0,
-        seen = 0;
-      for (let k = 0; k < long; k++) {
-        seen += known[at(line, k)];
-        n += raw[at(line, k)];
-      }
-      if (seen < 0.3 * long || n < MUCH * seen) continue;
-      for (let k = 0; k < long; k++) {
-        const i = at(line, k);
-        if (known[i] && this.own.wide[i] > LESS_WIDE) raw[i] = 1;
-      }
-    }
+    const { own } = this;
+    own.out.set(raw);
+    own.known.set(known);
+    this.kernels.run.setInLines({
+      raw: at(own.out),
+      known: at(own.known),
+      wide: at(own.wide),
+      width,
+      height,
+      across: across ? 1 : 0,
+      seen: SEEN,
+      much: MUCH,
+      limit: LESS_WIDE,
+      set: at(own.scratch),
+      knownIn: at(own.rest),
+    });
+    raw.set(own.out);
   }
 }
 

@@ -10,29 +10,46 @@ export interface Region {
   bottom: number;
 }
 
-/** Connected sets (sides and corners touch) of the pixels that are not 0, with at least `least` of them. */
-export function findRegions(mask: Uint8Array, width: number, height: number, least = 1): Region[] {
+/** Connected sets (sides and corners touch) of the pixels that are not 0, with `least` to `most` of them. */
+export function findRegions(
+  mask: Uint8Array,
+  width: number,
+  height: number,
+  least = 1,
+  most: number = mask.length,
+): Region[] {
   const { kernels, arrays } = roomFor(mask.length);
   arrays.mask.set(mask);
+  const count = kernels.run.listRegions({
+    mask: at(arrays.mask),
+    width,
+    height,
+    least: Math.ceil(least),
+    most: Math.floor(most),
+    runs: at(arrays.runs),
+    sets: at(arrays.sets),
+    pixels: at(arrays.pixels),
+  });
   const out: Region[] = [];
-  for (let start = 0; ;) {
-    const count = kernels.run.nextRegion({
-      mask: at(arrays.mask),
-      width,
-      height,
-      start,
-      queue: at(arrays.queue),
-      out: at(arrays.out),
-    });
-    if (count === 0) return out;
-    const [left, top, right, bottom, from] = arrays.out;
-    if (count >= least) out.push({ pixels: new Int32Array(arrays.queue.subarray(0, count)), left, top, right, bottom });
-    start = from + 1;
+  for (let k = 0; k < count; k++) {
+    const [pixels, left, top, right, bottom, from] = arrays.sets.subarray(SET * k, SET * (k + 1));
+    if (pixels >= least && pixels <= most)
+      out.push({ pixels: new Int32Array(arrays.pixels.subarray(from, from + pixels)), left, top, right, bottom });
   }
+  return out;
 }
 
+/** Words for a run and for a set; there are at most as many of each as pixels. */
+const RUN = 3,
+  SET = 6;
+
 const roomFor = onceForSize((pixels) =>
-  Kernels.with({ mask: ['bytes', pixels], queue: ['words', pixels], out: ['words', 5] }),
+  Kernels.with({
+    mask: ['bytes', pixels],
+    runs: ['words', RUN * pixels],
+    sets: ['words', SET * pixels],
+    pixels: ['words', pixels],
+  }),
 );
 
 /** Sums over squares of (2 r + 1) pixels, cut at the picture's edges, divided by how many pixels the square holds. */

@@ -18,14 +18,22 @@ interface Names {
   framesOverCells: 'energies taken frames cells grain gain chosen many best values out';
   quantileOf: 'values count q';
   readLight: 'luma seen places levels reach weight stops count ratios bins many bin' | 'out';
+  addShifted: 'mask sums dx dy width height';
+  asMostSay: 'said voters own vertical width height out';
+  changesBetween: 'before after ever count';
+  grow: 'mask width height reach line rows out';
+  majority: 'mask width height r columns out';
+  setInLines: 'raw known wide width height across seen much limit set knownIn';
+  widenToBand: 'mask width height across reach line out';
   addToPanorama:
     | 'field weight width fromX toX fromY toY u0 v0 c s luma'
     | 'blue red free across down colourAcross colourDown gain follow';
+  expectView: 'luma known covered gain count expected usable';
   showPanorama: 'field width height u0 v0 c s across down coloured luma blue' | 'red known';
   halve: 'plane width height out';
   shrinkBlocks: 'plane width height factor across down rim columns out';
   widenLuma: 'plane count';
-  nextRegion: 'mask width height start queue out';
+  listRegions: 'mask width height least most runs sets pixels';
   stepEquations: 'expected seen usable width height cut astray whole out';
   addSample: 'even own table mask low high middle sums squares counts seen count';
   averageColour: 'samples blues reds gains spells trusted count width height across down middle' | 'reach blue red';
@@ -131,6 +139,14 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
         a.bin,
         a.out,
       ),
+    addShifted: (a) => raw.addShifted(a.mask, a.sums, a.dx, a.dy, a.width, a.height),
+    asMostSay: (a) => raw.asMostSay(a.said, a.voters, a.own, a.vertical, a.width, a.height, a.out),
+    changesBetween: (a) => raw.changesBetween(a.before, a.after, a.ever, a.count),
+    grow: (a) => raw.grow(a.mask, a.width, a.height, a.reach, a.line, a.rows, a.out),
+    majority: (a) => raw.majority(a.mask, a.width, a.height, a.r, a.columns, a.out),
+    setInLines: (a) =>
+      raw.setInLines(a.raw, a.known, a.wide, a.width, a.height, a.across, a.seen, a.much, a.limit, a.set, a.knownIn),
+    widenToBand: (a) => raw.widenToBand(a.mask, a.width, a.height, a.across, a.reach, a.line, a.out),
     addToPanorama: (a) =>
       raw.addToPanorama(
         a.field,
@@ -155,6 +171,7 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
         a.gain,
         a.follow,
       ),
+    expectView: (a) => raw.expectView(a.luma, a.known, a.covered, a.gain, a.count, a.expected, a.usable),
     showPanorama: (a) =>
       raw.showPanorama(
         a.field,
@@ -176,7 +193,7 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
     shrinkBlocks: (a) =>
       raw.shrinkBlocks(a.plane, a.width, a.height, a.factor, a.across, a.down, a.rim, a.columns, a.out),
     widenLuma: (a) => raw.widenLuma(a.plane, a.count),
-    nextRegion: (a) => raw.nextRegion(a.mask, a.width, a.height, a.start, a.queue, a.out),
+    listRegions: (a) => raw.listRegions(a.mask, a.width, a.height, a.least, a.most, a.runs, a.sets, a.pixels),
     stepEquations: (a) =>
       raw.stepEquations(a.expected, a.seen, a.usable, a.width, a.height, a.cut, a.astray, a.whole, a.out),
     addSample: (a) =>

@@ -93,6 +93,30 @@ export class Panorama {
   }
 
   /**
+   * What a frame at this pose is expected to show, in a light of `gain`, and where it may be compared: where the
+   * panorama was seen and nothing covers it; what is given is used again.
+   */
+  expect(
+    pose: Similarity,
+    gain: number,
+    covered: Uint8Array,
+  ): { expected: Float32Array; usable: Uint8Array; share: number } {
+    const { own } = this;
+    this.show(pose, false);
+    own.covered.set(covered);
+    const count = this.kernels.run.expectView({
+      luma: at(own.luma),
+      known: at(own.known),
+      covered: at(own.covered),
+      gain,
+      count: covered.length,
+      expected: at(own.expected),
+      usable: at(own.usable),
+    });
+    return { expected: own.expected, usable: own.usable, share: count / covered.length };
+  }
+
+  /**
    * Takes in what a frame at this pose shows where `free` says that nothing stands in front; null takes all of it.
    * @param gain factor that brings the frame's luma to the panorama's light
    */
@@ -146,7 +170,7 @@ export class Panorama {
   }
 }
 
-/** The field (luma, blue, red and whether it was seen, pixel by pixel), what it shows, and a frame, in the kernels' memory. */
+/** The field (luma, blue, red and whether it was seen, pixel by pixel), what it shows and leads to expect, and a frame. */
 function room({ width, height, colourWidth, colourHeight }: SmallSize, whole: number) {
   const pixels = width * height,
     colours = colourWidth * colourHeight;
@@ -157,6 +181,9 @@ function room({ width, height, colourWidth, colourHeight }: SmallSize, whole: nu
     blue: ['floats', pixels],
     red: ['floats', pixels],
     known: ['bytes', pixels],
+    covered: ['bytes', pixels],
+    expected: ['floats', pixels],
+    usable: ['bytes', pixels],
     seenLuma: ['bytes', pixels],
     seenBlue: ['bytes', colours],
     seenRed: ['bytes', colours],

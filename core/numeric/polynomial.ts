@@ -19,23 +19,33 @@ export function robustPolynomial(
   leastSpread: number,
 ): Float64Array | null {
   const n = degree + 1;
-  let weights = us.map(() => 1),
-    fit: Float64Array | null = null;
+  const weights = new Uint8Array(us.length).fill(1),
+    rest = new Float64Array(us.length);
+  let fit: Float64Array | null = null;
   for (let round = 0; round < ROUNDS; round++) {
-    const normal = new Float64Array(n * n),
+    // A sum of powers stands wherever two powers of the fit make it.
+    const powers = new Float64Array(2 * degree + 1),
       right = new Float64Array(n);
-    us.forEach((u, i) => {
-      for (let p = 0; p < n; p++) {
-        right[p] += weights[i] * u ** p * vs[i];
-        for (let q = 0; q < n; q++) normal[n * p + q] += weights[i] * u ** (p + q);
+    for (let i = 0; i < us.length; i++) {
+      if (!weights[i]) continue;
+      for (let p = 0, power = 1; p < powers.length; p++, power *= us[i]) {
+        powers[p] += power;
+        if (p < n) right[p] += power * vs[i];
       }
-    });
-    const found = solvePositive(normal, right, n);
-    if (!found) return null;
-    fit = found;
-    const rest = us.map((u, i) => abs(vs[i] - found.reduce((sum, c, p) => sum + c * u ** p, 0)));
+    }
+    const normal = Float64Array.from({ length: n * n }, (_, k) => powers[((k / n) | 0) + (k % n)]);
+    fit = solvePositive(normal, right, n);
+    if (!fit) return null;
+    for (let i = 0; i < us.length; i++) rest[i] = abs(vs[i] - polynomialAt(fit, us[i]));
     const spread = max(leastSpread, 1.4826 * median(rest));
-    weights = rest.map((r) => (r < STRAYS * spread ? 1 : 0));
+    for (let i = 0; i < us.length; i++) weights[i] = rest[i] < STRAYS * spread ? 1 : 0;
   }
   return fit;
+}
+
+/** The value of a polynomial, its coefficients from the constant on. */
+export function polynomialAt(coefficients: ArrayLike<number>, u: number): number {
+  let sum = 0;
+  for (let p = coefficients.length - 1; p >= 0; p--) sum = sum * u + coefficients[p];
+  return sum;
 }

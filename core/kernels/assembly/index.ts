@@ -6,9 +6,10 @@ export { compareColour, countAbove, strengthen, strengthenByColour, subtract } f
 export { countChanges } from './facts';
 export { cellsOverFrames, framesOverCells, quantileOf } from './focus';
 export { readLight } from './gauge';
-export { addToPanorama, showPanorama } from './panorama';
+export { addShifted, asMostSay, changesBetween, grow, majority, setInLines, widenToBand } from './mask';
+export { addToPanorama, expectView, showPanorama } from './panorama';
 export { halve, shrinkBlocks, widenLuma } from './picture';
-export { nextRegion } from './regions';
+export { listRegions } from './regions';
 export { stepEquations } from './register';
 export { addSample, averageColour, countLeaving, settle, translate } from './sample-sums';
 export { allowances, boxMeans, divideBy, explainByShift, leaveOut, markAbove, markOther, squaresOf } from './unlike';

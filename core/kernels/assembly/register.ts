@@ -1,10 +1,32 @@
 /** One step of laying a picture on another by their pixels; see core/motion/register.ts for the method. */
-import { bytesAt, total } from './lanes';
+import { total } from './lanes';
 
+/** Every second of eight floats. */
 // @ts-ignore: decorator
 @inline
-function isSet(at: usize): v128 {
-  return i32x4.ne(v128.extend_low<u16>(v128.extend_low<u8>(v128.load32_zero(at))), i32x4.splat(0));
+function everySecond(at: usize): v128 {
+  return v128.shuffle<f32>(v128.load(at), v128.load(at, 16), 0, 2, 4, 6);
+}
+
+/** Eight bytes as whole numbers of two bytes. */
+// @ts-ignore: decorator
+@inline
+function eightAt(at: usize): v128 {
+  return v128.extend_low<u8>(v128.load64_zero(at));
+}
+
+/** The first of each two of eight whole numbers of two bytes, as floats. */
+// @ts-ignore: decorator
+@inline
+function firsts(eight: v128): v128 {
+  return f32x4.convert_i32x4_u(v128.and(eight, i32x4.splat(0xffff)));
+}
+
+/** The second of each two. */
+// @ts-ignore: decorator
+@inline
+function seconds(eight: v128): v128 {
+  return f32x4.convert_i32x4_u(i32x4.shr_u(eight, 16));
 }
 
 /** Adds the lanes' total to the double at `out + 8 k`. */
@@ -41,9 +63,9 @@ export function stepEquations(
     limit = f32x4.splat(cut);
   const cx = f32(width - 1) / 2,
     cy = f32(height - 1) / 2;
-  const lanes = f32x4(0, 1, 2, 3),
-    places = i32x4(0, 1, 2, 3),
-    odd = i32x4.splat(1);
+  const lanes = f32x4(0, 2, 4, 6),
+    places = i32x4(0, 2, 4, 6),
+    low = i32x4.splat(0xffff);
   for (let y = 1; y < height - 1; y++) {
     let count = zero,
       agree = zero,
@@ -69,40 +91,38 @@ export function stepEquations(
       r3 = zero,
       r4 = zero;
     const v = f32x4.splat(f32(y) - cy);
-    const parity = i32x4.splat((y + 1) & 1);
-    for (let x = 1; x < width - 1; x += 4) {
+    for (let x = 1 + (y & 1); x < width - 1; x += 8) {
       const i = usize(y * width + x);
       const column = i32x4.add(i32x4.splat(x), places);
-      // Every second pixel, and none beyond the row's last but one.
-      let use = v128.and(i32x4.eq(v128.and(column, odd), parity), i32x4.lt_s(column, i32x4.splat(width - 1)));
-      use = v128.and(
-        use,
-        v128.and(
-          isSet(usable + i),
-          v128.and(
-            v128.and(isSet(usable + i - 1), isSet(usable + i + 1)),
-            v128.and(isSet(usable + i - usize(width)), isSet(usable + i + usize(width))),
-          ),
-        ),
+      const across = eightAt(usable + i);
+      // Two bytes for a pixel and the one to its right: all four neighbours and it are usable where both are left.
+      const free = v128.and(
+        v128.and(v128.and(across, i32x4.shr_u(across, 16)), eightAt(usable + i - 1)),
+        v128.and(eightAt(usable + i - usize(width)), eightAt(usable + i + usize(width))),
+      );
+      const use = v128.and(
+        i32x4.gt_s(v128.and(free, low), i32x4.splat(0)),
+        i32x4.lt_s(column, i32x4.splat(width - 1)),
       );
       count = f32x4.add(count, v128.and(use, one));
       const o = expected + (i << 2),
         row = usize(width) << 2;
-      const e = v128.load(o),
-        r = f32x4.sub(bytesAt(seen + i), e);
+      const own = eightAt(seen + i);
+      const e = everySecond(o),
+        r = f32x4.sub(firsts(own), e);
       // Content that lies further right by d is darker by the slope times d.
       const a = f32x4.mul(
         quarter,
         f32x4.add(
-          f32x4.sub(v128.load(o + 4), v128.load(o - 4)),
-          f32x4.sub(bytesAt(seen + i + 1), bytesAt(seen + i - 1)),
+          f32x4.sub(everySecond(o + 4), everySecond(o - 4)),
+          f32x4.sub(seconds(own), firsts(eightAt(seen + i - 1))),
         ),
       );
       const b = f32x4.mul(
         quarter,
         f32x4.add(
-          f32x4.sub(v128.load(o + row), v128.load(o - row)),
-          f32x4.sub(bytesAt(seen + i + usize(width)), bytesAt(seen + i - usize(width))),
+          f32x4.sub(everySecond(o + row), everySecond(o - row)),
+          f32x4.sub(firsts(eightAt(seen + i + usize(width))), firsts(eightAt(seen + i - usize(width)))),
         ),
       );
       const steep = f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b));

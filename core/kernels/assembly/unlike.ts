@@ -278,7 +278,7 @@ export function explainByShift(
         for (let v = top; v <= bottom && sum < limit; v++) {
           const row = usize((v >> 1) * colourAcross),
             from = max(0, min(height - 1, v - dy)) * width;
-          for (let u = left; u <= right; u++) {
+          for (let u = left; u <= right && sum < limit; u++) {
             const e = from + max(0, min(width - 1, u - dx));
             if (!load<u8>(known + usize(e))) continue;
             const c = row + usize(u >> 1);
