@@ -1,16 +1,18 @@
 import { basename } from 'node:path';
 import { coveredCells } from '../core/focus/covered';
+import { followedFocus } from '../core/focus/followed';
 import { DetailMeter } from '../core/focus/detail-meter';
 import { freeDetail, type CellDetail } from '../core/focus/free-detail';
 import { focusWithin, measureFocus, unknownFocus } from '../core/focus/measure';
 import { tellSoftAgain } from '../core/focus/second-look';
-import { IDENTITY, type Similarity } from '../core/geometry/similarity';
+import type { Similarity } from '../core/geometry/similarity';
 import { grainOf } from '../core/image/plane';
 import { judgeLock } from '../core/judge/lock';
 import { askedByPurpose } from '../core/judge/asked';
 import { judgeTake, reportTake } from '../core/judge/judged-take';
 import { measureLight, type LightReadings } from '../core/light/measure';
 import { shotsOf } from '../core/lock/cuts';
+import { stretchesOf } from '../core/lock/stretches';
 import { LockMeter } from '../core/lock/measure';
 import { mediaFacts, rateOf, RepeatMeter } from '../core/media-facts/facts';
 import type { Figure } from '../core/presence/figures';
@@ -25,13 +27,13 @@ import type {
   Run,
   TakeMeasures,
   TakeReport,
-  Verdict,
 } from '../core/report/types';
 import { COVER } from '../core/measures/cover';
 import type { Outcome } from '../core/measures/measure';
 import { masked, padded, placeInFile } from '../core/report/within';
 import type { Purpose } from '../core/tricks/types';
 import { analyseScene, type SceneAnalysis } from '../core/scene/analyse';
+import { followedLight } from '../core/scene/followed';
 import { PictureStack } from '../core/scene/stack';
 import { FineStack } from '../core/presence/fine-stack';
 import { UnusableMedia } from './errors';
@@ -40,6 +42,7 @@ import { measureSize, type DecodeOptions } from './frames';
 import { findCover, type Delivery } from './measure-cover';
 import { frameIndex, matrixOf, transferOf, type FrameIndex, type Probe } from './probe';
 import { openRecording } from './recording';
+import { FARTHEST, MOVES_APART, steadyPoses } from './steady-poses';
 import { SomePictures, type KeptPicture } from './some-pictures';
 import { SEEN_BYTES, SpillStore } from './spill-store';
 import { brokenFrames, wholenessOf } from './whole';
@@ -213,20 +216,16 @@ function analyse({ probe, lock, repeats, detail, stack, fine, some, grain }: Dec
   if (rough.hunts.length) measure = lock.finish({ ...scale, sharpness: rough.path.sharpness });
   // Whether it can be judged at all does not depend on what the edit is finished at.
   const lockVerdict = judgeLock(measure, source, source, stack.count);
-  const { poses, unjudged } = steadyPoses(measure, lockVerdict, source.width);
+  const { poses, far, unjudged } = steadyPoses(measure, lockVerdict, source.width);
+  const stretches = far && stretchesOf(far, source, FARTHEST * source.width);
   const factor = size.factorX * stack.size.factor;
   const look = (soft: (number | null)[]) => {
-    const scene = analyseScene({
-      stack,
-      poses,
-      factor,
-      fps,
-      transfer: transferOf(probe),
-      matrix: matrixOf(probe),
-      soft,
-    });
+    const input = { stack, poses, factor, fps, transfer: transferOf(probe), matrix: matrixOf(probe), soft };
+    const scene = stretches ? null : analyseScene(input);
     const figures = scene ? keepLasting(scene.figures) : poses.map(() => null);
-    const readings = scene?.light ?? { stops: unlit, white: unlit, share: unlit };
+    const readings = stretches
+      ? followedLight(input, stretches)
+      : (scene?.light ?? { stops: unlit, white: unlit, share: unlit });
     const occupied = scene ? occupancy(figures, scene.background, detail.across, detail.down) : null;
     const all = measureLight(readings, fps);
     return {
@@ -235,7 +234,9 @@ function analyse({ probe, lock, repeats, detail, stack, fine, some, grain }: Dec
       readings,
       occupied,
       all,
-      focus: measureFocus(detail, { ...lens, light: all.path.stops, occupied }),
+      focus: stretches
+        ? followedFocus(detail, { ...lens, light: all.path.stops, occupied }, stretches, far, size)
+        : measureFocus(detail, { ...lens, light: all.path.stops, occupied }),
     };
   };
   const first = lossOf(rough);
@@ -265,9 +266,6 @@ function analyse({ probe, lock, repeats, detail, stack, fine, some, grain }: Dec
     fine: fine && outlineFinely(fine, { scene, figures, poses, factorX: size.factorX }),
   };
 }
-
-/** Why a lock is not judged when the camera cannot be told from what moves before it. */
-const MOVES_APART: readonly string[] = ['two-movements', 'part-moves'];
 
 /** Share of fine detail lost in each frame. */
 const lossOf = ({ path }: FocusMeasure) => path.sharpness.map((s) => (s === null ? null : 1 - s));
@@ -365,35 +363,3 @@ export function presenceOf(a: TakeAnalysis): PresenceMeasure {
 
 /** From this movement on, measuring pixels, the picture is resampled enough to lose its finest detail. */
 const MOVED_PX = 0.3;
-/** A camera that moved further than this share of the width shows another picture. */
-const FARTHEST = 0.12;
-
-/**
- * Where the picture lies in each frame as far as it may be believed. Where a blank picture shows no movement the
- * camera is taken to have stood still; where it cannot be told from what moves in front, nothing can be said of who is
- * in.
- */
-function steadyPoses(
-  lock: LockMeasure,
-  judged: Verdict,
-  width: number,
-): { poses: (Similarity | null)[]; unjudged: string | null } {
-  const { dx_px: dx, dy_px: dy, rotation_deg: turn, scale } = lock.path;
-  const code = judged.verdict === 'unjudged' ? judged.reasons[0]?.code : null;
-  if (code === 'one-frame' || code === 'no-texture') return { poses: dx.map(() => ({ ...IDENTITY })), unjudged: null };
-  if (code === 'no-agreement' || MOVES_APART.includes(code ?? '')) {
-    return {
-      poses: dx.map(() => null),
-      unjudged:
-        'The camera cannot be told from what moves in front of it, so who is in the picture cannot be told either.',
-    };
-  }
-  if ((lock.sure_peak_px ?? 0) > FARTHEST * width)
-    return { poses: dx.map(() => null), unjudged: 'The camera moves too far for an empty frame to be known.' };
-  return {
-    unjudged: null,
-    poses: dx.map((x, f): Similarity | null =>
-      x === null ? null : { dx: x, dy: dy[f]!, rotation: (turn[f]! * Math.PI) / 180, scale: scale[f]! },
-    ),
-  };
-}

@@ -42,13 +42,16 @@ export interface FocusContext {
   shift?: readonly ([number, number] | null)[];
 }
 
+/** The detail of the cells of a take's frames, or of some of them. */
+type Cells = Pick<DetailMeter, 'across' | 'down' | 'width' | 'height' | 'count' | 'read'>;
+
 /**
  * Sharpness along the take from the fine detail of still, textured cells, the grain's share taken off.
  *
  * Each cell is held against its own sharpest moments, and the middle cell speaks for the picture, so that somebody who
  * walks through does not count.
  */
-export function measureFocus(meter: DetailMeter, context: FocusContext): FocusMeasure {
+export function measureFocus(meter: Cells, context: FocusContext): FocusMeasure {
   // A coder freezes grain, so that only its look tells it from detail; where all is fine texture, only its change does.
   const byLook = measureAgainst(meter, context, NaN);
   return byLook.textured_share > ENOUGH_TEXTURE ? byLook : measureAgainst(meter, context, context.grain);
@@ -67,7 +70,7 @@ export function unknownFocus(frames: number): FocusMeasure {
   };
 }
 
-function measureAgainst(meter: DetailMeter, context: FocusContext, level: number): FocusMeasure {
+function measureAgainst(meter: Cells, context: FocusContext, level: number): FocusMeasure {
   const followed = context.shift && followCells(meter, context.moved, context.shift, context.occupied);
   const seen = (f: number) =>
     followed ? followed(f) : { cells: meter.read(f, context.moved), taken: context.occupied?.read(f) ?? null };
@@ -143,6 +146,28 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
       if (enough) scatter.push((spread * 1.4826) / sqrt(seen));
     }
   }
+  return focusOf(raw, {
+    fps: context.fps,
+    scale: context.scale,
+    textured: kept / count,
+    scatter,
+    followed: followed !== null && followed !== undefined,
+  });
+}
+
+/** What is known beside a path of sharpness. */
+interface PathContext extends Pick<FocusContext, 'fps' | 'scale'> {
+  /** Share of the cells that have texture. */
+  textured: number;
+  /** What the frames' values may be off by, each. */
+  scatter: readonly number[];
+  /** Whether cells followed the picture. */
+  followed: boolean;
+}
+
+/** The focus by the sharpness of each frame, of whatever unit; null where it is not known. */
+export function focusOf(raw: readonly (number | null)[], context: PathContext): FocusMeasure {
+  const none = { ...unknownFocus(raw.length), textured_share: context.textured };
   // One frame alone is the coder's doing: pictures stored whole are sharper than those between.
   const half = max(1, round(context.fps * 0.05));
   const smooth = raw.map((v, f) => (v === null ? null : middle(raw.slice(max(0, f - half), f + half + 1))));
@@ -162,15 +187,15 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
   });
   const ripple = rippleOf(raw);
   // Cells that follow the picture hold a little of their neighbours.
-  const least = followed ? FOLLOWED_LOSS : HUNT_LOSS;
+  const least = context.followed ? FOLLOWED_LOSS : HUNT_LOSS;
   const hunts = findHunts(sharpness, max(least, 4 * ripple), max(2, round(context.fps * HUNT_SECONDS)));
   return {
     worst_loss_pct: 100 * (1 - worst),
     worst_frame: worstFrame,
     hunts,
     breathing: breathes(hunts, context.scale),
-    textured_share: kept / count,
-    uncertainty_pct: 100 * max(ripple, scatter.length ? median(scatter) : 0),
+    textured_share: context.textured,
+    uncertainty_pct: 100 * max(ripple, context.scatter.length ? median(context.scatter) : 0),
     path: { sharpness },
   };
 }
@@ -180,7 +205,7 @@ function measureAgainst(meter: DetailMeter, context: FocusContext, level: number
  * where it never goes far.
  */
 function followCells(
-  meter: DetailMeter,
+  meter: Cells,
   coarser: boolean,
   shift: readonly ([number, number] | null)[],
   occupied: CellMarks | null,
@@ -239,7 +264,7 @@ function middle(values: (number | null)[]): number {
 }
 
 /** How much the sharpness changes from frame to frame by itself. */
-function rippleOf(raw: (number | null)[]): number {
+function rippleOf(raw: readonly (number | null)[]): number {
   const steps: number[] = [];
   for (let f = 2; f < raw.length; f++) {
     const [a, b, c] = [raw[f - 2], raw[f - 1], raw[f]];

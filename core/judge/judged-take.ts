@@ -3,7 +3,7 @@ import type { JudgedTake, Outcome } from '../measures/measure';
 import type { Delivery } from '../plan/types';
 import type { Said, TakeMeasures, TakeReport, Verdict, VerdictWord } from '../report/types';
 import { REQUIREMENT_KINDS, statement } from '../tricks/requirement-kinds';
-import type { RequirementKind } from '../tricks/types';
+import type { Requirement, RequirementKind } from '../tricks/types';
 import type { AskedOfTake } from './asked';
 import { brokenOff, judgeFile } from './file';
 import { judgeFocus } from './focus';
@@ -73,6 +73,7 @@ export function judgeTake(take: JudgedTake, asked: AskedOfTake, context: TakeCon
   const file = judgeFile(media),
     broken = brokenOff(media);
   const hidden = hiddenShare(take, context.outcomes);
+  const length_s = longestAsked(asked.requirements.map((r) => r.requirement));
   const nameless = { ...take, unnamed: true, isPlate: asked.isPlate };
   let pending: string | null = null;
   const findings: TakeFinding[] = broken
@@ -81,7 +82,7 @@ export function judgeTake(take: JudgedTake, asked: AskedOfTake, context: TakeCon
         const measure = decidingMeasure(requirement.kind, context.measures);
         const decide = measure?.decides[requirement.kind];
         if (!measure || !decide) return [];
-        const found = decide({ ...context, requirement, takes: [nameless], speedPct: trick?.speedPct });
+        const found = decide({ ...context, requirement, takes: [nameless], speedPct: trick?.speedPct, length_s });
         if (found === 'pending') pending = measure.finds;
         if (found === 'pending') return [];
         const eye = found.verdict === 'unjudged' && trick ? context.eye?.(trick.id, requirement.key) : null;
@@ -176,6 +177,12 @@ function strictest(asked: AskedOfTake, kind: RequirementKind): number | null {
   return all.length ? Math.min(...all) : null;
 }
 
+/** The greatest length that is asked for, seconds; null when nobody asks for one. */
+export function longestAsked(requirements: readonly Requirement[]): number | null {
+  const all = requirements.flatMap(({ kind, tolerance }) => (kind === 'length-at-least' ? [tolerance ?? 0] : []));
+  return all.length ? Math.max(...all) : null;
+}
+
 /** What nobody asked for is a plain fact. */
 function asFact({ reasons: [first], deciding }: Verdict): Said {
   return {
@@ -216,7 +223,14 @@ export function reportTake(
     media,
     lock: {
       ...said(limits.locked !== null, () =>
-        judgeLock(lockBeside(lock, judged.hidden_share), media, delivery, frames, limits.locked ?? undefined),
+        judgeLock(
+          lockBeside(lock, judged.hidden_share),
+          media,
+          delivery,
+          frames,
+          limits.locked ?? undefined,
+          longestAsked(asked.requirements.map((r) => r.requirement)) ?? undefined,
+        ),
       ),
       ...lock,
     },

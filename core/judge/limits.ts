@@ -21,7 +21,7 @@ export const LIMITS = {
     moves_px: 3,
     /** The whole picture moves when so many frames can be followed from one to the next at best. */
     restless_share: 0.4,
-    /** The steadiest run that is named lasts so long, s, where there is one. */
+    /** The steadiest run that is named lasts so long, s, where nobody asks for a length. */
     steady_s: 2,
   },
   light: {

@@ -136,3 +136,23 @@ test('every verdict has a reason, and every bad one something to do', () => {
     ),
   );
 });
+
+test('of a moving take the steadiest run of the wanted length is named, and the longest where there is none so long', () => {
+  const steadiest = [1, 2, 5].map((seconds) => ({
+    seconds,
+    run: { start: 10, end: 10 + 25 * seconds },
+    peak_px: seconds,
+  }));
+  const said = (wanted?: number) =>
+    judgeLock(
+      lock({ peak_px: 90, make_still_crop_pct: 30, moves: true, handheld: true, steadiest }),
+      HD,
+      HD,
+      FRAMES,
+      undefined,
+      wanted,
+    ).reasons[0].fix;
+  expect(said()).toContain('The steadiest 2 s are frames 10 to 60');
+  expect(said(3)).toContain('The steadiest 5 s are frames 10 to 135');
+  expect(said(60)).toContain('The steadiest 5 s');
+});

@@ -28,7 +28,7 @@ const px = (v: number) => (v < 10 ? v.toFixed(2) : v.toFixed(1));
  * Was the camera locked? Judged at delivery size.
  * @param lock the measure, in source pixels
  * @param frameCount frames in the take
- * @param limit movement up to which it holds, delivery pixels
+ * @param limit movement up to which it holds, delivery pixels. @param wanted_s how long a run is wanted of it, seconds
  */
 export function judgeLock(
   lock: LockSummary,
@@ -36,8 +36,9 @@ export function judgeLock(
   delivery: FrameSize,
   frameCount: number,
   limit: number = LIMITS.lock.holds_px,
+  wanted_s: number = LIMITS.lock.steady_s,
 ): Verdict {
-  const judged = judgeRun(lock, source, delivery, frameCount, limit);
+  const judged = judgeRun(lock, source, delivery, frameCount, limit, wanted_s);
   return { ...judged, reasons: [...judged.reasons, ...endsOf(lock, source.shot ?? { start: 0, end: frameCount - 1 })] };
 }
 
@@ -66,6 +67,7 @@ function judgeRun(
   delivery: FrameSize,
   frameCount: number,
   limit: number,
+  wanted_s: number,
 ): Verdict {
   const {
     sure_sigmas: sure,
@@ -224,7 +226,7 @@ function judgeRun(
   const jitter = (lock.jitter_px ?? 0) * scale;
   if (lock.moves && peak > LIMITS.lock.moves_px) {
     const speed = lock.speed_px_per_s === null ? '' : `, about ${px(lock.speed_px_per_s * scale)} px a second`;
-    const steady = steadiest(lock, scale);
+    const steady = steadiest(lock, scale, wanted_s);
     reasons.push({
       code: lock.handheld ? 'handheld' : 'moves',
       text: `${lock.handheld ? 'The camera was held by hand' : 'The camera moves all the time'}: up to ${px(peak)} px${speed}.`,
@@ -291,10 +293,9 @@ function judgeRun(
   return { verdict: workable ? 'workable' : 'reshoot', reasons, deciding: [peakNumber, second] };
 }
 
-/** The steadiest few seconds of a take that moves, for whoever must live with it. */
-function steadiest(lock: LockSummary, scale: number): string {
-  const best =
-    lock.steadiest.find((s) => s.seconds >= LIMITS.lock.steady_s) ?? lock.steadiest[lock.steadiest.length - 1];
+/** The steadiest run of the wanted length of a take that moves, for whoever must live with it; of the longest there is otherwise. */
+function steadiest(lock: LockSummary, scale: number, wanted_s: number): string {
+  const best = lock.steadiest.find((s) => s.seconds >= wanted_s) ?? lock.steadiest[lock.steadiest.length - 1];
   if (!best) return '';
   const { seconds, run, peak_px } = best;
   return ` The steadiest ${seconds} s are frames ${run.start} to ${run.end}, within ${px(peak_px * scale)} px.`;

@@ -49,6 +49,8 @@ export interface KnownBeside {
   outcomes: readonly Outcome[];
   /** Speed of the trick in the edit, per cent, where one is wished. */
   speedPct?: number | null;
+  /** How long the parts must be, seconds, where somebody asks for that. */
+  length_s?: number | null;
 }
 
 /** Decides one requirement from the takes its parts stand on, or from a person's word where no measure can. */

@@ -53,7 +53,7 @@ const firstOf = ({ verdict, reasons: [first] }: Verdict): Finding => ({
   fix: first?.fix ?? null,
 });
 
-function decideOne({ requirement: r, delivery, outcomes }: Asked, take: JudgedTake): Finding {
+function decideOne({ requirement: r, delivery, outcomes, length_s }: Asked, take: JudgedTake): Finding {
   const { media, lock, light, focus, presence } = take.facts;
   const limit = r.tolerance ?? 0;
   const unknown = (what: string): Finding => ({ verdict: 'unjudged', text: `${what} is not known`, fix: r.remedySet });
@@ -66,6 +66,7 @@ function decideOne({ requirement: r, delivery, outcomes }: Asked, take: JudgedTa
           delivery,
           media.frame_count,
           limit || undefined,
+          length_s ?? undefined,
         ),
       );
     case 'steady-light':

@@ -51,6 +51,8 @@ export interface Asked {
   outcomes: readonly Outcome[];
   /** Speed of the trick in the edit, per cent, where one is wished. */
   speedPct?: number | null;
+  /** How long the parts must be, seconds, where somebody asks for that. */
+  length_s?: number | null;
 }
 
 export interface Finding {

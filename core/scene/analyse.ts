@@ -12,14 +12,14 @@ import { chooseCurve } from './curve';
 import { LightGauge, slopes, type GaugeReading } from './gauge';
 import { takeSamples } from './samples';
 import { SteadyReader, type SteadyPicture } from './steady-reader';
-import type { PictureStack } from './stack';
+import type { Pictures } from './stack';
 import { ZoneField } from './zones';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, max, round } = Math;
 
 export interface SceneInput {
-  stack: PictureStack;
+  stack: Pictures;
   /** Camera movement against the reference frame, source pixels; null where unknown. */
   poses: readonly (Similarity | null)[];
   /** Source pixels for one small pixel. */

@@ -18,6 +18,9 @@ export class MemoryStore implements FrameStore {
   }
 }
 
+/** The small pictures of a take, or of some of its frames, to be read. */
+export type Pictures = Pick<PictureStack, 'size' | 'count' | 'read'>;
+
 /** All pictures of a take, small, in order: filled frame by frame, read as often as wished. */
 export class PictureStack {
   size: SmallSize = { width: 0, height: 0, colourWidth: 0, colourHeight: 0, factor: 1 };

@@ -1,7 +1,7 @@
 import { greatestDisplacement, IDENTITY, type Similarity } from '../geometry/similarity';
 import type { Plane } from '../image/plane';
 import type { SmallSize } from '../image/picture';
-import type { PictureStack } from './stack';
+import type { Pictures } from './stack';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { cos, floor, max, min, round, sin } = Math;
@@ -29,7 +29,7 @@ export class SteadyReader {
    * source pixels for one small pixel
    */
   constructor(
-    private readonly stack: PictureStack,
+    private readonly stack: Pictures,
     private readonly poses: readonly (Similarity | null)[],
     private readonly factor: number,
   ) {

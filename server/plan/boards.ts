@@ -2,6 +2,7 @@ import type { SetupBoard } from '../../api/boards';
 import type { KeptSum, Planned, Setup, Shoot, ShootInList } from '../../api/plan';
 import { judgeGate } from '../../core/judge/gate';
 import { judgeRates, type RateRow } from '../../core/judge/rates';
+import { longestAsked } from '../../core/judge/judged-take';
 import { judgeRequirement } from '../../core/judge/requirements';
 import type { PlannedNeed } from '../../core/measures/needed';
 import { findContradictions } from '../../core/plan/contradictions';
@@ -68,7 +69,12 @@ function boardOf(
   const elsewhere = partsElsewhere(tricks);
   const gateTricks = tricks.map((t) => {
     const among = Object.values(t.parts).flatMap((id) => partOf.get(id)?.standing ?? []);
-    const known = { among, outcomes: outcomesOf(new Set(among.map((take) => take.id))), speedPct: t.wishes.speed_pct };
+    const known = {
+      among,
+      outcomes: outcomesOf(new Set(among.map((take) => take.id))),
+      speedPct: t.wishes.speed_pct,
+      length_s: longestAsked(t.trick.requirements),
+    };
     const requirements = t.trick.requirements.map((r) => {
       const partIds = r.parts.map((key) => t.parts[key]).filter(Boolean);
       const about = partIds.flatMap((id) => partOf.get(id) ?? []);
