@@ -6,7 +6,12 @@ import { eveningOf, type Evening } from '../core/pair/even';
 import { measurePair, type PairSums } from '../core/pair/measure';
 import { atSize, silhouettesOf } from '../core/pair/silhouettes';
 import type { LaidOn } from '../core/plate/compare';
-import type { PairFound, PairReport } from '../core/report/pair-types';
+import { sidesOf } from '../core/pair/moving';
+import { thrownLight, type PassPicture } from '../core/pair/thrown';
+import { pictureOf } from '../core/image/picture';
+import type { PairFound, PairReport, Seam, Thrown } from '../core/report/pair-types';
+import { PictureStack } from '../core/scene/stack';
+import { SteadyReader } from '../core/scene/steady-reader';
 import { lightBetween, withShadow } from '../core/pair/light';
 import { UnusableMedia } from './errors';
 import { decodeFinely } from './fine-outlines';
@@ -79,10 +84,17 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
   const { slide = 0, drawn: slides = false } = options;
   const inLight = enlarged(between, size, shared);
   const { found, table } = measurePair({ a: ofA, b: ofB, slide, factor, light: inLight, slides });
+  const thrown = found.seam && { a: thrownBy(one, found.seam, true, 0), b: thrownBy(two, found.seam, false, slide) };
   return {
     table,
     outlines: slides ? outlinesOfPasses(ofA, ofB, factor) : null,
-    found: { ...found, light: lightOf(apart), offset: offsetOf(laid), unjudged: one.unjudged ?? two.unjudged },
+    found: {
+      ...found,
+      ...(thrown && { thrown }),
+      light: lightOf(apart),
+      offset: offsetOf(laid),
+      unjudged: one.unjudged ?? two.unjudged,
+    },
   };
 }
 
@@ -102,6 +114,31 @@ export function standingApart(one: TakeAnalysis, two: TakeAnalysis, place: Simil
   const shaded = (mask: Uint8Array | null, darker: (l: number) => number) =>
     mask && withShadow(mask, between.map(darker), size.width, size.height);
   return { apart, between, a: shaded(alone.a, (l) => l - gap), b: shaded(alone.b, (l) => gap - l) };
+}
+
+/**
+ * The light that whoever is in a pass throws over a line, into the other's part.
+ * @param first whether it is the first one's line. @param slide frames by which it is laid later
+ */
+function thrownBy(take: TakeAnalysis, seam: Seam, first: boolean, slide: number): Thrown | null {
+  const { scene, kept, poses, figures, factor } = take;
+  if (!scene || !kept) return null;
+  const { width, height } = scene.background;
+  const upright = seam.first_side === 'left' || seam.first_side === 'right';
+  const before = seam.first_side === 'left' || seam.first_side === 'top';
+  const points = seam.points.map(([x, y]): [number, number] => [x / factor, y / factor]);
+  const own = before === first ? -1 : 1;
+  const beyond = Uint8Array.from(sidesOf({ points, upright }, width, height), (side) => (side === own ? 0 : 1));
+  const pictures = kept.flatMap(({ frame, luma }): PassPicture[] => {
+    const stack = new PictureStack();
+    stack.frame(pictureOf(luma));
+    const picture = new SteadyReader(stack, [poses[frame]], factor).read(0);
+    const who = figures[frame];
+    return picture && who
+      ? [{ frame: frame + slide, picture: { ...picture, luma: picture.luma.slice() }, figures: who }]
+      : [];
+  });
+  return thrownLight(pictures, scene, beyond, factor);
 }
 
 /** What makes a second take lie on the first, in its light. @throws UnusableMedia when a file cannot be used */

@@ -96,6 +96,8 @@ export const LIMITS = {
     feather_share: 0.015,
     /** Up to this step of light, stops, a soft line between two passes is not seen. */
     light_stops: 0.1,
+    /** Light that somebody throws over the line, stops: more shows where it ends at a soft line. */
+    thrown_stops: 0.15,
     /** Who is in must be known in this share of the frames. */
     known_share: 0.9,
   },

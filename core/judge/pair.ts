@@ -24,7 +24,10 @@ export function judgePair(p: PairFound, by: PairJudgedWith): Verdict {
   const unknown = unknownIn(p),
     overlap = overlapOf(p);
   const who = unknown.length ? unknown : overlap.length ? overlap : seamOf(p, by.size);
-  const reasons = [...who, ...placeOf(p, by, PASSES), ...lightOf(p, PASSES)].sort((a, b) => byWorst(a.word, b.word));
+  const thrown = overlap.length ? [] : thrownOver(p);
+  const reasons = [...who, ...placeOf(p, by, PASSES), ...lightOf(p, PASSES), ...thrown].sort((a, b) =>
+    byWorst(a.word, b.word),
+  );
   return {
     verdict: reasons[0].word,
     reasons: reasons.map((r) => r.reason),
@@ -116,6 +119,33 @@ function seamOf({ seam, moving_mask_runs: moving }: PairFound, size: Size): Foun
     ];
   const text = `One line parts them for the whole shot, with a feather of up to ${value.toFixed(0)} px.`;
   return [said('holds', 'parted', text, { value, limit })];
+}
+
+/** Light that is thrown over the line: it is missing in the other pass. */
+function thrownOver({ thrown, seam }: PairFound): Found[] {
+  const limit = LIMITS.pair.thrown_stops;
+  if (!thrown || !seam) return [];
+  return ([thrown.a, thrown.b] as const).flatMap((t, k) => {
+    if (!t || Math.abs(t.stops) < limit) return [];
+    const who = k === 0 ? 'first' : 'second',
+      where = `at ${t.x_px.toFixed(0)}, ${t.y_px.toFixed(0)} px`;
+    const size = `${Math.abs(t.stops).toFixed(2)} stop`;
+    const text =
+      t.stops > 0
+        ? `Whoever is in the ${who} pass throws light over the line, up to ${size} ${where} in frame ${t.frame}.`
+        : `Whoever is in the ${who} pass takes light away beyond the line, up to ${size} ${where} in frame ${t.frame}.`;
+    return [
+      said('workable', 'thrown-light', text, {
+        frames: t.runs,
+        value: t.stops,
+        limit,
+        fix:
+          t.stops > 0
+            ? 'Shield the lamp or what reflects it from that half and roll again; or let that half be graded with it.'
+            : 'Move the light so that they do not stand in it, and roll again; or let that half be graded with it.',
+      }),
+    ];
+  });
 }
 
 /** Whether two passes stay so far apart that a line has room between them, as one requirement of a trick. */

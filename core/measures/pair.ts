@@ -6,8 +6,8 @@ import { outcomesOf, type Asked, type Finding, type Measure } from './measure';
 export const PAIR: Measure<object, PairFound, Omit<PairFound, 'path'>> = {
   key: 'pair',
   finds: 'where two passes meet',
-  // From version 3 on it keeps what lines drawn by hand are held against.
-  version: 3,
+  // From version 3 on it keeps what lines drawn by hand are held against, from 4 on it tells light thrown over the line.
+  version: 4,
   reads: 2,
   takes: 2,
   ordered: false,

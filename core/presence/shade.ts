@@ -11,6 +11,8 @@ export const BODY = 1;
 export const SHADOW = 2;
 const MAYBE = 3;
 const UNLIKE = 4;
+const LIT = 5;
+const MAYBE_LIT = 6;
 
 /** A cast shadow takes at least and at most this much light, in stops. */
 const SLIGHTEST = 0.06;
@@ -22,6 +24,8 @@ const SAME_TEXTURE = 0.45;
 const TEXTURED = 4;
 /** Neighbouring pixels of one shadow differ by less than this, stops. */
 const SMOOTH = 0.3;
+/** From this code value on a picture is burnt out: light that falls there takes the texture with it. */
+const BURNT = 248;
 /** The squares that texture is compared in reach across a body's outline by so many pixels, where a shadow's own depth decides. */
 const ACROSS = 2;
 const SMOOTH_ACROSS = 0.2;
@@ -107,7 +111,8 @@ export class ShadeTest {
         d = min(h, y + 3);
       return sums[d * (w + 1) + b] - sums[c * (w + 1) + b] - sums[d * (w + 1) + a] + sums[c * (w + 1) + a];
     };
-    const sure: number[] = [];
+    const sure: number[] = [],
+      lit: number[] = [];
     for (const i of region.pixels) {
       const x = i % width,
         y = (i - x) / width;
@@ -122,8 +127,10 @@ export class ShadeTest {
       const textured = total > TEXTURED * square(still, x - x0, y - y0);
       const same = square(left, x - x0, y - y0) < SAME_TEXTURE * total;
       if (!sameColour || r < -DEEPEST || background.restless[i]) kind[i] = BODY;
-      else if (r > SLIGHTEST) kind[i] = textured && same ? NONE : BODY;
-      else if (textured) {
+      else if (r > SLIGHTEST) {
+        kind[i] = textured && same ? LIT : textured && picture.luma[i] < BURNT ? BODY : MAYBE_LIT;
+        if (kind[i] === LIT) lit.push(i);
+      } else if (textured) {
         kind[i] = same ? SHADOW : UNLIKE;
         if (same) sure.push(i);
       } else if (r > -DEEPEST_FLAT) {
@@ -131,6 +138,34 @@ export class ShadeTest {
       } else kind[i] = BODY;
     }
     this.continueShadow(region, sure, picture, light, kind);
+    this.continueLight(region, lit, picture, light, kind);
+  }
+
+  /** Light that goes on smoothly over pixels without texture is light; what does not is a body, unless nothing here is. */
+  private continueLight(region: Region, lit: number[], picture: SteadyPicture, light: number, kind: Uint8Array): void {
+    const { width, height } = this.background;
+    const { levels } = this.tables;
+    const gain = (i: number) => this.stops[picture.luma[i]] - light - levels[i];
+    for (let k = 0; k < lit.length; k++) {
+      const i = lit[k];
+      const x = i % width;
+      for (const o of [x > 0 ? i - 1 : i, x + 1 < width ? i + 1 : i, i - width, i + width])
+        if (o >= 0 && o < width * height && kind[o] === MAYBE_LIT && abs(gain(o) - gain(i)) < SMOOTH) {
+          kind[o] = LIT;
+          lit.push(o);
+        }
+    }
+    let bodies = 0,
+      rest = 0;
+    for (const i of region.pixels) {
+      if (kind[i] === BODY) bodies++;
+      if (kind[i] === MAYBE_LIT) rest++;
+    }
+    const onlyLight = rest > 0 && bodies < 0.1 * rest && this.softEdged(region, picture, light);
+    for (const i of region.pixels) {
+      if (kind[i] === LIT) kind[i] = NONE;
+      else if (kind[i] === MAYBE_LIT) kind[i] = onlyLight ? NONE : BODY;
+    }
   }
 
   /** Light taken by the shadow pixels of a region on the mean, stops. */
@@ -207,7 +242,7 @@ export class ShadeTest {
     for (const i of region.pixels) {
       const x = i % width;
       const r = this.stops[picture.luma[i]] - light - levels[i];
-      deep = min(deep, r);
+      deep = max(deep, abs(r));
       if (x > 0 && x + 1 < width) {
         sum = max(
           sum,
@@ -216,6 +251,6 @@ export class ShadeTest {
         n++;
       }
     }
-    return n > 0 && sum < 0.6 * max(0.3, -deep);
+    return n > 0 && sum < 0.6 * max(0.3, deep);
   }
 }

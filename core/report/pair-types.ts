@@ -16,6 +16,17 @@ export interface Seam {
   light_gap_stops: number | null;
 }
 
+/** Light that whoever is in a pass throws beyond the line that parts it from the other, or takes away there. */
+export interface Thrown {
+  /** Among the frames that were looked at, the first pass's. */
+  runs: Run[];
+  /** Where it is the most: in which frame, by how many stops (negative for light taken away), and where, source pixels. */
+  frame: number;
+  stops: number;
+  x_px: number;
+  y_px: number;
+}
+
 /** Two passes of one setup, frame by frame. Frames are the first pass's; differences are the second less the first. */
 export interface PairFound {
   overlap_runs: Run[];
@@ -29,6 +40,8 @@ export interface PairFound {
   /** Null when nobody needs parting, or no line parts them. */
   seam: Seam | null;
   moving_mask_runs: Run[];
+  /** By whoever is in each pass; null where they throw none. Left out where it was not looked for. */
+  thrown?: { a: Thrown | null; b: Thrown | null };
   /** Lines that serve those frames, as few as can be, each held for its run; frames of overlap have none. */
   moving_lines: (Run & { points: [number, number][]; first_side: Side; feather_px: number })[];
   light: { gap_stops: number; red_stops: number | null; blue_stops: number | null } | null;

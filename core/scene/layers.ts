@@ -111,7 +111,10 @@ export function chooseBetweenLayers(
     const back = returns(shared.first, shared.second);
     // The one seen twice as often must be clearly worse to lose, and still more so one that was seen before and after.
     const favour = back ? RETURNED : ratio >= 2 ? 1 / 0.7 : ratio <= 0.5 ? 0.7 : 1;
-    const sure = (calm && stays && calm !== stays ? null : (calm ?? stays)) ?? brighter(group, first, second, steps);
+    const lit = brighter(group, first, second, steps);
+    // Light that somebody throws is seen now and then, and what it falls on before and after.
+    const thrown = lit === 'second' ? ratio >= 2 && back : ratio <= 0.5 && returns(shared.second, shared.first);
+    const sure = (calm && stays && calm !== stays ? null : (calm ?? stays)) ?? (thrown ? null : lit);
     const likely = (steps ? steps.first < favour * steps.second : back || ratio >= 1) ? 'first' : 'second';
     if (sure || abs(log2(ratio)) >= OFTEN) settle(one, sure ?? likely);
     else open.push({ one, likely });
