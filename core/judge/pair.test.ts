@@ -33,6 +33,23 @@ test.each<[string, Partial<PairFound>, string, string]>([
   if (verdict !== 'holds') expect(said.reasons[0].fix).not.toBeNull();
 });
 
+test('light thrown over the line is said with how much, where and when, and not beside an overlap', () => {
+  const by = { size: SIZE, delivery: SIZE };
+  const lamp = { runs: [{ start: 20, end: 60 }], frame: 44, stops: 0.38, x_px: 812.4, y_px: 300 };
+  const said = judgePair({ ...apart, thrown: { a: null, b: lamp } }, by);
+  expect(said.verdict).toBe('workable');
+  expect(said.reasons[0]).toMatchObject({ code: 'thrown-light', frames: lamp.runs, value: 0.38 });
+  expect(said.reasons[0].text).toMatch(
+    /second pass throws light over the line, up to 0.38 stop at 812, 300 px in frame 44/,
+  );
+  expect(said.reasons[1].code).toBe('parted');
+  const taken = judgePair({ ...apart, thrown: { a: { ...lamp, stops: -0.3 }, b: null } }, by);
+  expect(taken.reasons[0].text).toMatch(/first pass takes light away beyond the line, up to 0.30 stop/);
+  expect(judgePair({ ...apart, thrown: { a: { ...lamp, stops: 0.12 }, b: null } }, by).verdict).toBe('holds');
+  const both = judgePair({ ...apart, overlap_runs: overlap, closest_px: 0, thrown: { a: lamp, b: null } }, by);
+  expect(both.reasons.map((r) => r.code)).toEqual(['overlap']);
+});
+
 test('what is to be done says how far to slide, from where it is laid now', () => {
   const slid = { ...apart, overlap_runs: overlap, slide: { frames: -9, closest_px: 31 } };
   const fixOf = (laid: number) => judgePair({ ...slid, laid }, { size: SIZE, delivery: SIZE }).reasons[0].fix;

@@ -1,7 +1,7 @@
 import { boxMean } from '../image/regions';
 import { stopsTable, type Transfer } from '../image/transfer';
 import { median } from '../numeric/quantile';
-import { eachRun } from '../presence/bodies';
+import { eachBody, eachRun } from '../presence/bodies';
 import type { Figure } from '../presence/figures';
 import type { Thrown } from '../report/pair-types';
 import type { Run } from '../report/types';
@@ -16,7 +16,7 @@ const { abs, max, min } = Math;
 export interface PassPicture {
   frame: number;
   picture: SteadyPicture;
-  figures: readonly Pick<Figure, 'rows'>[];
+  figures: readonly Pick<Figure, 'rows' | 'body'>[];
 }
 
 /** Light is read over squares of so many small pixels to each side, of which at least this share is nobody's. */
@@ -31,6 +31,8 @@ const LEAST_STOPS = 0.1;
 const TIMES = 2;
 /** And over at least this share of the picture. */
 const LEAST_AREA = 0.003;
+/** Fewer small pixels of a body are nobody. */
+const LEAST_BODY = 12;
 const LEVELS = { low: 12, high: 242 };
 
 /**
@@ -46,13 +48,20 @@ export function thrownLight(
 ): Thrown | null {
   const stops = stopsTable(curve);
   const levels = background.luma.map((v) => between(stops, v));
-  const read = pictures.map((p) => ({ ...p, light: changeOf(p, background, stops, levels) }));
+  const read = pictures.map((p) => ({
+    ...p,
+    light: changeOf(p, background, stops, levels),
+    somebody: standsBefore(p.figures, background.width, beyond),
+  }));
   // Clouds and lamps change it too, whoever is in.
   const itself = new Float32Array(levels.length);
-  for (const { light, figures } of read)
-    if (figures.length === 0) light.forEach((v, i) => !Number.isNaN(v) && (itself[i] = max(itself[i], abs(v))));
-  const found = read.flatMap(({ frame, light, figures }) => {
-    if (figures.length === 0) return [];
+  for (const { light, figures, somebody } of read)
+    if (!somebody) {
+      light.forEach((v, i) => !Number.isNaN(v) && (itself[i] = max(itself[i], abs(v))));
+      eachRun(figures, background.width, (first, last) => itself.fill(Infinity, first, last + 1));
+    }
+  const found = read.flatMap(({ frame, light, somebody }) => {
+    if (!somebody) return [];
     let n = 0,
       most = 0,
       at = -1;
@@ -77,6 +86,15 @@ export function thrownLight(
     x_px: ((worst.at % width) + 0.5) * factor,
     y_px: (Math.floor(worst.at / width) + 0.5) * factor,
   };
+}
+
+/** Whether anybody's body is in the part that is the pass's own. */
+function standsBefore(figures: PassPicture['figures'], width: number, beyond: Uint8Array): boolean {
+  let n = 0;
+  eachBody(figures, width, (first, last) => {
+    for (let i = first; i <= last; i++) if (!beyond[i]) n++;
+  });
+  return n >= LEAST_BODY;
 }
 
 /** Stops by which a picture is brighter than the background at each small pixel, less what all of it is; NaN where it cannot be told. */
