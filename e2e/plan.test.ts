@@ -264,7 +264,7 @@ test('what no measure decides is ticked by somebody with a name, and then the se
   await page.getByTestId('roll').click();
   await page.getByTestId('verdict-lock').waitFor({ timeout: 150000 });
   await page.getByTestId('to-gate').click();
-  await page.getByText('Look at 2 things by eye before you strike.').waitFor();
+  await page.getByText('Look at 2 things by eye before you strike.').waitFor({ timeout: 150000 });
   await page.getByTestId('judged-beats-marked-pass').click();
   await page.getByTestId('field-name').fill('Ines');
   await page.getByTestId('submit').click();
