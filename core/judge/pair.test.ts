@@ -35,7 +35,7 @@ test.each<[string, Partial<PairFound>, string, string]>([
 
 test('light thrown over the line is said with how much, where and when, and not beside an overlap', () => {
   const by = { size: SIZE, delivery: SIZE };
-  const lamp = { runs: [{ start: 20, end: 60 }], frame: 44, stops: 0.38, x_px: 812.4, y_px: 300 };
+  const lamp = { runs: [{ start: 20, end: 60 }], frame: 44, stops: 0.38, x_px: 812.4, y_px: 300, seen_empty: true };
   const said = judgePair({ ...apart, thrown: { a: null, b: lamp } }, by);
   expect(said.verdict).toBe('workable');
   expect(said.reasons[0]).toMatchObject({ code: 'thrown-light', frames: lamp.runs, value: 0.38 });
@@ -45,6 +45,8 @@ test('light thrown over the line is said with how much, where and when, and not 
   expect(said.reasons[1].code).toBe('parted');
   const taken = judgePair({ ...apart, thrown: { a: { ...lamp, stops: -0.3 }, b: null } }, by);
   expect(taken.reasons[0].text).toMatch(/first pass takes light away beyond the line, up to 0.30 stop/);
+  const unknown = judgePair({ ...apart, thrown: { a: { ...lamp, seen_empty: false }, b: null } }, by);
+  expect(unknown.reasons[0].text).toMatch(/light beyond the line changes, up to \+0.38 stop.*a lamp or a cloud/);
   expect(judgePair({ ...apart, thrown: { a: { ...lamp, stops: 0.12 }, b: null } }, by).verdict).toBe('holds');
   const both = judgePair({ ...apart, overlap_runs: overlap, closest_px: 0, thrown: { a: lamp, b: null } }, by);
   expect(both.reasons.map((r) => r.code)).toEqual(['overlap']);

@@ -130,8 +130,10 @@ function thrownOver({ thrown, seam }: PairFound): Found[] {
     const who = k === 0 ? 'first' : 'second',
       where = `at ${t.x_px.toFixed(0)}, ${t.y_px.toFixed(0)} px`;
     const size = `${Math.abs(t.stops).toFixed(2)} stop`;
-    const text =
-      t.stops > 0
+    const text = !t.seen_empty
+      ? `In the ${who} pass the light beyond the line changes, up to ${t.stops > 0 ? '+' : '−'}${size} ${where} in frame ` +
+        `${t.frame}: by whoever is in, a lamp or a cloud.`
+      : t.stops > 0
         ? `Whoever is in the ${who} pass throws light over the line, up to ${size} ${where} in frame ${t.frame}.`
         : `Whoever is in the ${who} pass takes light away beyond the line, up to ${size} ${where} in frame ${t.frame}.`;
     return [

@@ -85,6 +85,7 @@ export function thrownLight(
     stops: worst.stops,
     x_px: ((worst.at % width) + 0.5) * factor,
     y_px: (Math.floor(worst.at / width) + 0.5) * factor,
+    seen_empty: read.some((p) => !p.somebody),
   };
 }
 

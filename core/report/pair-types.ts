@@ -25,6 +25,8 @@ export interface Thrown {
   stops: number;
   x_px: number;
   y_px: number;
+  /** Whether the place was seen while nobody was in: else a lamp or a cloud may do it, and not whoever is in. */
+  seen_empty: boolean;
 }
 
 /** Two passes of one setup, frame by frame. Frames are the first pass's; differences are the second less the first. */
