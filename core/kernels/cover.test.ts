@@ -76,11 +76,13 @@ test('the sums of one step of laying pictures on each other', () => {
         random = seededRandom(seed);
       const { kernels, arrays: a } = Kernels.with({
         expected: ['floats', n],
+        beyond: ['floats', 8],
         seen: ['bytes', n],
         usable: ['bytes', n],
         out: ['doubles', 23],
       });
       fill(a.expected, random, 60, 180);
+      a.beyond.fill(NaN);
       for (let i = 0; i < n; i++) {
         a.seen[i] = a.expected[i] + 40 * (random() - 0.5);
         a.usable[i] = random() < 0.95 ? 1 : 0;

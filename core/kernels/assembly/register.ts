@@ -108,23 +108,20 @@ export function stepEquations(
       const o = expected + (i << 2),
         row = usize(width) << 2;
       const own = eightAt(seen + i);
-      const e = everySecond(o),
-        r = f32x4.sub(firsts(own), e);
+      // Nothing of what lies past the picture's end may come in: as floats it may be no number, and stays none times 0.
+      const e = v128.and(use, everySecond(o)),
+        r = v128.and(use, f32x4.sub(firsts(own), e));
       // Content that lies further right by d is darker by the slope times d.
-      const a = f32x4.mul(
-        quarter,
-        f32x4.add(
-          f32x4.sub(everySecond(o + 4), everySecond(o - 4)),
-          f32x4.sub(seconds(own), firsts(eightAt(seen + i - 1))),
-        ),
+      const alongRow = f32x4.add(
+        f32x4.sub(everySecond(o + 4), everySecond(o - 4)),
+        f32x4.sub(seconds(own), firsts(eightAt(seen + i - 1))),
       );
-      const b = f32x4.mul(
-        quarter,
-        f32x4.add(
-          f32x4.sub(everySecond(o + row), everySecond(o - row)),
-          f32x4.sub(firsts(eightAt(seen + i + usize(width))), firsts(eightAt(seen + i - usize(width)))),
-        ),
+      const alongColumn = f32x4.add(
+        f32x4.sub(everySecond(o + row), everySecond(o - row)),
+        f32x4.sub(firsts(eightAt(seen + i + usize(width))), firsts(eightAt(seen + i - usize(width)))),
       );
+      const a = f32x4.mul(quarter, v128.and(use, alongRow)),
+        b = f32x4.mul(quarter, v128.and(use, alongColumn));
       const steep = f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b));
       // An edge that is still a little off must not be taken for something else: it knows best where the picture lies.
       const left = f32x4.max(
