@@ -33,7 +33,7 @@ import type { Outcome } from '../core/measures/measure';
 import { masked, padded, placeInFile } from '../core/report/within';
 import type { Purpose } from '../core/tricks/types';
 import { analyseScene, type SceneAnalysis } from '../core/scene/analyse';
-import { followedLight } from '../core/scene/followed';
+import { followedScene, type FollowedScene } from '../core/scene/followed';
 import { PictureStack } from '../core/scene/stack';
 import { FineStack } from '../core/presence/fine-stack';
 import { UnusableMedia } from './errors';
@@ -61,6 +61,8 @@ export interface MeasureOptions extends DecodeOptions {
 
 export type { Delivery };
 
+type SmallFrame = { width: number; height: number };
+
 /** What one decode of a take gives, before it is put into a report. */
 export interface TakeAnalysis {
   probe: Probe;
@@ -73,6 +75,8 @@ export interface TakeAnalysis {
   factor: number;
   scene: SceneAnalysis | null;
   figures: (Figure[] | null)[];
+  /** Who is in while the camera goes far, each frame as it lies on another; null where one background serves. */
+  followed: (Pick<FollowedScene, 'figures' | 'poses' | 'restless'> & SmallFrame) | null;
   light: LightMeasure;
   focus: FocusMeasure;
   /** Detail of the still parts that nobody covers. */
@@ -222,14 +226,14 @@ function analyse({ probe, lock, repeats, detail, stack, fine, some, grain }: Dec
   const look = (soft: (number | null)[]) => {
     const input = { stack, poses, factor, fps, transfer: transferOf(probe), matrix: matrixOf(probe), soft };
     const scene = stretches ? null : analyseScene(input);
+    const followed = stretches && followedScene(input, stretches, far, source);
     const figures = scene ? keepLasting(scene.figures) : poses.map(() => null);
-    const readings = stretches
-      ? followedLight(input, stretches)
-      : (scene?.light ?? { stops: unlit, white: unlit, share: unlit });
+    const readings = followed?.light ?? scene?.light ?? { stops: unlit, white: unlit, share: unlit };
     const occupied = scene ? occupancy(figures, scene.background, detail.across, detail.down) : null;
     const all = measureLight(readings, fps);
     return {
       scene,
+      followed,
       figures,
       readings,
       occupied,
@@ -243,7 +247,7 @@ function analyse({ probe, lock, repeats, detail, stack, fine, some, grain }: Dec
   let seen = look(first);
   const again = tellSoftAgain(first, lossOf(seen.focus), stack, seen.scene?.background ?? null);
   if (again) seen = look(again);
-  const { scene, figures, readings, occupied, all } = seen;
+  const { scene, followed, figures, readings, occupied, all } = seen;
   // Where two things move, whose detail changes is not known either.
   const told = !MOVES_APART.includes(lockVerdict.reasons[0]?.code ?? '');
   const focus = told ? seen.focus : unknownFocus(stack.count);
@@ -258,6 +262,7 @@ function analyse({ probe, lock, repeats, detail, stack, fine, some, grain }: Dec
     factor,
     scene,
     figures,
+    followed: followed && { ...followed, width: stack.size.width, height: stack.size.height },
     light: run && isPart(run, stack.count) ? { ...measureLight(within(readings, run), fps), path: all.path } : all,
     focus: run && isPart(run, stack.count) ? focusWithin(focus, run) : focus,
     detail: freeDetail(detail, occupied),
@@ -291,6 +296,11 @@ function placed(a: TakeAnalysis, start: number): TakeAnalysis {
     focus,
     poses: padded(a.poses, start, total),
     figures: padded(a.figures, start, total),
+    followed: a.followed && {
+      ...a.followed,
+      figures: padded(a.followed.figures, start, total),
+      poses: padded(a.followed.poses, start, total),
+    },
     fine: a.fine && { ...a.fine, frames: padded(a.fine.frames, start, total) },
     kept: a.kept?.map((p) => ({ ...p, frame: p.frame + start })),
     scene: a.scene && { ...a.scene, zones: zones! },
@@ -353,11 +363,12 @@ export function measuresOf(a: TakeAnalysis): TakeMeasures {
 
 /** Who is in, and when. */
 export function presenceOf(a: TakeAnalysis): PresenceMeasure {
+  const { figures, poses } = a.followed ?? a;
   return measurePresence(
-    a.figures,
-    a.scene?.background ?? null,
-    { width: a.probe.width, height: a.probe.height, factor: a.factor, poses: a.poses },
-    a.unjudged,
+    figures,
+    a.followed ?? a.scene?.background ?? null,
+    { width: a.probe.width, height: a.probe.height, factor: a.factor, poses },
+    a.followed && figures.some((all) => all) ? null : a.unjudged,
   );
 }
 

@@ -36,8 +36,9 @@ interface Names {
   listRegions: 'mask width height least most runs sets pixels';
   stepEquations: 'expected seen usable width height cut astray whole out';
   addSample: 'even own table mask low high middle sums squares counts seen count';
-  averageColour: 'samples blues reds gains spells trusted count width height across down middle' | 'reach blue red';
-  countLeaving: 'samples count pixels middle far inside spells away times when';
+  averageColour:
+    'samples masks blues reds gains spells trusted count width height across down' | 'middle reach blue red';
+  countLeaving: 'samples masks count pixels middle far inside spells away times when';
   settle: 'samples masks count pixels noise extra sure hist middle reach unsure';
   translate: 'codes table out count';
   allowances: 'luma blue red width height slack base tintSlack tinted least leastColour';
@@ -214,6 +215,7 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
     averageColour: (a) =>
       raw.averageColour(
         a.samples,
+        a.masks,
         a.blues,
         a.reds,
         a.gains,
@@ -230,7 +232,19 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
         a.red,
       ),
     countLeaving: (a) =>
-      raw.countLeaving(a.samples, a.count, a.pixels, a.middle, a.far, a.inside, a.spells, a.away, a.times, a.when),
+      raw.countLeaving(
+        a.samples,
+        a.masks,
+        a.count,
+        a.pixels,
+        a.middle,
+        a.far,
+        a.inside,
+        a.spells,
+        a.away,
+        a.times,
+        a.when,
+      ),
     settle: (a) =>
       raw.settle(a.samples, a.masks, a.count, a.pixels, a.noise, a.extra, a.sure, a.hist, a.middle, a.reach, a.unsure),
     translate: (a) => raw.translate(a.codes, a.table, a.out, a.count),

@@ -75,10 +75,13 @@ test('the value seen most often is found by trying every window, and few that ag
 
 test('leaving and coming back are counted with some slack between, by spells', () => {
   fc.assert(
-    fc.property(takes, ({ pixels, count, seed }) => {
-      const samples = samplesOf(pixels, count, seededRandom(seed));
+    fc.property(takes, ({ pixels, count, seed, masked }) => {
+      const random = seededRandom(seed);
+      const samples = samplesOf(pixels, count, random);
+      const masks = Uint8Array.from(samples, () => (masked && random() < 0.3 ? 0 : 1));
       const { kernels, arrays: a } = Kernels.with({
         samples: ['bytes', samples.length],
+        masks: ['bytes', samples.length],
         away: ['bytes', samples.length],
         middle: ['floats', pixels],
         far: ['floats', pixels],
@@ -86,10 +89,12 @@ test('leaving and coming back are counted with some slack between, by spells', (
         when: ['bytes', pixels],
       });
       a.samples.set(samples);
+      a.masks.set(masks);
       a.middle.fill(120);
       a.far.fill(30);
       kernels.run.countLeaving({
         samples: at(a.samples),
+        masks: masked ? at(a.masks) : 0,
         count,
         pixels,
         middle: at(a.middle),
@@ -105,6 +110,10 @@ test('leaving and coming back are counted with some slack between, by spells', (
           left = 0,
           when = 0;
         for (let k = 0; k < count; k++) {
+          if (!masks[k * pixels + i]) {
+            expect(a.away[k * pixels + i]).toBe(0);
+            continue;
+          }
           const now: boolean = Math.abs(samples[k * pixels + i] - 120) > (was ? 15 : 30);
           expect(a.away[k * pixels + i]).toBe(now ? 1 : 0);
           if (now && !was) left++;
@@ -190,7 +199,8 @@ test('colours are averaged over the samples that show the layer, each in its own
       fc.integer({ min: 2, max: 9 }),
       fc.integer({ min: 1, max: 20 }),
       fc.integer(),
-      (width, height, count, seed) => {
+      fc.boolean(),
+      (width, height, count, seed, masked) => {
         const random = seededRandom(seed),
           pixels = width * height,
           across = Math.ceil(width / 2),
@@ -199,8 +209,10 @@ test('colours are averaged over the samples that show the layer, each in its own
         const samples = samplesOf(pixels, count, random),
           blues = samplesOf(colours, count, random),
           reds = samplesOf(colours, count, random);
+        const masks = Uint8Array.from(samples, () => (masked && random() < 0.3 ? 0 : 1));
         const { kernels, arrays: a } = Kernels.with({
           samples: ['bytes', samples.length],
+          masks: ['bytes', samples.length],
           blues: ['bytes', blues.length],
           reds: ['bytes', reds.length],
           gains: ['floats', count],
@@ -212,6 +224,7 @@ test('colours are averaged over the samples that show the layer, each in its own
           red: ['floats', colours],
         });
         a.samples.set(samples);
+        a.masks.set(masks);
         a.blues.set(blues);
         a.reds.set(reds);
         a.gains.set(Float32Array.from({ length: count }, () => 0.8 + 0.4 * random()));
@@ -225,6 +238,7 @@ test('colours are averaged over the samples that show the layer, each in its own
         a.reach.fill(70);
         kernels.run.averageColour({
           samples: at(a.samples),
+          masks: masked ? at(a.masks) : 0,
           blues: at(a.blues),
           reds: at(a.reds),
           gains: at(a.gains),
@@ -244,7 +258,9 @@ test('colours are averaged over the samples that show the layer, each in its own
           for (let x = 0; x < across; x++) {
             const i = Math.min(height - 1, 2 * y) * width + Math.min(width - 1, 2 * x),
               c = y * across + x;
-            const trusted = Array.from({ length: count }, (_, k) => k).filter((k) => a.spells[k] & a.trusted[i]);
+            const trusted = Array.from({ length: count }, (_, k) => k).filter(
+              (k) => a.spells[k] & a.trusted[i] && masks[k * pixels + i],
+            );
             let b = 0,
               r = 0,
               n = 0;

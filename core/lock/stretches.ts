@@ -10,6 +10,8 @@ export interface Stretch {
   run: Run;
   /** Source pixels, one for each frame of the run; null where the camera was not followed. */
   poses: (Similarity | null)[];
+  /** The frame in their middle. */
+  middle: number;
 }
 
 /**
@@ -40,11 +42,32 @@ export function stretchesOf(
     out.push({
       run: { start, end: known[end] },
       poses: poses.slice(start, known[end] + 1).map((p) => p && composeSimilarity(p, own)),
+      middle: known[middle],
     });
     if (end === known.length - 1) break;
     k = next < 0 ? end : next;
   }
   return out;
+}
+
+/** A stretch with the frames before and after it in which the picture lies no further than `far` from that of its middle. */
+export function widened(
+  { run, middle }: Stretch,
+  poses: readonly (Similarity | null)[],
+  { width, height }: { width: number; height: number },
+  far: number,
+): Stretch {
+  const own = poses[middle]!;
+  const near = (f: number) => !!poses[f] && greatestDisplacement(poses[f], own, width, height) <= far;
+  let { start, end } = run;
+  while (near(start - 1)) start--;
+  while (near(end + 1)) end++;
+  const back = invertSimilarity(own);
+  return {
+    run: { start, end },
+    poses: poses.slice(start, end + 1).map((p) => p && composeSimilarity(p, back)),
+    middle,
+  };
 }
 
 /** Values of the frames of a stretch, each against some value of that stretch. */

@@ -18,6 +18,8 @@ export interface PresenceScale {
 }
 
 type SmallFrame = Pick<Background, 'width' | 'height'>;
+/** The frame that figures lie on, and what moves by itself there. */
+type Behind = Pick<Background, 'width' | 'height' | 'restless'>;
 
 /** A figure that is not there, or near, in three frames of five is a flash or a fault of coding. */
 const NEAR = 3;
@@ -50,7 +52,7 @@ export function keepLasting(figures: readonly (Figure[] | null)[]): (Figure[] | 
 /** Turns the figures of each frame (null: not measured) into the numbers of the report. */
 export function measurePresence(
   figures: readonly (Figure[] | null)[],
-  known: Background | null,
+  known: Behind | null,
   scale: PresenceScale,
   unjudged: string | null,
 ): PresenceMeasure {

@@ -11,7 +11,8 @@ import { buildBackground, evenOutAgain, evenOutLight, type Background } from './
 import { chooseCurve } from './curve';
 import { LightGauge, slopes, type GaugeReading } from './gauge';
 import { takeSamples } from './samples';
-import { SteadyReader, type SteadyPicture } from './steady-reader';
+import type { Run } from '../report/types';
+import { SteadyReader, type Margin, type SteadyPicture } from './steady-reader';
 import type { Pictures } from './stack';
 import { ZoneField } from './zones';
 
@@ -30,6 +31,12 @@ export interface SceneInput {
   matrix: Matrix;
   /** Share of fine detail that the lens has lost in each frame; null where unknown. */
   soft?: readonly (number | null)[];
+  /** What the background shows round the reference frame. */
+  margin?: Margin;
+  /** The frames that are held against the background, which all of them make; all when left out. */
+  look?: Run;
+  /** How much a frame counts in choosing those that the background is made of; one as much as another when left out. */
+  weight?: (frame: number) => number;
 }
 
 export interface SceneAnalysis {
@@ -70,9 +77,9 @@ const TELLING = 0.02;
  */
 export function analyseScene(input: SceneInput): SceneAnalysis | null {
   const { stack, fps } = input;
-  const reader = new SteadyReader(stack, input.poses, input.factor);
+  const reader = new SteadyReader(stack, input.poses, input.factor, input.margin);
   const soft = (f: number) => input.soft?.[f] ?? 0;
-  const samples = takeSamples(reader, soft);
+  const samples = takeSamples(reader, soft, input.weight);
   if (!samples) return null;
   const first = stopsTable(input.transfer ?? 'srgb');
   evenOutLight(samples, first);
@@ -123,8 +130,9 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
     if (zones.levels() || common) gauge.setUneven(zones.at);
     out.light.white[f] = white.read(picture, differ.strength, FREE);
   };
+  const { start, end } = input.look ?? { start: 0, end: reader.count - 1 };
   for (let f = 0; f < reader.count; f++) {
-    const picture = reader.read(f);
+    const picture = f < start || f > end ? null : reader.read(f);
     const reading = picture && gauge.read(picture.luma, picture.seen);
     out.light.stops.push(reading?.stops ?? null);
     out.light.share.push(reading?.share ?? null);

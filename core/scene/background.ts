@@ -31,6 +31,8 @@ export interface Background {
   restless: Uint8Array;
   /** For every pixel, the share of the looked-at frames that show the background there. */
   support: Float32Array;
+  /** How many of the looked-at frames show the place at all. */
+  looks: Float32Array;
   /** Whether some of the frames it was made from had to be laid back on the others. */
   moved: boolean;
   /** Steepness of the picture, levels a pixel. */
@@ -122,7 +124,7 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
   );
   const moved = samples.seen.some((m) => m);
   const layers = chooseBetweenLayers(sums, samples.seen, width, height, pairNoise(sums.even), moved ? 3 : 0);
-  const { luma, support, spread } = sums.averageLuma(layers);
+  const { luma, support, looks, spread } = sums.averageLuma(layers);
   const { blue, red } = sums.averageColour(layers);
   const noise = noiseByLevel(luma, spread, support);
   const gradient = gradients(luma, width, height);
@@ -156,6 +158,7 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
     noise,
     restless,
     support,
+    looks,
     colourNoise: colourNoise(samples, sums.even, layers, reader.size, blue, red),
     moved,
     gradient,

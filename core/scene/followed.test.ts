@@ -4,10 +4,11 @@ import type { Similarity } from '../geometry/similarity';
 import { BT709, pictureOf } from '../image/picture';
 import type { Plane } from '../image/plane';
 import { stretchesOf } from '../lock/stretches';
+import { measurePresence } from '../presence/measure';
 import { measureLight } from '../light/measure';
 import { RandomTexture, renderFrame } from '../testing/rendered-scene';
 import { analyseScene } from './analyse';
-import { followedLight } from './followed';
+import { followedScene } from './followed';
 import { PictureStack } from './stack';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -31,6 +32,7 @@ function roll(
   speed: (frame: number) => number,
   light: (frame: number) => number,
   lens: (plane: Plane, frame: number) => Plane = (p) => p,
+  mover?: ReturnType<typeof walkerAt>,
 ): Rolled {
   const background = new RandomTexture(seed, 5, 34);
   const stack = new PictureStack(),
@@ -38,7 +40,7 @@ function roll(
   let dx = 0;
   const poses = Array.from({ length: FRAMES }, (_, f): Similarity => {
     const pose = { dx, dy: 0, rotation: 0, scale: 1 };
-    const luma = lens(renderFrame({ ...SIZE, background, grain: 1.2, seed, light }, pose, f), f);
+    const luma = lens(renderFrame({ ...SIZE, background, grain: 1.2, seed, light, mover }, pose, f), f);
     stack.frame(pictureOf(luma, { blue: PLAIN, red: PLAIN }));
     detail.frame(luma);
     dx -= speed(f);
@@ -55,6 +57,8 @@ const input = ({ poses, stack }: Rolled) => ({
   transfer: 'srgb' as const,
   matrix: BT709,
 });
+
+const sceneOf = (pan: Rolled) => followedScene(input(pan), stretchesOf(pan.poses, SIZE, FAR), pan.poses, SIZE);
 
 function focusOf(rolled: Rolled) {
   const { poses, detail } = rolled;
@@ -99,7 +103,7 @@ test.each([3, 8])(
     const still = roll(seed, () => 0, step),
       pan = roll(seed, () => 12, step);
     const truth = measureLight(analyseScene(input(still))!.light, FPS);
-    const found = measureLight(followedLight(input(pan), stretchesOf(pan.poses, SIZE, FAR)), FPS);
+    const found = measureLight(sceneOf(pan).light, FPS);
     expect(found.measured_share).toBe(1);
     expect(found.steps.map((s) => s.frame)).toEqual([30]);
     expect(found.steps[0].stops).toBeCloseTo(truth.steps[0].stops, 1);
@@ -113,12 +117,51 @@ test.each([3, 8])('steady light and a steady lens hold through a pan (seed %i)',
     () => 12,
     () => 1,
   );
-  const light = measureLight(followedLight(input(pan), stretchesOf(pan.poses, SIZE, FAR)), FPS);
+  const light = measureLight(sceneOf(pan).light, FPS);
   expect(light.steps).toEqual([]);
   expect(light.range_stops!).toBeLessThan(0.03);
   const focus = focusOf(pan);
   expect(focus.hunts).toEqual([]);
   expect(focus.worst_loss_pct!).toBeLessThan(15);
+});
+
+/** A box with a texture of its own whose left side is there in each frame; null where nobody is. */
+const walkerAt = (left: (frame: number) => number | null) => ({
+  texture: new RandomTexture(77, 4, 40),
+  at: (frame: number) => ({ ...WALKER, x: left(frame) ?? 2 * SIZE.width }),
+});
+
+const WALKER = { y: 70, height: 160, width: 60 };
+const AREA = (WALKER.width * WALKER.height) / (SIZE.width * SIZE.height);
+const STEADY = [() => 11, () => 1, undefined] as const;
+const presenceIn = (pan: Rolled) => {
+  const { figures, poses, restless } = sceneOf(pan);
+  const { width, height } = pan.stack.size;
+  const scale = { ...SIZE, factor: SIZE.width / width, poses };
+  return measurePresence(figures, { width, height, restless }, scale, null);
+};
+
+test.each([4, 9])('whoever the camera follows is told where they are, all the way (seed %i)', (seed) => {
+  const left = (f: number) => 190 + round(30 * cos(f / 8));
+  const { clear_runs, path } = presenceIn(roll(seed, ...STEADY, walkerAt(left)));
+  expect(clear_runs).toEqual([]);
+  for (let f = 0; f < FRAMES; f++) {
+    expect(abs(path.left_px[f]! - left(f))).toBeLessThan(6);
+    expect(abs(path.right_px[f]! - left(f) - WALKER.width)).toBeLessThan(6);
+    expect(abs(path.area_share[f]! - AREA)).toBeLessThan(0.012);
+  }
+});
+
+test('who crosses against a pan is in for as long as they are seen, and an empty pan is clear', () => {
+  const left = (f: number) => {
+    const at = 480 - 24 * (f - 20);
+    return at < 480 && at > -WALKER.width ? at : null;
+  };
+  const { present_runs } = presenceIn(roll(6, ...STEADY, walkerAt(left)));
+  expect(present_runs).toHaveLength(1);
+  expect(abs(present_runs[0].start - 21)).toBeLessThanOrEqual(2);
+  expect(abs(present_runs[0].end - 42)).toBeLessThanOrEqual(2);
+  expect(presenceIn(roll(6, ...STEADY)).clear_runs).toEqual([{ start: 0, end: FRAMES - 1 }]);
 });
 
 test('a lens that hunts in the middle of a pan is found there', () => {

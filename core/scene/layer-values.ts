@@ -98,15 +98,18 @@ function spellsOf(
   for (let s = 0; s < SPELLS; s++) {
     const from = floor((s * even.length) / SPELLS),
       to = max(from + 1, floor(((s + 1) * even.length) / SPELLS));
-    let hit = 0;
+    let hit = 0,
+      looks = 0;
     for (let k = from; k < min(to, even.length); k++) {
+      if (seen[k] && !seen[k]![pixel]) continue;
+      looks++;
       const v = even[k][pixel];
-      const inside = v >= low && v <= high && (seen[k]?.[pixel] ?? 1) > 0;
+      const inside = v >= low && v <= high;
       if (inside) hit++;
       if (before && !inside) left++;
       before = inside;
     }
-    if (2 * hit > to - from) spells |= 1 << s;
+    if (2 * hit > looks) spells |= 1 << s;
   }
   return { spells, left };
 }

@@ -67,10 +67,14 @@ export class SampleSums {
     return { middle: own.middle.slice(), reach: own.reach.slice(), unsure: own.unsure.slice() };
   }
 
-  /** Mean of each pixel over the samples that show its layer, the share of samples that do, and their spread, levels. */
+  /**
+   * Mean of each pixel over the samples that show its layer, the share of samples that do, how many show the place at all,
+   * and their spread, levels.
+   */
   averageLuma({ middle, reach }: Pick<Layers, 'middle' | 'reach'>): {
     luma: Float32Array;
     support: Float32Array;
+    looks: Float32Array;
     spread: Float32Array;
   } {
     const { own, kernels, pixels, samples } = this;
@@ -109,7 +113,7 @@ export class SampleSums {
       support[i] = own.seen[i] ? n / own.seen[i] : 0;
       spread[i] = n > 2 ? Math.sqrt(Math.max(0, own.squares[i] / n - off * off)) : 0;
     }
-    return { luma, support, spread };
+    return { luma, support, looks: own.seen.slice(), spread };
   }
 
   /** Mean colour over the samples that show the layer, where enough do: of those of the pixel's trusted spells. */
@@ -127,6 +131,7 @@ export class SampleSums {
     });
     kernels.run.averageColour({
       samples: at(own.even),
+      masks: this.masked ? at(own.masks) : 0,
       blues: at(own.blues),
       reds: at(own.reds),
       gains: at(own.gains),
@@ -161,6 +166,7 @@ export class SampleSums {
     own.low.set(far);
     kernels.run.countLeaving({
       samples: at(own.even),
+      masks: this.masked ? at(own.masks) : 0,
       count,
       pixels,
       middle: at(own.middle),

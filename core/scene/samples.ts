@@ -42,16 +42,30 @@ const SOFT = 0.3;
 /** unless fewer than this share of the frames are sharp. */
 const LEAST_SHARP = 0.15;
 
-/** Reads evenly spread sharp frames of a take. Null when none has a known place. @param soft share of fine detail lost in a frame */
-export function takeSamples(reader: SteadyReader, soft: (frame: number) => number = () => 0): Samples | null {
+/**
+ * Reads evenly spread sharp frames of a take. Null when none has a known place.
+ * @param soft share of fine detail lost in a frame
+ * @param weight how much a frame counts in spreading them
+ */
+export function takeSamples(
+  reader: SteadyReader,
+  soft: (frame: number) => number = () => 0,
+  weight: (frame: number) => number = () => 1,
+): Samples | null {
   const known = Array.from({ length: reader.count }, (_, f) => f).filter((f) => reader.displacement(f) !== null);
   const sharp = known.filter((f) => soft(f) < SOFT);
   const usable = sharp.length >= LEAST_SHARP * known.length ? sharp : known;
   const count = min(SAMPLES, usable.length);
   if (count < 1) return null;
   const out: Samples = { frames: [], luma: [], blue: [], red: [], seen: [], stops: [] };
+  const upTo: number[] = [];
+  for (const f of usable) upTo.push((upTo.at(-1) ?? 0) + weight(f));
+  const all = upTo.at(-1)!;
+  let next = 0;
   for (let k = 0; k < count; k++) {
-    const f = usable[floor(((k + 0.5) * usable.length) / count)];
+    while (next + 1 < usable.length && upTo[next] <= ((k + 0.5) * all) / count) next++;
+    const f = usable[next];
+    if (f === out.frames.at(-1)) continue;
     const p = reader.read(f);
     if (!p) continue;
     out.frames.push(f);

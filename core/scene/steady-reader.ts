@@ -18,8 +18,15 @@ export interface SteadyPicture {
   seen: Uint8Array | null;
 }
 
+/** What is laid round the reference frame, to each side, small pixels: even numbers. */
+export interface Margin {
+  x: number;
+  y: number;
+}
+
 /** Gives a take's small pictures laid on the reference frame, by what the lock measured. */
 export class SteadyReader {
+  /** That of the reference frame with its margin. */
   readonly size: SmallSize;
   readonly count: number;
   private readonly out: SteadyPicture & { seen: Uint8Array };
@@ -32,10 +39,18 @@ export class SteadyReader {
     private readonly stack: Pictures,
     private readonly poses: readonly (Similarity | null)[],
     private readonly factor: number,
+    private readonly margin: Margin = { x: 0, y: 0 },
   ) {
-    this.size = stack.size;
+    const own = stack.size;
+    this.size = {
+      ...own,
+      width: own.width + 2 * margin.x,
+      height: own.height + 2 * margin.y,
+      colourWidth: own.colourWidth + margin.x,
+      colourHeight: own.colourHeight + margin.y,
+    };
     this.count = stack.count;
-    const { width, height, colourWidth, colourHeight } = stack.size;
+    const { width, height, colourWidth, colourHeight } = this.size;
     const bytes = (n: number) => new Uint8Array(n);
     this.out = {
       luma: bytes(width * height),
@@ -49,7 +64,7 @@ export class SteadyReader {
   displacement(frame: number): number | null {
     const p = this.poses[frame];
     if (!p) return null;
-    return greatestDisplacement(this.small(p), IDENTITY, this.size.width, this.size.height);
+    return greatestDisplacement(this.small(p), IDENTITY, this.stack.size.width, this.stack.size.height);
   }
 
   private small(p: Similarity): Similarity {
@@ -62,12 +77,15 @@ export class SteadyReader {
     if (!pose) return null;
     const picture = this.stack.read(frame);
     const p = this.small(pose);
-    const { width, height, colourWidth, colourHeight } = this.size;
-    if (greatestDisplacement(p, IDENTITY, width, height) < LEAST_MOVE) return { ...picture, seen: null };
-    const { out } = this;
-    layPlane({ width, height, data: picture.luma }, p, 1, out.luma, out.seen);
-    layPlane({ width: colourWidth, height: colourHeight, data: picture.blue }, p, 0.5, out.blue, null);
-    layPlane({ width: colourWidth, height: colourHeight, data: picture.red }, p, 0.5, out.red, null);
+    const { width, height, colourWidth, colourHeight } = this.stack.size;
+    const { out, margin, size } = this;
+    const bare = margin.x === 0 && margin.y === 0;
+    if (bare && greatestDisplacement(p, IDENTITY, width, height) < LEAST_MOVE) return { ...picture, seen: null };
+    const colours = { width: colourWidth, height: colourHeight };
+    const half = { width: size.colourWidth, height: size.colourHeight };
+    layPlane({ width, height, data: picture.luma }, p, 1, out.luma, out.seen, size);
+    layPlane({ ...colours, data: picture.blue }, p, 0.5, out.blue, null, half);
+    layPlane({ ...colours, data: picture.red }, p, 0.5, out.red, null, half);
     return out;
   }
 }
@@ -87,13 +105,17 @@ const CUBIC = Float32Array.from({ length: 65 * 4 }, (_, n) => {
   }
 });
 
-/** Looks a plane up where `pose`, times `scale`, put the reference's pixels. Pixels from outside keep the nearest edge and are not seen. */
+/**
+ * Looks a plane up where `pose`, times `scale`, put the reference's pixels. Pixels from outside keep the nearest edge and
+ * are not seen. @param shape of what is made, about the same middle; the plane's own when left out
+ */
 export function layPlane(
   plane: Plane,
   pose: Similarity,
   scale: number,
   out: Uint8Array,
   seen: Uint8Array | null,
+  shape: { width: number; height: number } = plane,
 ): void {
   const { width, height, data } = plane;
   const c = pose.scale * cos(pose.rotation),
@@ -102,11 +124,13 @@ export function layPlane(
     cy = (height - 1) / 2;
   const dx = pose.dx * scale + cx,
     dy = pose.dy * scale + cy;
+  const mx = (shape.width - 1) / 2,
+    my = (shape.height - 1) / 2;
   const cubic = CUBIC;
-  for (let y = 0, o = 0; y < height; y++) {
-    let u = dx - c * cx - s * (y - cy);
-    let v = dy - s * cx + c * (y - cy);
-    for (let x = 0; x < width; x++, o++, u += c, v += s) {
+  for (let y = 0, o = 0; y < shape.height; y++) {
+    let u = dx - c * mx - s * (y - my);
+    let v = dy - s * mx + c * (y - my);
+    for (let x = 0; x < shape.width; x++, o++, u += c, v += s) {
       const i = floor(u),
         j = floor(v);
       const inside = i >= 1 && j >= 1 && i < width - 2 && j < height - 2;

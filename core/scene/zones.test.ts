@@ -33,6 +33,7 @@ function background(): Background {
     colourNoise: 0.5,
     restless: new Uint8Array(PIXELS),
     support: even(1),
+    looks: even(1),
     moved: false,
     gradient: even(8),
     rough: even(10),

@@ -86,10 +86,11 @@ export function settle(
 /**
  * How often each pixel leaves its middle (`times`), and in which of `spells` spells of the take it leaves or comes
  * back (a bit each in `when`); `away` is laid like the samples, 1 where it is away. Away beyond `far` levels, back
- * within the share `inside` of that.
+ * within the share `inside` of that. Samples that do not show the pixel (`masks` as above) say nothing.
  */
 export function countLeaving(
   samples: usize,
+  masks: usize,
   count: i32,
   pixels: i32,
   middle: usize,
@@ -108,6 +109,10 @@ export function countLeaving(
       left = 0,
       bits = 0;
     for (let k = 0, at = usize(i); k < count; k++, at += usize(pixels)) {
+      if (masks && !load<u8>(masks + at)) {
+        store<u8>(away + at, 0);
+        continue;
+      }
       const off = Mathf.abs(f32(load<u8>(samples + at)) - own);
       const now = i32(off > (was ? back : out));
       store<u8>(away + at, u8(now));
@@ -122,13 +127,22 @@ export function countLeaving(
   }
 }
 
+/** Whether a sample shows a pixel, in a spell that is trusted there. */
+// @ts-ignore: decorator
+@inline
+function counts(k: i32, spells: usize, trust: u32, masks: usize, pixels: usize, i: usize): bool {
+  if (!(load<u32>(spells + (usize(k) << 2)) & trust)) return false;
+  return !masks || load<u8>(masks + usize(k) * pixels + i) !== 0;
+}
+
 /**
  * Mean colour over the samples whose luma shows the layer, where enough do; samples of blue and red lie one after the
  * other, `across` x `down` bytes each. `gains` brings each sample's colours to the common light. Only samples count
- * whose bit of `spells` (a word a sample) is set in the pixel's `trusted` (a word a pixel).
+ * whose bit of `spells` (a word a sample) is set in the pixel's `trusted` (a word a pixel), and which show it: `masks` as above.
  */
 export function averageColour(
   samples: usize,
+  masks: usize,
   blues: usize,
   reds: usize,
   gains: usize,
@@ -154,13 +168,13 @@ export function averageColour(
         far = load<f32>(reach + (i << 2));
       const trust = load<u32>(trusted + (i << 2));
       let all = 0;
-      for (let k = 0; k < count; k++) if (load<u32>(spells + (usize(k) << 2)) & trust) all++;
+      for (let k = 0; k < count; k++) if (counts(k, spells, trust, masks, pixels, i)) all++;
       let b: f64 = 0,
         r: f64 = 0;
       let n = 0,
         left = all;
       for (let k = 0; k < count; k++) {
-        if (!(load<u32>(spells + (usize(k) << 2)) & trust)) continue;
+        if (!counts(k, spells, trust, masks, pixels, i)) continue;
         const before = n + left--;
         if (Mathf.abs(f32(load<u8>(samples + usize(k) * pixels + i)) - own) > far && 4 * before > all) continue;
         const gain = f64(load<f32>(gains + (usize(k) << 2)));
