@@ -122,7 +122,7 @@ describe.each([
     await fits(page);
     expect(await faults(page)).toEqual([]);
     await prove(page);
-    await page.getByText(/One, then the other, Prop alone 1 from frame 75 on/).waitFor({ timeout: 150000 });
+    await page.getByText(/One, then the other, Prop alone 1 from frame 75 on/).waitFor({ timeout: 280000 });
   });
 
   test('a frame of the fall is held in the walker’s picture, and cut out', async () => {
