@@ -76,7 +76,7 @@ export interface TakeAnalysis {
   scene: SceneAnalysis | null;
   figures: (Figure[] | null)[];
   /** Who is in while the camera goes far, each frame as it lies on another; null where one background serves. */
-  followed: (Pick<FollowedScene, 'figures' | 'poses' | 'restless'> & SmallFrame) | null;
+  followed: (Pick<FollowedScene, 'figures' | 'poses' | 'restless' | 'unjudged'> & SmallFrame) | null;
   light: LightMeasure;
   focus: FocusMeasure;
   /** Detail of the still parts that nobody covers. */
@@ -226,7 +226,7 @@ function analyse({ probe, lock, repeats, detail, stack, fine, some, grain }: Dec
   const look = (soft: (number | null)[]) => {
     const input = { stack, poses, factor, fps, transfer: transferOf(probe), matrix: matrixOf(probe), soft };
     const scene = stretches ? null : analyseScene(input);
-    const followed = stretches && followedScene(input, stretches, far, source);
+    const followed = far && followedScene(input, stretchesOf(far, source, READ_WITHIN * source.width), far, source);
     const figures = scene ? keepLasting(scene.figures) : poses.map(() => null);
     const readings = followed?.light ?? scene?.light ?? { stops: unlit, white: unlit, share: unlit };
     const occupied = scene ? occupancy(figures, scene.background, detail.across, detail.down) : null;
@@ -368,9 +368,12 @@ export function presenceOf(a: TakeAnalysis): PresenceMeasure {
     figures,
     a.followed ?? a.scene?.background ?? null,
     { width: a.probe.width, height: a.probe.height, factor: a.factor, poses },
-    a.followed && figures.some((all) => all) ? null : a.unjudged,
+    a.followed ? a.followed.unjudged : a.unjudged,
   );
 }
+
+/** Stretches of a take in which light and who is in are read: the picture goes by this share of its width to either side. */
+const READ_WITHIN = 0.2;
 
 /** From this movement on, measuring pixels, the picture is resampled enough to lose its finest detail. */
 const MOVED_PX = 0.3;

@@ -31,6 +31,7 @@ interface Names {
   expectView: 'luma known covered gain count expected usable';
   showPanorama: 'field width height u0 v0 c s across down coloured luma blue' | 'red known';
   halve: 'plane width height out';
+  layPicture: 'plane width height u0 v0 c s across down cubic out seen';
   shrinkBlocks: 'plane width height factor across down rim columns out';
   widenLuma: 'plane count';
   listRegions: 'mask width height least most runs sets pixels';
@@ -191,6 +192,8 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
         a.known,
       ),
     halve: (a) => raw.halve(a.plane, a.width, a.height, a.out),
+    layPicture: (a) =>
+      raw.layPicture(a.plane, a.width, a.height, a.u0, a.v0, a.c, a.s, a.across, a.down, a.cubic, a.out, a.seen),
     shrinkBlocks: (a) =>
       raw.shrinkBlocks(a.plane, a.width, a.height, a.factor, a.across, a.down, a.rim, a.columns, a.out),
     widenLuma: (a) => raw.widenLuma(a.plane, a.count),

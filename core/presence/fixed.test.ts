@@ -32,7 +32,7 @@ test("it is also where the picture's edge cuts it off as it comes in", () => {
   const poses = pan(6);
   const figures = poses.map((_, f) => {
     const whole = thingAt(150 - 3 * f);
-    return [{ ...whole, right: Math.min(159, whole.right) }];
+    return [{ ...whole, box: { ...whole.box!, right: Math.min(159, whole.right) } }];
   });
   expect(found(figures, poses)).toBe(20);
 });
@@ -71,7 +71,7 @@ test('while the camera stands nothing is told by that', () => {
 
 test('somebody who fills the picture from edge to edge along the pan is not taken for scenery', () => {
   const poses = pan(6);
-  const wide = { ...thingAt(0), right: 159 };
+  const wide = { ...thingAt(0), box: { left: 0, top: 40, right: 159, bottom: 69 } };
   expect(
     found(
       poses.map(() => [wide]),

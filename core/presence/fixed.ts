@@ -47,8 +47,10 @@ export function fixedToScenery(
     if (!all || !pose || !own) return;
     const toScenery = composeSimilarity(invertSimilarity(pose), own);
     for (const figure of all) {
-      const box = laidBy(toScenery, figure, scale);
-      const inside = laidBy(own, figure, scale);
+      // A shadow's own outline is less sure.
+      const outline = figure.box ?? figure;
+      const box = laidBy(toScenery, outline, scale);
+      const inside = laidBy(own, outline, scale);
       const rim = RIM * scale.factor;
       const cut = [
         inside[0] < rim - scale.width / 2,
@@ -85,7 +87,7 @@ const boxOf = ([x, y, right, bottom]: Sides) => ({ x, y, width: max(0, right - x
 /** The box about a figure laid by `pose`, relative to the picture's centre, source pixels. */
 function laidBy(
   pose: Similarity,
-  { left, top, right, bottom }: Figure,
+  { left, top, right, bottom }: Pick<Figure, 'left' | 'top' | 'right' | 'bottom'>,
   { width, height, factor }: { width: number; height: number; factor: number },
 ): Sides {
   const corners = [left, right + 1].flatMap((x) =>

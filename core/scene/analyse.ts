@@ -37,6 +37,8 @@ export interface SceneInput {
   look?: Run;
   /** How much a frame counts in choosing those that the background is made of; one as much as another when left out. */
   weight?: (frame: number) => number;
+  /** How many of those there are at most; as many as serve a whole take when left out. */
+  samples?: number;
 }
 
 export interface SceneAnalysis {
@@ -79,7 +81,7 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
   const { stack, fps } = input;
   const reader = new SteadyReader(stack, input.poses, input.factor, input.margin);
   const soft = (f: number) => input.soft?.[f] ?? 0;
-  const samples = takeSamples(reader, soft, input.weight);
+  const samples = takeSamples(reader, soft, input.weight, input.samples);
   if (!samples) return null;
   const first = stopsTable(input.transfer ?? 'srgb');
   evenOutLight(samples, first);

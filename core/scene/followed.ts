@@ -9,6 +9,7 @@ import type { LightReadings } from '../light/measure';
 import { chained, widened, type Stretch } from '../lock/stretches';
 import type { Figure } from '../presence/figures';
 import { fixedToScenery } from '../presence/fixed';
+import { quantile } from '../numeric/quantile';
 import { keepLasting } from '../presence/measure';
 import { analyseScene, type SceneInput } from './analyse';
 import type { Background } from './background';
@@ -19,9 +20,16 @@ const { abs, ceil, max } = Math;
 
 /** What a stretch's background is made from lies within this share of the width from its middle. */
 const WIDE = 0.55;
+/** So many frames make it: each place is seen for a short while only. */
+const SAMPLES = 40;
 
 /** All frames together count for so much of the way even if the camera stood in most of them. */
 const STANDING = 0.1;
+
+/** A place is surely background where this share of the frames that show it agree, */
+const AGREED = 0.7;
+/** and what passes close by the camera hides more than this share, in a quarter of all stretches. */
+const DOUBTED = 0.17;
 
 export interface FollowedScene {
   light: LightReadings;
@@ -29,6 +37,8 @@ export interface FollowedScene {
   figures: (Figure[] | null)[];
   /** Camera movement against that frame, source pixels. */
   poses: (Similarity | null)[];
+  /** Why nobody can be told; null where they can. */
+  unjudged: string | null;
   /** 1 where the picture moves by itself, on no frame in particular: of the stretch in which most of it does. */
   restless: Uint8Array;
 }
@@ -53,7 +63,16 @@ export function followedScene(
     const margin = marginOf(stretch.poses, source, factor);
     const soft = input.soft?.slice(start, end + 1);
     const weight = stepsAlong(wide.poses, source);
-    const scene = analyseScene({ ...input, stack: part, poses: wide.poses, soft, look, margin, weight });
+    const scene = analyseScene({
+      ...input,
+      stack: part,
+      poses: wide.poses,
+      soft,
+      look,
+      margin,
+      weight,
+      samples: SAMPLES,
+    });
     const own = <T>(values: readonly T[]) => values.slice(look.start, look.end + 1);
     return {
       ...stretch,
@@ -61,6 +80,7 @@ export function followedScene(
       light: scene && { stops: own(scene.light.stops), white: own(scene.light.white), share: own(scene.light.share) },
       figures: scene && keepLasting(own(scene.figures)).map((all) => all && all.map((f) => moved(f, margin))),
       restless: scene && within(scene.background, margin),
+      doubtful: scene ? doubtfulShare(scene.background) : 1,
     };
   });
   const along = (pick: (light: LightReadings) => (number | null)[]) =>
@@ -86,6 +106,11 @@ export function followedScene(
     figures[f] = best.figures![f - best.start];
     seenFrom[f] = best.poses[f - best.start];
   }
+  const told =
+    quantile(
+      read.map((r) => r.doubtful),
+      0.75,
+    ) <= DOUBTED;
   const fixed = fixedToScenery(figures, seenFrom, poses, { ...source, factor });
   return {
     light: {
@@ -93,8 +118,11 @@ export function followedScene(
       white: red.map((r, f) => (r === null || blue[f] === null ? null : { red: r, blue: blue[f]! })),
       share,
     },
-    figures: figures.map((all) => all && all.filter((figure) => !fixed.has(figure))),
+    figures: figures.map((all) => (told && all ? all.filter((figure) => !fixed.has(figure)) : null)),
     poses: seenFrom,
+    unjudged: told
+      ? null
+      : 'The camera moves far, and much of what lies behind is hidden meanwhile: no empty frame can be known.',
     restless: read.reduce<Uint8Array>(
       (most, { restless }) => (restless && sumOf(restless) > sumOf(most) ? restless : most),
       new Uint8Array(stack.size.width * stack.size.height),
@@ -114,6 +142,18 @@ function stepsAlong(
     poses[f] && poses[f - 1] ? greatestDisplacement(poses[f], poses[f - 1]!, width, height) : 0;
   const way = poses.reduce((s, _, f) => s + step(f), 0);
   return (f) => step(f) + (STANDING * max(1, way)) / poses.length;
+}
+
+/** The share of a background that too few of the frames that show its place agree on. */
+function doubtfulShare({ support, looks }: Background): number {
+  let seen = 0,
+    doubtful = 0;
+  for (let i = 0; i < support.length; i++) {
+    if (looks[i] === 0) continue;
+    seen++;
+    if (support[i] < AGREED) doubtful++;
+  }
+  return seen ? doubtful / seen : 1;
 }
 
 const sumOf = (mask: Uint8Array) => mask.reduce((s, v) => s + v, 0);

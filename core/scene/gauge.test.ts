@@ -94,6 +94,7 @@ test('no more light is no change, more light is never darker', () => {
 
 test('slopes say how many stops one level is', () => {
   const slope = slopes(SRGB);
+  expect(slope.every((s) => s > 0 && s < 2)).toBe(true);
   for (const v of [20, 60, 128, 200]) expect(slope[v]).toBeCloseTo((SRGB[v + 1] - SRGB[v - 1]) / 2, 6);
   // A level is worth more in the shadows.
   expect(slope[30]).toBeGreaterThan(slope[200]);

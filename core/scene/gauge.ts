@@ -130,7 +130,7 @@ export class LightGauge {
 export function slopes(stops: Float32Array): Float32Array {
   return Float32Array.from(stops, (_, v) => {
     const a = max(1, v - 1),
-      b = min(255, v + 1);
+      b = max(a + 1, min(255, v + 1));
     return (stops[b] - stops[a]) / (b - a);
   });
 }

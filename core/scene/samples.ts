@@ -45,17 +45,18 @@ const LEAST_SHARP = 0.15;
 /**
  * Reads evenly spread sharp frames of a take. Null when none has a known place.
  * @param soft share of fine detail lost in a frame
- * @param weight how much a frame counts in spreading them
+ * @param weight how much a frame counts in spreading them. @param most so many of them
  */
 export function takeSamples(
   reader: SteadyReader,
   soft: (frame: number) => number = () => 0,
   weight: (frame: number) => number = () => 1,
+  most = SAMPLES,
 ): Samples | null {
   const known = Array.from({ length: reader.count }, (_, f) => f).filter((f) => reader.displacement(f) !== null);
   const sharp = known.filter((f) => soft(f) < SOFT);
   const usable = sharp.length >= LEAST_SHARP * known.length ? sharp : known;
-  const count = min(SAMPLES, usable.length);
+  const count = min(most, usable.length);
   if (count < 1) return null;
   const out: Samples = { frames: [], luma: [], blue: [], red: [], seen: [], stops: [] };
   const upTo: number[] = [];

@@ -1,10 +1,11 @@
 import { greatestDisplacement, IDENTITY, type Similarity } from '../geometry/similarity';
 import type { Plane } from '../image/plane';
 import type { SmallSize } from '../image/picture';
+import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
 import type { Pictures } from './stack';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { cos, floor, max, min, round, sin } = Math;
+const { cos, max, sin } = Math;
 
 /** Movements smaller than this, in small pixels, are left as they are. */
 const LEAST_MOVE = 0.08;
@@ -120,37 +121,36 @@ export function layPlane(
   const { width, height, data } = plane;
   const c = pose.scale * cos(pose.rotation),
     s = pose.scale * sin(pose.rotation);
-  const cx = (width - 1) / 2,
-    cy = (height - 1) / 2;
-  const dx = pose.dx * scale + cx,
-    dy = pose.dy * scale + cy;
   const mx = (shape.width - 1) / 2,
     my = (shape.height - 1) / 2;
-  const cubic = CUBIC;
-  for (let y = 0, o = 0; y < shape.height; y++) {
-    let u = dx - c * mx - s * (y - my);
-    let v = dy - s * mx + c * (y - my);
-    for (let x = 0; x < shape.width; x++, o++, u += c, v += s) {
-      const i = floor(u),
-        j = floor(v);
-      const inside = i >= 1 && j >= 1 && i < width - 2 && j < height - 2;
-      if (seen) seen[o] = inside ? 1 : 0;
-      if (!inside) {
-        out[o] = data[max(0, min(height - 1, round(v))) * width + max(0, min(width - 1, round(u)))];
-        continue;
-      }
-      const h = round((u - i) * 64) << 2,
-        k = round((v - j) * 64) << 2;
-      let sum = 0;
-      for (let q = 0, row = (j - 1) * width + i - 1; q < 4; q++, row += width) {
-        sum +=
-          cubic[k + q] *
-          (cubic[h] * data[row] +
-            cubic[h + 1] * data[row + 1] +
-            cubic[h + 2] * data[row + 2] +
-            cubic[h + 3] * data[row + 3]);
-      }
-      out[o] = sum < 0 ? 0 : sum > 254.5 ? 255 : sum + 0.5;
-    }
-  }
+  const pixels = shape.width * shape.height;
+  const { kernels, arrays: a } = roomFor(max(data.length, pixels));
+  a.plane.set(data);
+  kernels.run.layPicture({
+    plane: at(a.plane),
+    width,
+    height,
+    u0: pose.dx * scale + (width - 1) / 2 - c * mx + s * my,
+    v0: pose.dy * scale + (height - 1) / 2 - s * mx - c * my,
+    c,
+    s,
+    across: shape.width,
+    down: shape.height,
+    cubic: at(a.cubic),
+    out: at(a.out),
+    seen: seen ? at(a.seen) : 0,
+  });
+  out.set(a.out.subarray(0, pixels));
+  seen?.set(a.seen.subarray(0, pixels));
 }
+
+const roomFor = onceForSize((pixels) => {
+  const made = Kernels.with({
+    plane: ['bytes', pixels],
+    cubic: ['floats', CUBIC.length],
+    out: ['bytes', pixels],
+    seen: ['bytes', pixels],
+  });
+  made.arrays.cubic.set(CUBIC);
+  return made;
+});

@@ -8,7 +8,7 @@ export { cellsOverFrames, framesOverCells, quantileOf } from './focus';
 export { readLight } from './gauge';
 export { addShifted, asMostSay, changesBetween, grow, majority, setInLines, widenToBand } from './mask';
 export { addToPanorama, expectView, showPanorama } from './panorama';
-export { halve, shrinkBlocks, widenLuma } from './picture';
+export { halve, layPicture, shrinkBlocks, widenLuma } from './picture';
 export { listRegions } from './regions';
 export { stepEquations } from './register';
 export { addSample, averageColour, countLeaving, settle, translate } from './sample-sums';

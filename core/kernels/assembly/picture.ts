@@ -1,4 +1,5 @@
-/** A smaller picture; see core/image/picture.ts. */
+/** A smaller picture, and one laid elsewhere; see core/image/picture.ts and core/scene/steady-reader.ts. */
+import { bytesAt, total } from './lanes';
 
 /** Sums of `factor` (16 at most) 16-bit numbers from each place on, for `count` places. */
 function sumAlong(columns: usize, count: usize, factor: i32, out: usize): void {
@@ -122,6 +123,59 @@ export function halve(plane: usize, width: i32, height: i32, out: usize): void {
         to + x,
         v128.narrow<u16>(i16x8.shr_u(i16x8.add(low, two), 2), i16x8.shr_u(i16x8.add(high, two), 2)),
       );
+    }
+  }
+}
+
+/**
+ * Lays a picture on another place: pixel (x, y) of what is made, `across` x `down` bytes, lies at (u0 + c x - s y, v0 +
+ * s x + c y) in it and is the cubic through its sixteen neighbours. `cubic` holds the four weights, floats, of each of 65
+ * fractions. Where those are not all the picture's own it is the nearest pixel, and 0 in `seen` (address 0: not told).
+ */
+export function layPicture(
+  plane: usize,
+  width: i32,
+  height: i32,
+  u0: f64,
+  v0: f64,
+  c: f64,
+  s: f64,
+  across: i32,
+  down: i32,
+  cubic: usize,
+  out: usize,
+  seen: usize,
+): void {
+  const row = usize(width);
+  for (let y = 0; y < down; y++) {
+    let u = u0 - s * f64(y),
+      v = v0 + c * f64(y);
+    for (let x = 0; x < across; x++, out++, u += c, v += s) {
+      const i = i32(Math.floor(u)),
+        j = i32(Math.floor(v));
+      const inside = i >= 1 && j >= 1 && i < width - 2 && j < height - 2;
+      if (seen) store<u8>(seen++, u8(inside));
+      if (!inside) {
+        const nearX = max<i32>(0, min<i32>(width - 1, i32(Math.floor(u + 0.5)))),
+          nearY = max<i32>(0, min<i32>(height - 1, i32(Math.floor(v + 0.5))));
+        store<u8>(out, load<u8>(plane + usize(nearY) * row + usize(nearX)));
+        continue;
+      }
+      const a = v128.load(cubic + (usize((u - f64(i)) * 64 + 0.5) << 4)),
+        down4 = cubic + (usize((v - f64(j)) * 64 + 0.5) << 4);
+      const at = plane + usize(j - 1) * row + usize(i - 1);
+      const columns = f32x4.add(
+        f32x4.add(
+          f32x4.mul(v128.load32_splat(down4), bytesAt(at)),
+          f32x4.mul(v128.load32_splat(down4, 4), bytesAt(at + row)),
+        ),
+        f32x4.add(
+          f32x4.mul(v128.load32_splat(down4, 8), bytesAt(at + 2 * row)),
+          f32x4.mul(v128.load32_splat(down4, 12), bytesAt(at + 3 * row)),
+        ),
+      );
+      const sum = total(f32x4.mul(a, columns));
+      store<u8>(out, u8(max<f64>(0, min<f64>(255, sum + 0.5))));
     }
   }
 }
