@@ -1,7 +1,7 @@
 import type { Similarity } from '../geometry/similarity';
 import { chained, type Stretch } from '../lock/stretches';
 import { polynomialAt, robustPolynomial } from '../numeric/polynomial';
-import { median } from '../numeric/quantile';
+import { median, quantile } from '../numeric/quantile';
 import type { FocusMeasure } from '../report/types';
 import { focusOf, measureFocus, type FocusContext } from './measure';
 import type { DetailMeter } from './detail-meter';
@@ -100,7 +100,13 @@ function withoutSmear(path: readonly (number | null)[], speeds: readonly (number
           LEAST_SPREAD,
         );
   if (!fit) return [...path];
-  const most = max(...Array.from({ length: 21 }, (_, k) => polynomialAt(fit, k / 20)));
+  // Of speeds at which the camera never went the fit knows nothing.
+  const slowest =
+    quantile(
+      both.map(([v]) => v),
+      0.05,
+    ) / top;
+  const most = max(...Array.from({ length: 21 }, (_, k) => polynomialAt(fit, slowest + ((1 - slowest) * k) / 20)));
   return path.map((v, f) => {
     if (v === null || speeds[f] === null) return null;
     const left = max(leftBySmear(speeds[f]!), min(1, exp(polynomialAt(fit, speeds[f]! / top) - most)));

@@ -53,7 +53,7 @@ function background(scene: [number, number, number][], matrix: Matrix, restless?
     colourNoise: 0,
     restless: restless ?? new Uint8Array(WIDTH * HEIGHT),
     support: zero,
-    looks: zero,
+    known: new Uint8Array(zero.length).fill(1),
     moved: false,
     gradient: zero,
     rough: zero,

@@ -34,7 +34,7 @@ export class WhiteGauge {
     private readonly matrix: Matrix,
   ) {
     this.green = 1 - matrix.red - matrix.blue;
-    const { width, height, colourWidth, colourHeight, luma, restless } = background;
+    const { width, height, colourWidth, colourHeight, luma, restless, known } = background;
     const places: number[] = [],
       colours: number[] = [],
       red: number[] = [],
@@ -45,6 +45,7 @@ export class WhiteGauge {
       const i = min(height - 1, 2 * cy) * width + min(width - 1, 2 * cx);
       if (
         restless[i] ||
+        !known[i] ||
         luma[i] < 35 ||
         luma[i] > 225 ||
         !this.readRatios(luma[i], background.blue[c] - 128, background.red[c] - 128)

@@ -59,10 +59,6 @@ function room({ width, height, colourWidth, colourHeight }: Background) {
   );
 }
 
-/** What fewer of the looked-at frames show than this share of the most, or than so many, is no known background. */
-const LEAST_LOOKS = 3;
-const SHARE_OF_LOOKS = 0.125;
-
 /** Holds a picture against the background, pixel by pixel. Buffers are used again for each frame. */
 export class Differ {
   /** Difference from the expected code value, levels; and how many standard deviations it is, seen with its neighbours and colour. */
@@ -79,8 +75,6 @@ export class Differ {
   /** The background's strongest colour at each pixel, code value. */
   private readonly peak: Uint8Array;
   private readonly defocused: DefocusedBackground;
-  /** 1 where enough of the looked-at frames show the place. */
-  private readonly known: Uint8Array;
   /** Places at half size whose colour is not known. */
   private readonly colourless: number[] = [];
 
@@ -96,15 +90,11 @@ export class Differ {
     this.scaled = arrays.scaled;
     this.colour = arrays.colour;
     this.defocused = new DefocusedBackground(background);
-    const { looks } = background;
-    const most = looks.reduce((m, n) => max(m, n), 0);
-    const least = min(most, max(LEAST_LOOKS, SHARE_OF_LOOKS * most));
-    this.known = Uint8Array.from(looks, (n) => (n >= least ? 1 : 0));
     background.blue.forEach((_, c) => {
       const x = c % background.colourWidth,
         y = (c - x) / background.colourWidth;
       const i = min(background.height - 1, 2 * y) * background.width + min(background.width - 1, 2 * x);
-      if (!this.known[i]) this.colourless.push(c);
+      if (!background.known[i]) this.colourless.push(c);
     });
     const slack = background.moved ? MOVED_SLACK_PX : SLACK_PX;
     this.peak = Uint8Array.from(background.luma, (v, i) => {
@@ -160,7 +150,7 @@ export class Differ {
     if (abs(light) > LEAST_RELIT) this.allowForClipping(light);
     if (soft > LEAST_SOFT) this.allowForSoftness(soft);
     for (const i of leaning) if (difference[i] < 0) scaled[i] = difference[i] / background.sigmaDown[i];
-    const { known } = this;
+    const { known } = background;
     if (seen) for (let i = 0; i < pixels; i++) if (!seen[i] || !known[i]) difference[i] = scaled[i] = 0;
     run.strengthen({
       scaled: at(scaled),

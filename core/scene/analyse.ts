@@ -91,7 +91,7 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
   let background = buildBackground(samples, reader, stops);
   for (let round = 0; round < ROUNDS && evenOutAgain(samples, background, stops); round++)
     background = buildBackground(samples, reader, stops);
-  const free = Uint8Array.from(background.restless, (r) => (r ? 0 : 1));
+  const free = background.restless.map((r, i) => (r || !background.known[i] ? 0 : 1));
   const gauge = new LightGauge(stops, background.luma, free, background.sigma, 7);
   const differ = new Differ(background, stops);
   const shade = new ShadeTest(background, stops);

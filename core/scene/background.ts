@@ -31,8 +31,8 @@ export interface Background {
   restless: Uint8Array;
   /** For every pixel, the share of the looked-at frames that show the background there. */
   support: Float32Array;
-  /** How many of the looked-at frames show the place at all. */
-  looks: Float32Array;
+  /** 1 where enough of the looked-at frames show the place at all for anything to be known of it. */
+  known: Uint8Array;
   /** Whether some of the frames it was made from had to be laid back on the others. */
   moved: boolean;
   /** Steepness of the picture, levels a pixel. */
@@ -79,7 +79,7 @@ const EVENED = 0.015;
  */
 export function evenOutAgain(samples: Samples, background: Background, stops: Float32Array): boolean {
   const { luma, sigma, restless } = background;
-  const free = restless.map((r) => (r ? 0 : 1));
+  const free = restless.map((r, i) => (r || !background.known[i] ? 0 : 1));
   const gauge = new LightGauge(stops, luma, free, sigma, luma.length >= LARGE ? LIGHT_STEP : LIGHT_STEP / 3);
   const again = samples.luma.map((own, k) => gauge.read(own, samples.seen[k])?.stops ?? samples.stops[k]);
   const by = again.map((s, k) => s - samples.stops[k]);
@@ -158,12 +158,23 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
     noise,
     restless,
     support,
-    looks,
+    known: knownOf(looks),
     colourNoise: colourNoise(samples, sums.even, layers, reader.size, blue, red),
     moved,
     gradient,
     rough: steepestNearby(gradient, width, height),
   };
+}
+
+/** What fewer frames show than this share of the most, or than so many, is not known. */
+const LEAST_LOOKS = 3;
+const SHARE_OF_LOOKS = 0.125;
+
+/** @param looks how many of the looked-at frames show each place */
+function knownOf(looks: Float32Array): Uint8Array {
+  const most = looks.reduce((m, n) => max(m, n), 0);
+  const least = min(most, max(LEAST_LOOKS, SHARE_OF_LOOKS * most));
+  return Uint8Array.from(looks, (n) => (n >= least ? 1 : 0));
 }
 
 /** Noise between neighbouring samples by brightness, in levels: a first idea of how far values of one thing lie apart. */

@@ -178,6 +178,19 @@ test('a lens that hunts in the middle of a pan is found there', () => {
   expect(worst_loss_pct!).toBeGreaterThan(40);
 });
 
+test('a lens that holds is said to through a pan whose speed only shakes a little', () => {
+  const pan = roll(
+    7,
+    (f) => 11 + 0.3 * cos(2 * f),
+    () => 1,
+    (plane, f) => smeared(plane, 0.5 * (11 + 0.3 * cos(2 * f))),
+  );
+  const { hunts, worst_loss_pct, path } = focusOf(pan);
+  expect(path.sharpness.filter((s) => s !== null).length).toBeGreaterThan(0.9 * FRAMES);
+  expect(hunts).toEqual([]);
+  expect(worst_loss_pct!).toBeLessThan(20);
+});
+
 test('what the shutter smears while the camera goes faster is no hunt', () => {
   const speed = (f: number) => 4 + 4 * cos(f / 9);
   const pan = roll(

@@ -145,11 +145,11 @@ function stepsAlong(
 }
 
 /** The share of a background that too few of the frames that show its place agree on. */
-function doubtfulShare({ support, looks }: Background): number {
+function doubtfulShare({ support, known }: Background): number {
   let seen = 0,
     doubtful = 0;
   for (let i = 0; i < support.length; i++) {
-    if (looks[i] === 0) continue;
+    if (!known[i]) continue;
     seen++;
     if (support[i] < AGREED) doubtful++;
   }

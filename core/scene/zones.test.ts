@@ -33,7 +33,7 @@ function background(): Background {
     colourNoise: 0.5,
     restless: new Uint8Array(PIXELS),
     support: even(1),
-    looks: even(1),
+    known: new Uint8Array(PIXELS).fill(1),
     moved: false,
     gradient: even(8),
     rough: even(10),

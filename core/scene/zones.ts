@@ -72,11 +72,12 @@ export class ZoneField {
     private readonly fps: number,
     private readonly compared: Compared,
   ) {
-    const { width, height, luma, restless } = background;
+    const { width, height, luma, restless, known } = background;
     const pixels = width * height;
     const arrays = (this.own = this.layOut(pixels));
     arrays.luma.set(luma);
-    arrays.restless.set(restless);
+    // What is not known says nothing of the light either.
+    arrays.restless.set(restless.map((r, i) => r || (known[i] ? 0 : 1)));
     for (let i = 0; i < pixels; i++) {
       const x = i % width,
         y = (i - x) / width;
