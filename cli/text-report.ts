@@ -3,6 +3,8 @@ import type { PlateReport, Said, TakeReport, Verdict } from '../core/report/type
 
 const n = (v: number | null, digits = 2) => (v === null ? '-' : v.toFixed(digits));
 
+const counted = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`;
+
 /** The report on a take as a few lines to read in a terminal. */
 export function takeText(r: TakeReport): string {
   const { media: m, lock } = r;
@@ -14,9 +16,9 @@ export function takeText(r: TakeReport): string {
       `pictures a second${m.variable_rate ? ', wandering' : ''}`,
   ];
   if (m.repeated_frames.length)
-    lines.push(`  ${m.repeated_frames.length} repeated frames, first at ${m.repeated_frames[0]}`);
+    lines.push(`  ${counted(m.repeated_frames.length, 'repeated frame')}, first at ${m.repeated_frames[0]}`);
   if (m.missing_frames.length)
-    lines.push(`  ${m.missing_frames.length} gaps, first after frame ${m.missing_frames[0].after}`);
+    lines.push(`  ${counted(m.missing_frames.length, 'gap')}, first after frame ${m.missing_frames[0].after}`);
   const { take } = r;
   lines.push(
     `Judged as ${take.judged_for}: ${take.verdict.toUpperCase()}   (at ${r.delivery.width} x ${r.delivery.height})`,

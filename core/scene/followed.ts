@@ -39,7 +39,7 @@ export interface FollowedScene {
   poses: (Similarity | null)[];
   /** Why nobody can be told; null where they can. */
   unjudged: string | null;
-  /** 1 where the picture moves by itself, on no frame in particular: of the stretch in which most of it does. */
+  /** 1 where the picture moves by itself, on no frame in particular: of the stretch in which most of it does; none where nobody is told. */
   restless: Uint8Array;
 }
 
@@ -124,7 +124,7 @@ export function followedScene(
       ? null
       : 'The camera moves far, and much of what lies behind is hidden meanwhile: no empty frame can be known.',
     restless: read.reduce<Uint8Array>(
-      (most, { restless }) => (restless && sumOf(restless) > sumOf(most) ? restless : most),
+      (most, { restless }) => (told && restless && sumOf(restless) > sumOf(most) ? restless : most),
       new Uint8Array(stack.size.width * stack.size.height),
     ),
   };
