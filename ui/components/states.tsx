@@ -8,7 +8,7 @@ export function Loading({ what }: { what: string }) {
   const p = usePalette();
   return (
     <View style={styles.box} role="status">
-      <ActivityIndicator color={p.ink} />
+      <ActivityIndicator accessibilityLabel="Loading" color={p.ink} />
       <Body style={styles.middle}>Reading {what} …</Body>
     </View>
   );
