@@ -38,12 +38,7 @@ export function stretchesOf(
       if (apart(start, known[end]) <= far) middle = end;
       else if (next < 0) next = end;
     }
-    const own = invertSimilarity(poses[known[middle]]!);
-    out.push({
-      run: { start, end: known[end] },
-      poses: poses.slice(start, known[end] + 1).map((p) => p && composeSimilarity(p, own)),
-      middle: known[middle],
-    });
+    out.push(seenFrom(known[middle], { start, end: known[end] }, poses));
     if (end === known.length - 1) break;
     k = next < 0 ? end : next;
   }
@@ -62,12 +57,13 @@ export function widened(
   let { start, end } = run;
   while (near(start - 1)) start--;
   while (near(end + 1)) end++;
-  const back = invertSimilarity(own);
-  return {
-    run: { start, end },
-    poses: poses.slice(start, end + 1).map((p) => p && composeSimilarity(p, back)),
-    middle,
-  };
+  return seenFrom(middle, { start, end }, poses);
+}
+
+/** A run as the frame in its middle sees it. */
+function seenFrom(middle: number, run: Run, poses: readonly (Similarity | null)[]): Stretch {
+  const back = invertSimilarity(poses[middle]!);
+  return { run, poses: poses.slice(run.start, run.end + 1).map((p) => p && composeSimilarity(p, back)), middle };
 }
 
 /** Values of the frames of a stretch, each against some value of that stretch. */

@@ -7,9 +7,9 @@ import {
 } from '../geometry/similarity';
 import type { LightReadings } from '../light/measure';
 import { chained, widened, type Stretch } from '../lock/stretches';
+import { quantile } from '../numeric/quantile';
 import type { Figure } from '../presence/figures';
 import { fixedToScenery } from '../presence/fixed';
-import { quantile } from '../numeric/quantile';
 import { keepLasting } from '../presence/measure';
 import { analyseScene, type SceneInput } from './analyse';
 import type { Background } from './background';
@@ -39,7 +39,10 @@ export interface FollowedScene {
   poses: (Similarity | null)[];
   /** Why nobody can be told; null where they can. */
   unjudged: string | null;
-  /** 1 where the picture moves by itself, on no frame in particular: of the stretch in which most of it does; none where nobody is told. */
+  /**
+   * 1 where the picture moves by itself, on no frame in particular: of the stretch in which most of it does; none where
+   * nobody is told.
+   */
   restless: Uint8Array;
 }
 
