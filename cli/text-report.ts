@@ -1,3 +1,4 @@
+import { shotsBegin } from '../core/judge/file';
 import { listRuns } from '../core/judge/runs';
 import type { PlateReport, Said, TakeReport, Verdict } from '../core/report/types';
 
@@ -24,9 +25,7 @@ export function takeText(r: TakeReport): string {
     `Judged as ${take.judged_for}: ${take.verdict.toUpperCase()}   (at ${r.delivery.width} x ${r.delivery.height})`,
   );
   if (m.cuts.length)
-    lines.push(
-      `  ${m.cuts.length + 1} shots, cut at frame ${m.cuts.join(', ')}; measured are frames ${m.shot.start} to ${m.shot.end}`,
-    );
+    lines.push(`  ${m.cuts.length + 1} shots, ${shotsBegin(m)}; measured are frames ${m.shot.start} to ${m.shot.end}`);
   lines.push(`  ${take.text}`, ...(take.fix ? [`  -> ${take.fix}`] : []));
   for (const f of take.findings) if (f.text !== take.text) lines.push(`  ${f.name}: ${f.verdict.toUpperCase()}`);
   const { light, focus, presence } = r;

@@ -11,10 +11,9 @@ import { judgeLock } from '../core/judge/lock';
 import { askedByPurpose } from '../core/judge/asked';
 import { judgeTake, reportTake } from '../core/judge/judged-take';
 import { measureLight, type LightReadings } from '../core/light/measure';
-import { shotsOf } from '../core/lock/cuts';
 import { stretchesOf } from '../core/lock/stretches';
 import { LockMeter } from '../core/lock/measure';
-import { mediaFacts, rateOf, RepeatMeter } from '../core/media-facts/facts';
+import { rateOf, RepeatMeter } from '../core/media-facts/facts';
 import type { Figure } from '../core/presence/figures';
 import { keepLasting, measurePresence } from '../core/presence/measure';
 import { occupancy } from '../core/presence/occupancy';
@@ -40,12 +39,12 @@ import { UnusableMedia } from './errors';
 import { outlineFinely, type FineOutlines } from './fine-outlines';
 import { measureSize, type DecodeOptions } from './frames';
 import { findCover, type Delivery } from './measure-cover';
-import { frameIndex, matrixOf, transferOf, type FrameIndex, type Probe } from './probe';
+import { frameIndex, matrixOf, transferOf, type Probe } from './probe';
 import { openRecording } from './recording';
 import { FARTHEST, MOVES_APART, steadyPoses } from './steady-poses';
 import { SomePictures, type KeptPicture } from './some-pictures';
 import { SEEN_BYTES, SpillStore } from './spill-store';
-import { brokenFrames, wholenessOf } from './whole';
+import { factsOf, type WholeFile } from './whole-file';
 
 export interface MeasureOptions extends DecodeOptions {
   delivery?: Delivery;
@@ -118,14 +117,8 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
 }
 
 /** What decoding gave to measure by. */
-interface Decoded {
-  probe: Probe;
-  index: FrameIndex;
-  complaints: string;
-  lock: LockMeter;
-  repeats: RepeatMeter;
+interface Decoded extends WholeFile {
   detail: DetailMeter;
-  stack: PictureStack;
   fine: FineStack | null;
   some: SomePictures | null;
   /** Lets go of what was kept. */
@@ -173,28 +166,6 @@ async function decodeTake(path: string, name: string, options: MeasureOptions): 
   } finally {
     await recording.close();
   }
-}
-
-/** The facts of a file, once all of it has been decoded. @param wished the shot to measure, counted from 1; the longest when left out */
-async function factsOf(path: string, whole: Decoded, wished: number | undefined): Promise<MediaFacts> {
-  const { probe, index, complaints, lock, repeats } = whole;
-  const container = { ...probe, times: index.times };
-  const cuts = lock.cuts(mediaFacts(container, repeats).measured_fps ?? 25);
-  const shots = shotsOf(cuts, repeats.count);
-  if (wished !== undefined && !shots[wished - 1])
-    throw new UnusableMedia(
-      `"${basename(path)}" holds ${shots.length === 1 ? 'one shot' : `${shots.length} shots`}; there is no shot ${wished}.`,
-      'no-shot',
-    );
-  const longest = shots.reduce((a, b) => (b.end - b.start > a.end - a.start ? b : a));
-  const { declared, whole: complete } = wholenessOf(probe, index, repeats.count, complaints);
-  return mediaFacts(container, repeats, {
-    cuts,
-    shot: wished === undefined ? longest : shots[wished - 1],
-    declared,
-    whole: complete,
-    broken: await brokenFrames(path, complaints, index.times),
-  });
 }
 
 /** Measures what was decoded, its frames numbered from 0. */

@@ -107,3 +107,27 @@ test('of a file with several shots the longest is measured, in the file’s own 
   expect(first.lock.path.dx_px[94]).toBeNull();
   await expect(measureTake(path('two.mp4'), { shot: 3 })).rejects.toThrow('holds 2 shots; there is no shot 3');
 });
+
+// The overlay counts frames from 1.
+test('a camera that was stopped, and went on with the same view: whoever walks is elsewhere at once', async () => {
+  const walker = (gone: number) => [
+    '-i',
+    path('source.mp4'),
+    '-f',
+    'lavfi',
+    '-i',
+    'color=0x602010:s=26x60:r=25',
+    '-filter_complex',
+    `[0:v][1:v]overlay=x='20+n+gte(n\\,31)*${gone}':y=50:shortest=1[v]`,
+    '-map',
+    '[v]',
+    '-pix_fmt',
+    'yuv420p',
+  ];
+  ffmpeg(...walker(90), path('stopped.mp4'));
+  ffmpeg(...walker(0), path('all-through.mp4'));
+  const { media, take } = await measureTake(path('stopped.mp4'));
+  expect(media).toMatchObject({ cuts: [30], stops: [30], shot: { start: 0, end: 29 } });
+  expect(take.file!.reasons[0].text).toBe('The file holds 2 shots: the camera was stopped before frame 30.');
+  expect((await measureTake(path('all-through.mp4'))).media).toMatchObject({ cuts: [], stops: [] });
+});

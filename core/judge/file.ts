@@ -53,10 +53,9 @@ export function judgeFile(media: MediaSummary): Verdict | null {
     });
   }
   if (media.cuts.length) {
-    const at = `${media.cuts.slice(0, 3).join(', ')}${media.cuts.length > 3 ? ' and more' : ''}`;
     add('workable', {
       code: 'cuts',
-      text: `The file holds ${media.cuts.length + 1} shots: a cut at frame ${at}.`,
+      text: `The file holds ${media.cuts.length + 1} shots: ${shotsBegin(media)}.`,
       frames: media.cuts.map((f) => ({ start: f, end: f })),
       value: media.cuts.length,
       fix: 'Use the shot that was measured, or give each shot as a file of its own.',
@@ -69,6 +68,17 @@ export function judgeFile(media: MediaSummary): Verdict | null {
     reasons: reasons.map(({ code, text, frames, value, limit, fix }) => ({ code, text, frames, value, limit, fix })),
     deciding: [],
   };
+}
+
+/** At which frames a file's further shots begin. */
+export function shotsBegin({ cuts, stops = [] }: Pick<MediaSummary, 'cuts' | 'stops'>): string {
+  const listed = (frames: readonly number[]) =>
+    `${frames.slice(0, 3).join(', ')}${frames.length > 3 ? ' and more' : ''}`;
+  const others = cuts.filter((f) => !stops.includes(f));
+  return [
+    ...(others.length ? [`a cut at frame ${listed(others)}`] : []),
+    ...(stops.length ? [`the camera was stopped before frame ${listed(stops)}`] : []),
+  ].join('; ');
 }
 
 /** Why nothing can be said of the whole of a file; null when it is whole. */

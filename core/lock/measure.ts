@@ -64,6 +64,13 @@ export class LockMeter {
     return findCuts(this.tracker.anchors, this.tracker.records, fps);
   }
 
+  /** How far the picture's middle moved from one frame to another, measuring pixels; null where not both show one picture. */
+  shift(a: number, b: number): readonly [number, number] | null {
+    const [from, to] = [a, b].map((f) => this.tracker.records[f]);
+    if (!from?.pose || !to?.pose || from.anchor !== to.anchor) return null;
+    return [to.pose[0] - from.pose[0], to.pose[1] - from.pose[1]];
+  }
+
   /** The camera's movement in source pixels, with its summary; may be asked again when more is known. */
   finish(scale: LockScale): LockMeasure {
     if (!this.path) {

@@ -21,6 +21,7 @@ export interface ContainerFacts {
 /** What decoding showed of a file beside its pictures; a whole file of one shot where it is left out. */
 export interface FileState {
   cuts?: readonly number[];
+  stops?: readonly number[];
   shot?: Run;
   declared?: number | null;
   whole?: boolean;
@@ -109,6 +110,11 @@ export class RepeatMeter {
 
   get count(): number {
     return this.differences.length;
+  }
+
+  /** Share of each frame's samples that changed by more than light does; 0 for the first. */
+  get changes(): readonly number[] {
+    return this.movedShares;
   }
 
   /**
@@ -204,7 +210,7 @@ function middleDifference(counts: Uint32Array, total: number): number {
 
 /** Puts container, time stamps and pictures together. `repeats` must have seen every decoded frame. */
 export function mediaFacts(container: ContainerFacts, repeats: RepeatMeter, state: FileState = {}): MediaFacts {
-  const { cuts = [], shot, whole = true, broken = [] } = state;
+  const { cuts = [], stops = [], shot, whole = true, broken = [] } = state;
   const declared = rateOf(container.containerFps);
   const times = container.times.slice(0, repeats.count);
   const known = times.length >= 2 && times.every(Number.isFinite);
@@ -245,6 +251,7 @@ export function mediaFacts(container: ContainerFacts, repeats: RepeatMeter, stat
     first_gap_after: missing[0]?.after ?? null,
     timecode: container.timecode,
     cuts: [...cuts],
+    stops: [...stops],
     shot: shot ?? { start: 0, end: Math.max(0, count - 1) },
     declared_frames: state.declared ?? null,
     complete: whole,

@@ -63,6 +63,8 @@ export interface MediaFacts {
   timecode: string | null;
   /** The first frame of each further shot inside the file. */
   cuts: number[];
+  /** Those of them from which on the same view goes on: the camera was stopped there. */
+  stops?: number[];
   /** The frames that were measured: the longest shot, or the one that was asked for. */
   shot: Run;
   /** Frames that the container, its index or its times declare; null when they do not say. */

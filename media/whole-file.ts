@@ -1,0 +1,80 @@
+import { basename } from 'node:path';
+import { shotsOf } from '../core/lock/cuts';
+import type { LockMeter } from '../core/lock/measure';
+import { findStops } from '../core/lock/stops';
+import { mediaFacts, type RepeatMeter } from '../core/media-facts/facts';
+import type { MediaFacts, Run } from '../core/report/types';
+import type { PictureStack } from '../core/scene/stack';
+import { UnusableMedia } from './errors';
+import type { FrameIndex, Probe } from './probe';
+import { brokenFrames, wholenessOf } from './whole';
+
+/** What decoding a file to its end gave, as far as it tells of the file itself. */
+export interface WholeFile {
+  probe: Probe;
+  index: FrameIndex;
+  complaints: string;
+  lock: LockMeter;
+  repeats: RepeatMeter;
+  stack: PictureStack;
+}
+
+/**
+ * The facts of a file, once all of it has been decoded.
+ * @param wished the shot to measure, counted from 1; the longest when left out
+ * @throws UnusableMedia when there is no such shot, with a sentence
+ */
+export async function factsOf(path: string, whole: WholeFile, wished: number | undefined): Promise<MediaFacts> {
+  const { probe, index, complaints, lock, repeats } = whole;
+  const container = { ...probe, times: index.times };
+  const broken = await brokenFrames(path, complaints, index.times);
+  const facts = mediaFacts(container, repeats);
+  const gone = lock.cuts(facts.measured_fps ?? 25);
+  const stops = stopsOf(whole, facts, gone, broken);
+  const cuts = [...gone, ...stops].sort((a, b) => a - b);
+  const shots = shotsOf(cuts, repeats.count);
+  if (wished !== undefined && !shots[wished - 1])
+    throw new UnusableMedia(
+      `"${basename(path)}" holds ${shots.length === 1 ? 'one shot' : `${shots.length} shots`}; there is no shot ${wished}.`,
+      'no-shot',
+    );
+  const longest = shots.reduce((a, b) => (b.end - b.start > a.end - a.start ? b : a));
+  const { declared, whole: complete } = wholenessOf(probe, index, repeats.count, complaints);
+  return mediaFacts(container, repeats, {
+    cuts,
+    stops,
+    shot: wished === undefined ? longest : shots[wished - 1],
+    declared,
+    whole: complete,
+    broken,
+  });
+}
+
+/** A stop is not looked for so near to broken pictures, s: what breaks stays until all of the picture is coded anew. */
+const BROKEN_S = 2;
+const LEAST_SHOT_S = 0.4;
+
+/** Where the camera was stopped, and went on with the same view. */
+function stopsOf(
+  { lock, repeats, stack }: WholeFile,
+  { measured_fps, repeated_frames, missing_frames }: MediaFacts,
+  cuts: readonly number[],
+  broken: readonly Run[],
+): number[] {
+  const fps = measured_fps ?? 25;
+  const wide = Math.round(BROKEN_S * fps);
+  const near = broken.flatMap(({ start, end }) =>
+    Array.from({ length: end - start + 1 + 2 * wide }, (_, k) => start - wide + k),
+  );
+  return findStops({
+    pictures: stack,
+    changes: repeats.changes,
+    grain: repeats.grain,
+    shift: (a, b) => {
+      const moved = lock.shift(a, b);
+      return moved && [moved[0] / stack.size.factor, moved[1] / stack.size.factor];
+    },
+    doubtful: new Set([...repeated_frames, ...missing_frames.map((m) => m.after + 1), ...cuts, ...near]),
+    least: Math.max(2, Math.round(LEAST_SHOT_S * fps)),
+  });
+}
