@@ -12,6 +12,8 @@ const LEAST_SHARE = 0.002;
 /** So many times more changes from one frame to the next than between any two of the frames on either side. */
 const AT_ONCE = 1.5;
 const BESIDE = 6;
+/** Already among the samples that changed at all, so many times more. */
+const ROUGHLY = 1.2;
 /** What moves there needs more than so many frames to change as much. */
 const LAGS = [2, 3, 4, 6, 8, 10];
 /** Light leaves texture as it is: so much of it is another one, at least. */
@@ -54,7 +56,7 @@ export function findStops(input: StopInput): number[] {
   for (let f = max(1, least); f + least <= pictures.count; f++) {
     if (!(changes[f] > bound)) continue;
     const beside = [...changes.slice(max(1, f - BESIDE), f), ...changes.slice(f + 1, f + 1 + BESIDE)];
-    if (changes[f] < max(...beside)) continue;
+    if (changes[f] < ROUGHLY * max(...beside)) continue;
     if (Array.from({ length: 2 * BESIDE + 1 }, (_, k) => f - BESIDE + k).some((k) => doubtful.has(k))) continue;
     if (isStop(input, f)) found.push(f);
   }
