@@ -58,5 +58,7 @@ export function pairText(r: PairReport): string {
       `    in frames ${listRuns([m])} a line through ` +
         m.points.map(([x, y]) => `(${x.toFixed(0)}, ${y.toFixed(0)})`).join(' '),
     );
+  for (const g of r.line_glides ?? [])
+    lines.push(`    over frames ${listRuns([g])} it moves evenly from its place before to its place after`);
   return lines.join('\n');
 }

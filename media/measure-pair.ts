@@ -7,9 +7,10 @@ import { measurePair, type PairSums } from '../core/pair/measure';
 import { atSize, silhouettesOf } from '../core/pair/silhouettes';
 import type { LaidOn } from '../core/plate/compare';
 import { sidesOf } from '../core/pair/moving';
+import { mirroredIn } from '../core/pair/mirrored';
 import { thrownLight, type PassPicture } from '../core/pair/thrown';
 import { pictureOf } from '../core/image/picture';
-import type { PairFound, PairReport, Seam, Thrown } from '../core/report/pair-types';
+import type { Mirrored, PairFound, PairReport, Seam, Thrown } from '../core/report/pair-types';
 import { PictureStack } from '../core/scene/stack';
 import { SteadyReader } from '../core/scene/steady-reader';
 import { lightBetween, withShadow } from '../core/pair/light';
@@ -84,13 +85,15 @@ export async function findPair(a: TakeFile, b: TakeFile, options: PairOptions = 
   const { slide = 0, drawn: slides = false } = options;
   const inLight = enlarged(between, size, shared);
   const { found, table } = measurePair({ a: ofA, b: ofB, slide, factor, light: inLight, slides });
-  const thrown = found.seam && { a: thrownBy(one, found.seam, true, 0), b: thrownBy(two, found.seam, false, slide) };
+  const ofOne = besideBody(one, found.seam, true, 0),
+    ofTwo = besideBody(two, found.seam, false, slide);
   return {
     table,
     outlines: slides ? outlinesOfPasses(ofA, ofB, factor) : null,
     found: {
       ...found,
-      ...(thrown && { thrown }),
+      ...(found.seam && { thrown: { a: ofOne.thrown, b: ofTwo.thrown } }),
+      mirrored: { a: ofOne.mirrored, b: ofTwo.mirrored },
       light: lightOf(apart),
       offset: offsetOf(laid),
       unjudged: one.unjudged ?? two.unjudged,
@@ -117,18 +120,20 @@ export function standingApart(one: TakeAnalysis, two: TakeAnalysis, place: Simil
 }
 
 /**
- * The light that whoever is in a pass throws over a line, into the other's part.
- * @param first whether it is the first one's line. @param slide frames by which it is laid later
+ * What whoever is in a pass changes beside their own outline: the light that they throw over a line, into the other's
+ * part, and the floor that mirrors them.
+ * @param seam the line; null where there is none. @param first whether the pass is the first
+ * @param slide frames by which it is laid later
  */
-function thrownBy(take: TakeAnalysis, seam: Seam, first: boolean, slide: number): Thrown | null {
+function besideBody(
+  take: TakeAnalysis,
+  seam: Seam | null,
+  first: boolean,
+  slide: number,
+): { thrown: Thrown | null; mirrored: Mirrored | null } {
   const { scene, kept, poses, figures, factor } = take;
-  if (!scene || !kept) return null;
-  const { width, height } = scene.background;
-  const upright = seam.first_side === 'left' || seam.first_side === 'right';
-  const before = seam.first_side === 'left' || seam.first_side === 'top';
-  const points = seam.points.map(([x, y]): [number, number] => [x / factor, y / factor]);
-  const own = before === first ? -1 : 1;
-  const beyond = Uint8Array.from(sidesOf({ points, upright }, width, height), (side) => (side === own ? 0 : 1));
+  if (!scene || !kept) return { thrown: null, mirrored: null };
+  const beyond = seam && beyondLine(seam, first, scene.background, factor);
   const pictures = kept.flatMap(({ frame, luma }): PassPicture[] => {
     const stack = new PictureStack();
     stack.frame(pictureOf(luma));
@@ -138,7 +143,24 @@ function thrownBy(take: TakeAnalysis, seam: Seam, first: boolean, slide: number)
       ? [{ frame: frame + slide, picture: { ...picture, luma: picture.luma.slice() }, figures: who }]
       : [];
   });
-  return thrownLight(pictures, scene, beyond, factor);
+  return {
+    thrown: beyond && thrownLight(pictures, scene, beyond, factor),
+    mirrored: mirroredIn(pictures, scene.background, beyond, factor),
+  };
+}
+
+/** 1 at the small pixels beyond a line, seen from one of the two passes. */
+function beyondLine(
+  seam: Seam,
+  first: boolean,
+  { width, height }: { width: number; height: number },
+  factor: number,
+): Uint8Array {
+  const upright = seam.first_side === 'left' || seam.first_side === 'right';
+  const before = seam.first_side === 'left' || seam.first_side === 'top';
+  const points = seam.points.map(([x, y]): [number, number] => [x / factor, y / factor]);
+  const own = before === first ? -1 : 1;
+  return Uint8Array.from(sidesOf({ points, upright }, width, height), (side) => (side === own ? 0 : 1));
 }
 
 /** What makes a second take lie on the first, in its light. @throws UnusableMedia when a file cannot be used */

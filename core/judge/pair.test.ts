@@ -52,6 +52,21 @@ test('light thrown over the line is said with how much, where and when, and not 
   expect(both.reasons.map((r) => r.code)).toEqual(['overlap']);
 });
 
+test('whoever is mirrored in the floor is named as such, and is a fault only where that crosses the line', () => {
+  const by = { size: SIZE, delivery: SIZE };
+  const image = { runs: [{ start: 8, end: 60 }], frame: 24, share: 0.28, x_px: 133, y_px: 621.3 };
+  const found = { ...image, width_px: 400, height_px: 99, over: [] };
+  const said = judgePair({ ...apart, mirrored: { a: found, b: null } }, by);
+  expect([said.verdict, said.reasons.map((r) => r.code)]).toEqual(['holds', ['parted', 'mirrored']]);
+  expect(said.reasons[1].text).toBe(
+    'Whoever is in the first pass is mirrored in the floor, 28 % as strong, below 133, 621 px in frame 24.',
+  );
+  const over = judgePair({ ...apart, mirrored: { a: null, b: { ...found, over: [24, 32] } } }, by);
+  expect([over.verdict, over.reasons[0].code]).toEqual(['workable', 'mirrored']);
+  expect(over.reasons[0].text).toMatch(/second pass is mirrored.*: over the line in frames 24, 32\.$/);
+  expect(over.reasons[0].fix).toMatch(/^Lead the line round the mirror image too/);
+});
+
 test('what is to be done says how far to slide, from where it is laid now', () => {
   const slid = { ...apart, overlap_runs: overlap, slide: { frames: -9, closest_px: 31 } };
   const fixOf = (laid: number) => judgePair({ ...slid, laid }, { size: SIZE, delivery: SIZE }).reasons[0].fix;

@@ -25,7 +25,7 @@ export function judgePair(p: PairFound, by: PairJudgedWith): Verdict {
     overlap = overlapOf(p);
   const who = unknown.length ? unknown : overlap.length ? overlap : seamOf(p, by.size);
   const thrown = overlap.length ? [] : thrownOver(p);
-  const reasons = [...who, ...placeOf(p, by, PASSES), ...lightOf(p, PASSES), ...thrown].sort((a, b) =>
+  const reasons = [...who, ...placeOf(p, by, PASSES), ...lightOf(p, PASSES), ...thrown, ...mirroredIn(p)].sort((a, b) =>
     byWorst(a.word, b.word),
   );
   return {
@@ -145,6 +145,26 @@ function thrownOver({ thrown, seam }: PairFound): Found[] {
           t.stops > 0
             ? 'Shield the lamp or what reflects it from that half and roll again; or let that half be graded with it.'
             : 'Move the light so that they do not stand in it, and roll again; or let that half be graded with it.',
+      }),
+    ];
+  });
+}
+
+/** Whoever is mirrored in the floor: their mirror image must be on their side of the line as they are. */
+function mirroredIn({ mirrored, overlap_runs }: PairFound): Found[] {
+  return ([mirrored?.a, mirrored?.b] as const).flatMap((m, k) => {
+    if (!m) return [];
+    const who = k === 0 ? 'first' : 'second';
+    const text =
+      `Whoever is in the ${who} pass is mirrored in the floor, ${Math.round(100 * m.share)} % as strong, below ` +
+      `${m.x_px.toFixed(0)}, ${m.y_px.toFixed(0)} px in frame ${m.frame}`;
+    const crosses = m.over.length > 0 && overlap_runs.length === 0;
+    const over = crosses ? `: over the line in ${m.over.length === 1 ? 'frame' : 'frames'} ${m.over.join(', ')}` : '';
+    return [
+      said(crosses ? 'workable' : 'holds', 'mirrored', `${text}${over}.`, {
+        frames: m.runs,
+        value: m.share,
+        fix: crosses ? 'Lead the line round the mirror image too, or dull the floor there and roll again.' : null,
       }),
     ];
   });

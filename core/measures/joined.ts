@@ -1,4 +1,4 @@
-import { planJoined, type JoinedPlan, type JoinedWish } from '../pair/joined';
+import { planJoined, type GlidingLine, type JoinedPlan, type JoinedWish } from '../pair/joined';
 import type { Measure } from './measure';
 
 /** A proof of two joined takes that was made: its size, rate and, for each of its frames, those of both. */
@@ -52,6 +52,8 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
         .messages({ 'array.min': 'A line has two points at least.', 'array.max': 'A line has 500 points at most.' }),
       first_side: side,
     });
+    const feather = joi.number().min(0).max(5000).messages({ '*': 'Give the feather in pixels, 0 to 5000.' });
+    const places = joi.array().min(2).max(500).items(place).required();
     const eases = joi.object({ start: frame.required(), end: frame.required() }).allow(null);
     const strength = joi.object({
       frame: frame.required(),
@@ -81,7 +83,26 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
         .max(50)
         .items(line.keys({ start: frame.required(), end: frame.required(), ease_in: eases, ease_out: eases }))
         .default([]),
-      feather_px: joi.number().min(0).max(5000).default(0).messages({ '*': 'Give the feather in pixels, 0 to 5000.' }),
+      glides: joi
+        .array()
+        .max(50)
+        .items(
+          joi
+            .object({
+              start: frame.required(),
+              end: frame.required(),
+              from: places,
+              to: places,
+              first_side: side,
+              feather_px: feather.required(),
+            })
+            .custom((g: GlidingLine) => {
+              if (g.from.length !== g.to.length) throw new Error('A line that moves has as many points at both ends.');
+              return g;
+            }),
+        )
+        .default([]),
+      feather_px: feather.default(0),
       at: frame.allow(null).default(null),
       strength: joi
         .array()

@@ -2,6 +2,7 @@ import { insideOf, type ZoneOutline } from '../zone/outline';
 import type { Run, Side } from '../report/types';
 import { DistanceField } from './distance';
 import type { DrawnLine } from './drawn';
+import type { Glide } from './glides';
 import { sidesOf } from './moving';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -30,6 +31,12 @@ export interface MovingLine extends Run {
   first_side: Side;
 }
 
+/** A line that moves evenly from one place to another over some frames, with at most so much of a feather. */
+export interface GlidingLine extends Glide {
+  first_side: Side;
+  feather_px: number;
+}
+
 /** What may be chosen of a proof of two joined takes. Places in source pixels of the first, frames of the first. */
 export interface JoinedWish {
   how: JoinedHow;
@@ -40,6 +47,8 @@ export interface JoinedWish {
   line: { points: [number, number][]; first_side: Side } | null;
   /** Lines that take over for some frames, where the first cannot stay put. */
   moves: MovingLine[];
+  /** How it moves from one to the next; older proofs have none. */
+  glides?: GlidingLine[];
   /** Length of the soft edge. */
   feather_px: number;
   /** From when on the second stands alone, or shows in its opening. */

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { LaidPasses } from './drawn';
 import { betweenEdges, closestAt, freeingSlide, gapTable } from './gaps';
+import { glideAt } from './glides';
 import { outlinesOfPasses } from './kept';
-import { measurePair } from './measure';
+import { measurePair, type PairSums } from './measure';
 import type { Silhouettes } from './silhouettes';
 
 const [W, H] = [80, 45];
@@ -151,6 +152,44 @@ test('lines that take over where the shot’s own must move cut nobody, and serv
         if (found.seam && inRuns(found.moving_mask_runs, f) && gap > 4 * 3)
           expect([f, inRuns(found.moving_lines, f)]).toEqual([f, true]);
       }
+    }),
+    { numRuns: 40 },
+  );
+});
+
+/** Where somebody is cut by a line in a frame, of two blocks. */
+function cutBy(found: PairSums['found'], a: Silhouettes, b: Silhouettes, frame: number): boolean {
+  const g = found.line_glides!.find((r) => r.start <= frame && frame <= r.end)!;
+  const line = { points: glideAt(g, frame), first_side: g.first_side };
+  const laid = new LaidPasses(outlinesOfPasses(a, b, 4), 0, { start: frame, end: frame }).against(line, 0);
+  return laid.a.runs.length + laid.b.runs.length > 0;
+}
+
+test('between two who walk the same way, one behind the other, the line moves along by few key frames', () => {
+  const a = pass(60, (f) => ({ x: f < 10 ? 2 : Math.min(60, 2 + Math.round(1.5 * (f - 10))) })),
+    b = pass(60, (f) => ({ x: f < 10 ? 20 : Math.min(84, 20 + Math.round(1.5 * (f - 10))) }));
+  const { found } = pair(a, b);
+  expect(found.seam!.fixed).toBe(false);
+  const glides = found.line_glides!;
+  expect(glides.length).toBeGreaterThan(0);
+  for (const g of glides) {
+    expect(g.from).toHaveLength(g.to.length);
+    expect(g.feather_px).toBeGreaterThan(0);
+    for (let f = g.start; f <= g.end; f++) expect([f, cutBy(found, a, b, f)]).toEqual([f, false]);
+  }
+  // One after the other, and where one begins the line is where it is held before.
+  for (const [k, g] of glides.entries()) if (k > 0) expect(g.start).toBeGreaterThan(glides[k - 1].end);
+});
+
+test('whoever walks, a line that moves cuts nobody on its way', () => {
+  const walks = fc.record({ from: fc.integer({ min: 0, max: 70 }), by: fc.integer({ min: -4, max: 4 }) });
+  fc.assert(
+    fc.property(walks, walks, (one, two) => {
+      const a = pass(24, (f) => ({ x: one.from + one.by * f })),
+        b = pass(24, (f) => ({ x: two.from + two.by * f, y: 10 }));
+      const { found } = pair(a, b);
+      for (const g of found.line_glides!)
+        for (let f = g.start; f <= g.end; f++) expect([f, cutBy(found, a, b, f)]).toEqual([f, false]);
     }),
     { numRuns: 40 },
   );

@@ -3,6 +3,7 @@ import { runsOf } from '../presence/measure';
 import type { PairFound, Seam } from '../report/pair-types';
 import type { Side } from '../report/types';
 import { freeingSlide, gapsOf, gapTable, type GapTable } from './gaps';
+import { glidesBetween } from './glides';
 import { heldLines, seamOfShot, type Together } from './moving';
 import type { SeamLine } from './seam';
 import type { Silhouettes } from './silhouettes';
@@ -48,6 +49,9 @@ export function measurePair({ a, b, slide, factor, light, slides = false }: Pair
   const together: Together = { a, b, slide, run };
   const wanted = end >= start && inA.some > 0 && inB.some > 0;
   const { line, moving } = wanted ? seamOfShot(together, light) : { line: null, moving: [] };
+  const held = line ? heldLines(together, moving, light) : [];
+  const scaled = (points: readonly [number, number][]) =>
+    points.map(([x, y]): [number, number] => [x * factor, y * factor]);
   const at = closest < 0 ? null : gaps[closest]!.at;
   return {
     table,
@@ -60,11 +64,19 @@ export function measurePair({ a, b, slide, factor, light, slides = false }: Pair
       slide: freed ? { frames: freed.frames, closest_px: freed.closest * factor } : null,
       seam: line && seamFound(line, together, moving.length === 0, factor, light),
       moving_mask_runs: moving,
-      moving_lines: heldLines(together, line ? moving : [], light).map(({ run: held, line: own }) => ({
-        ...held,
-        points: own.points.map(([x, y]) => [x * factor, y * factor]),
+      moving_lines: held.map(({ run: when, line: own }) => ({
+        ...when,
+        points: scaled(own.points),
         first_side: sideOf(own),
         feather_px: min(own.upright ? a.width : a.height, own.feather) * factor,
+      })),
+      line_glides: (line ? glidesBetween(together, line, held) : []).map((g) => ({
+        start: g.start,
+        end: g.end,
+        from: scaled(g.from),
+        to: scaled(g.to),
+        first_side: sideOf(g),
+        feather_px: g.feather * factor,
       })),
       known_share: min(inA.known, inB.known),
       in_share: { a: inA.some, b: inB.some },
@@ -103,7 +115,7 @@ function presence(pass: Silhouettes, start: number, end: number) {
 }
 
 /** The side of a line on which the first pass lies. */
-const sideOf = ({ upright, first }: SeamLine): Side =>
+const sideOf = ({ upright, first }: Pick<SeamLine, 'upright' | 'first'>): Side =>
   upright ? (first ? 'left' : 'right') : first ? 'top' : 'bottom';
 
 function seamFound(

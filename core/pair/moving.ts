@@ -193,7 +193,11 @@ function reaches(left: Uint8Array, right: Uint8Array, width: number, height: num
 }
 
 /** The frames of a run in which somebody is on the wrong side of a line, or on it. */
-function unserved({ a, b, slide }: Together, line: SeamLine, run: Run): Run[] {
+export function unserved(
+  { a, b, slide }: Together,
+  line: Pick<SeamLine, 'points' | 'upright' | 'first'>,
+  run: Run,
+): Run[] {
   const { width, height } = a;
   const sides = sidesOf(line, width, height);
   const [wrongA, wrongB] = line.first ? [1, -1] : [-1, 1];

@@ -128,7 +128,7 @@ function changeOf(
 }
 
 /** Runs of frames that follow each other among those that were looked at. */
-function runsAmong(looked: readonly number[], found: readonly number[]): Run[] {
+export function runsAmong(looked: readonly number[], found: readonly number[]): Run[] {
   const out: Run[] = [];
   let last = -2;
   for (const frame of found) {

@@ -29,6 +29,29 @@ export interface Thrown {
   seen_empty: boolean;
 }
 
+/** Whoever is in a pass, mirrored in the floor they stand on. */
+export interface Mirrored {
+  /** Among the frames that were looked at, the first pass's. */
+  runs: Run[];
+  /** A frame that shows it as it usually is; how strong it is there, 1 for as strong as they are; and where, source pixels. */
+  frame: number;
+  share: number;
+  x_px: number;
+  y_px: number;
+  width_px: number;
+  height_px: number;
+  /** Frames in which it reaches over the line into the other pass's part. */
+  over: number[];
+}
+
+/** A line that moves evenly from one place to another over some frames. */
+export interface LineMove extends Run {
+  from: [number, number][];
+  to: [number, number][];
+  first_side: Side;
+  feather_px: number;
+}
+
 /** Two passes of one setup, frame by frame. Frames are the first pass's; differences are the second less the first. */
 export interface PairFound {
   overlap_runs: Run[];
@@ -44,8 +67,15 @@ export interface PairFound {
   moving_mask_runs: Run[];
   /** By whoever is in each pass; null where they throw none. Left out where it was not looked for. */
   thrown?: { a: Thrown | null; b: Thrown | null };
+  /** Whoever is in each pass, mirrored in the floor; null where nobody is. Left out where it was not looked for. */
+  mirrored?: { a: Mirrored | null; b: Mirrored | null };
   /** Lines that serve those frames, as few as can be, each held for its run; frames of overlap have none. */
   moving_lines: (Run & { points: [number, number][]; first_side: Side; feather_px: number })[];
+  /**
+   * How the line moves from one of its places to the next: evenly, from `from` in the first frame to `to` in the last, both
+   * of as many points. Over these frames it stands for what is held; where there is none the line jumps.
+   */
+  line_glides?: LineMove[];
   light: { gap_stops: number; red_stops: number | null; blue_stops: number | null } | null;
   offset: PlateGap['offset'];
   /** Share of the frames of both together in which it is known who is in; and in which anybody is in, of each pass. */

@@ -49,7 +49,8 @@ export function LineTools({ passing, first, second, onFrame }: Props) {
         <View style={styles.cut} testID="line-moves">
           <Body style={styles.words}>
             {`In frames ${listRuns(passing.moves)} it moves: there ` +
-              `${passing.moves.length === 1 ? 'another line takes over' : `${passing.moves.length} other lines take over`}.`}
+              `${passing.moves.length === 1 ? 'another line takes over' : `${passing.moves.length} other lines take over`}.` +
+              (passing.glides.length ? ` It glides there over frames ${listRuns(passing.glides)}.` : '')}
           </Body>
           <Action quiet label={`Frame ${passing.moves[0].start}`} onPress={() => onFrame(passing.moves[0].start)} />
         </View>

@@ -19,6 +19,7 @@ export function asWished(passing: Passing, frame: number, first: PassTake): Join
     from: wish.how === 'held' ? 0 : Math.max(0, Math.min(first.frame_count - MOST_FRAMES, frame - MOST_FRAMES / 2)),
     line: line && { points: points(line.points), first_side: line.first_side },
     moves: passing.moves,
+    glides: passing.glides,
     feather_px: feather,
     outline: IN_ZONE.includes(wish.how) && zone ? points(zone) : null,
     at: AT_FRAME.includes(wish.how) ? wish.at : null,

@@ -2,9 +2,10 @@ import { useMemo, useState } from 'react';
 import type { PassBenchPage, PassTake } from '../../api/passes';
 import { LaidPasses, type DrawnLine } from '../../core/pair/drawn';
 import { changeover } from '../../core/pair/changeover';
+import { glideAt } from '../../core/pair/glides';
 import { gapTrace } from '../../core/pair/gaps';
 import { meetingOf } from '../../core/pair/meeting';
-import { strengthAt, type JoinedHow, type JoinedWish, type MovingLine } from '../../core/pair/joined';
+import { strengthAt, type GlidingLine, type JoinedHow, type JoinedWish, type MovingLine } from '../../core/pair/joined';
 import { partBeside } from '../compare/seam-lines';
 import { underWay } from '../data/hooks';
 import { useDrawnAgainst } from '../data/pass-hooks';
@@ -98,7 +99,18 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
           }),
     [own, slide, how, movingLines, turned, first.width],
   );
-  // One gives way to the next over the frames in which neither cuts anybody.
+  const glidesFound = pair?.line_glides;
+  const glides = useMemo(
+    (): GlidingLine[] =>
+      moves.length === 0
+        ? []
+        : (glidesFound ?? []).map((g) => ({
+            ...g,
+            first_side: seenFrom({ points: g.from, first_side: g.first_side }, turned).first_side,
+          })),
+    [moves, glidesFound, turned],
+  );
+  // Where the line cannot move evenly one gives way to the next over the frames in which neither cuts anybody.
   const eased = useMemo((): MovingLine[] => {
     if (!laid || !line || moves.length === 0) return moves;
     const run = { start: 0, end: first.frame_count - 1 };
@@ -108,13 +120,21 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     };
     const own = cutsOf(line),
       cuts = moves.map(cutsOf);
+    const glidesInto = (f: number) => glides.some((g) => g.start < f && f <= g.end);
     return moves.map((m, k) => ({
       ...m,
-      ease_in: changeover(m.start, moves[k - 1]?.end === m.start - 1 ? cuts[k - 1] : own, cuts[k], run),
-      ease_out: moves[k + 1]?.start === m.end + 1 ? null : changeover(m.end + 1, cuts[k], own, run),
+      ease_in: glidesInto(m.start)
+        ? null
+        : changeover(m.start, moves[k - 1]?.end === m.start - 1 ? cuts[k - 1] : own, cuts[k], run),
+      ease_out:
+        glidesInto(m.end + 1) || moves[k + 1]?.start === m.end + 1 ? null : changeover(m.end + 1, cuts[k], own, run),
     }));
-  }, [laid, line, moves, first.frame_count]);
-  const moveAt = (frame: number) => moves.find((m) => m.start <= frame && frame <= m.end) ?? null;
+  }, [laid, line, moves, glides, first.frame_count]);
+  const moveAt = (frame: number) => {
+    const within = (r: { start: number; end: number }) => r.start <= frame && frame <= r.end;
+    const glide = glides.find(within);
+    return glide ? { ...glide, points: glideAt(glide, frame) } : (moves.find(within) ?? null);
+  };
   const room = useMemo(() => (laid && line ? laid.against(line, 0) : null), [laid, line]);
   // What was measured is exact; a line drawn by hand is held against a coarser picture.
   const most =
@@ -174,6 +194,8 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     measured,
     moving,
     moves: eased,
+    /** How it moves from one place to the next. */
+    glides,
     moveAt,
     /** What the measured split would cut or leave over in a frame. */
     spillAt: (frame: number) =>
