@@ -6,6 +6,7 @@ import { otioTimeline, type TimelineMedia } from '../core/formats/otio';
 import { shapesSvg, type Shape } from '../core/formats/shapes-svg';
 import { lineMatte, openingMatte, type JoinedWish } from '../core/pair/joined';
 import type { DrawnLine } from '../core/pair/drawn';
+import type { Glide } from '../core/pair/glides';
 import type { PackFile, PackReport, PackTake, PackTrick } from '../core/packs/types';
 import type { HideFound } from '../core/report/hide-types';
 import type { PairFound } from '../core/report/pair-types';
@@ -67,6 +68,13 @@ export function linesOf(trick: PackTrick, report: PackReport): TrickLine[] {
         feather_px: feather,
         says: words(` in frames ${m.start} to ${m.end}`, feather, m.first_side),
       })),
+      ...(chosen.glides ?? []).flatMap((g) =>
+        keyFrames(g).map(({ id, frames, points }) => {
+          const soft = Math.min(feather, g.feather_px);
+          const line = { points, first_side: g.first_side };
+          return { id, line, feather_px: soft, says: words(frames, soft, g.first_side) };
+        }),
+      ),
     ];
   }
   const hide = trick.found.find((f) => f.measure === 'hide' && f.takes[0] === first.id)?.result as
@@ -94,11 +102,22 @@ export function linesOf(trick: PackTrick, report: PackReport): TrickLine[] {
       first_side: side(m.first_side),
       most: m.feather_px,
     })),
+    ...(pair.line_glides ?? []).flatMap((g) =>
+      keyFrames(g).map((k) => ({ ...k, first_side: side(g.first_side), most: g.feather_px })),
+    ),
   ];
   return lines.map(({ id, frames, points, first_side, most }) => {
     const feather = usual(most);
     return { id, line: { points, first_side }, feather_px: feather, says: words(frames, feather, first_side) };
   });
+}
+
+/** A line that moves evenly, at its first frame and at its last: between the two each of its points goes straight on. */
+function keyFrames({ start, end, from, to }: Glide): { id: string; frames: string; points: [number, number][] }[] {
+  return [
+    { id: `seam-key-${start}`, frames: ` in frame ${start}, and moves evenly until frame ${end}`, points: from },
+    { id: `seam-key-${end}`, frames: ` in frame ${end}, having moved evenly since frame ${start}`, points: to },
+  ];
 }
 
 /** Writes a trick's seams, splits and zones: as SVG in the takes' pixels, and as grey masks with their feather. */

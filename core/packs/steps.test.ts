@@ -62,9 +62,11 @@ test('of two that meet every frame is named: those that a line serves, and those
       { start: 40, end: 41 },
     ],
     moving_lines: [{ ...line, start: 20, end: 25 }],
+    line_glides: [{ ...line, start: 18, end: 22, from: line.points, to: line.points }],
   });
   const steps = whats({ pair });
   expect(steps).toContainEqual(expect.stringContaining('other places in frames 20 to 25'));
+  expect(steps).toContainEqual(expect.stringContaining('over frames 18 to 22 it moves evenly'));
   expect(steps).toContainEqual(expect.stringContaining('moving mask in frames 26 to 29, 40 to 41'));
 });
 

@@ -121,7 +121,8 @@ export function stepsOf(about: StepsOf): Step[] {
 
 type Add = (what: string, minutes: [number, number]) => void;
 
-function fromPair({ seam, moving_mask_runs: moving, moving_lines, overlap_runs, light }: PairFound, add: Add): void {
+function fromPair(pair: PairFound, add: Add): void {
+  const { seam, moving_mask_runs: moving, moving_lines, line_glides: glides, overlap_runs, light } = pair;
   if (seam) {
     const upTo = Number.isFinite(seam.feather_px)
       ? `; a feather of up to ${Math.floor(seam.feather_px)} px touches nobody`
@@ -133,7 +134,8 @@ function fromPair({ seam, moving_mask_runs: moving, moving_lines, overlap_runs, 
   }
   if (moving_lines?.length)
     add(
-      `Let the line take its other places in frames ${listRuns(moving_lines)}, as they are drawn.`,
+      `Let the line take its other places in frames ${listRuns(moving_lines)}, as they are drawn` +
+        `${glides?.length ? `; over frames ${listRuns(glides)} it moves evenly from one key frame to the other` : ''}.`,
       masking(framesOf(moving_lines), 'line'),
     );
   const drawn = new Set((moving_lines ?? []).flatMap((l) => range(l)));
