@@ -8,7 +8,7 @@ const { abs, ceil, floor, max, min, sqrt } = Math;
 
 /** A floor mirrors whoever stands on it by this share, at least and at most: what is as strong as they are is their own body. */
 const FAINTEST = 0.05;
-const STRONGEST = 0.6;
+const STRONGEST = 0.5;
 /** Where the floor is too plain to show whether it shines through, by less. */
 const STRONGEST_UNSEEN = 0.4;
 /** So much of what differs below the feet is explained by what differs above them, turned over. */
@@ -19,6 +19,8 @@ const PATTERN = 0.75;
 const CLEAR = 1.5;
 /** So much of the floor's own texture shines through, and no more than there is. */
 const SHINES_THROUGH = [0.6, 1.4];
+/** What leaves so much of the background's texture is light that falls on it, and nobody. */
+const LIGHT = 0.5;
 /** The feet are in this lower part of whoever is in with their mirror image, and so many small pixels of it count at least. */
 const FEET_FROM = 0.35;
 const LEAST_ROWS = 6;
@@ -121,12 +123,15 @@ function imageOf(
     const first = floor(sum / 2) + 1,
       last = min(height - 1, sum - top);
     if (last - first + 1 < least) continue;
-    const fit = fitMirrored(off, { first, last, left, right, sum, width }, THEIRS * noise);
+    const part = { first, last, left, right, sum, width };
+    const fit = fitMirrored(off, part, THEIRS * noise);
     if (!fit || fit.explained < max(EXPLAINED, best?.explained ?? 0) || fit.pattern < PATTERN) continue;
     if (fit.strength < FAINTEST || fit.strength > STRONGEST || fit.spread < CLEAR * noise) continue;
-    const shines = throughIt(picture.luma, off, background, { first, last, left, right, sum, width }, fit);
+    const shines = throughIt(picture.luma, off, background, part, fit);
     if (shines === null ? fit.strength > STRONGEST_UNSEEN : shines < SHINES_THROUGH[0] || shines > SHINES_THROUGH[1])
       continue;
+    const above = fit.pixels.map((i) => turned(part, i));
+    if ((textureKept((i) => picture.luma[i], background, above) ?? 0) > LIGHT) continue;
     const over = !!beyond && fit.pixels.some((i) => beyond[i]);
     best = {
       frame,
@@ -199,32 +204,39 @@ function fitMirrored(off: Float32Array, part: Below, theirs: number) {
 function throughIt(
   luma: Uint8Array,
   off: Float32Array,
-  { luma: floorLuma, sigma }: Background,
-  { width, sum, first, last, left, right }: Below,
+  background: Background,
+  part: Below,
   { strength, pixels }: { strength: number; pixels: readonly number[] },
 ): number | null {
-  const above = (i: number) => off[(sum - floor(i / width)) * width + (i % width)];
-  const rest = (i: number) => luma[i] - strength * above(i);
+  return textureKept((i) => luma[i] - strength * off[turned(part, i)], background, pixels);
+}
+
+/** How much of the background's fine texture some pixels show, as a share; null where it has none. */
+function textureKept(
+  shown: (i: number) => number,
+  { luma, sigma, width }: Background,
+  pixels: readonly number[],
+): number | null {
   const fine = (at: (i: number) => number, i: number) =>
     at(i) - (at(i - 1) + at(i + 1) + at(i - width) + at(i + width)) / 4;
-  const theirs = new Set(pixels);
+  const among = new Set(pixels);
   let own = 0,
-    through = 0,
+    kept = 0,
     noise = 0,
     n = 0;
   for (const i of pixels) {
-    const x = i % width,
-      y = floor(i / width);
-    if (y === first || y === last || x === left || x === right) continue;
-    if (![i - 1, i + 1, i - width, i + width].every((k) => theirs.has(k))) continue;
-    const floorOwn = fine((k) => floorLuma[k], i);
-    own += floorOwn * floorOwn;
-    through += floorOwn * fine(rest, i);
+    if (![i - 1, i + 1, i - width, i + width].every((k) => among.has(k))) continue;
+    const there = fine((k) => luma[k], i);
+    own += there * there;
+    kept += there * fine(shown, i);
     noise += 1.25 * sigma[i] * sigma[i];
     n++;
   }
-  return n < LEAST_PIXELS / 2 || own < 2 * noise ? null : through / own;
+  return n < LEAST_PIXELS / 2 || own < 2 * noise ? null : kept / own;
 }
+
+/** The pixel that mirrors another. */
+const turned = ({ sum, width }: Below, i: number) => (sum - floor(i / width)) * width + (i % width);
 
 function eachBelow({ first, last, left, right, sum, width }: Below, use: (i: number, above: number) => void): void {
   for (let y = first; y <= last; y++) for (let x = left; x <= right; x++) use(y * width + x, (sum - y) * width + x);
