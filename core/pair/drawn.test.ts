@@ -34,7 +34,20 @@ const straight = (x: number): DrawnLine => ({
 /** The first walks from 4 to 33, so up to 44; the second stands at 60. */
 const walker = pass(30, (f) => ({ x: 4 + f }));
 const stander = pass(30, () => ({ x: 60 }));
+
 const laid = (slide = 0) => new LaidPasses(outlinesOfPasses(walker, stander, FACTOR), slide);
+
+test('frames in which another line stands for it are not cut, nor those in which it was measured to cut nobody', () => {
+  const passes = laid();
+  const line = straight(30 * FACTOR);
+  const { a } = passes.against(line, 0);
+  expect(a.runs.length).toBeGreaterThan(0);
+  const [{ start, end }] = a.runs;
+  expect(passes.against(line, 0, a.runs).a).toMatchObject({ runs: [] });
+  expect(passes.against(line, 0, [{ start, end: start }]).a.runs[0]).toEqual({ start: start + 1, end });
+  expect(passes.against(line, 0, [], [{ start, end: start }]).a.runs).toEqual([{ start, end: start }]);
+  expect(passes.against(line, 0, [], []).a.mask.some((v) => v)).toBe(false);
+});
 
 test('a line between the two cuts nobody, and its room is twice the way to the nearer one', () => {
   const found = laid().against(straight(50 * FACTOR), 0);

@@ -66,7 +66,7 @@ export class LaidPasses {
     const { width, height } = this.outlines;
     const out = new Uint8Array(width * height);
     for (const { run, stretches } of this.seen(pass)) {
-      if (without.some((w) => w.start <= run.start && run.end <= w.end)) continue;
+      if (isIn(run, without)) continue;
       for (let i = 0; i < stretches.length; i += 3)
         out.fill(1, stretches[i] * width + stretches[i + 1], stretches[i] * width + stretches[i + 2] + 1);
     }
@@ -87,8 +87,18 @@ export class LaidPasses {
     return made;
   }
 
-  /** What a line cuts, and how wide its corridor is. @param feather its soft edge, source pixels */
-  against(line: DrawnLine, feather: number): LineAgainst {
+  /**
+   * What a line cuts, and how wide its corridor is.
+   * @param feather its soft edge, source pixels
+   * @param without frames in which another line stands for it
+   * @param only where it may cut, for a line that was measured to cut nobody elsewhere; everywhere when left out
+   */
+  against(
+    line: DrawnLine,
+    feather: number,
+    without: readonly Run[] = [],
+    only: readonly Run[] | null = null,
+  ): LineAgainst {
     const { width, height, factor } = this.outlines;
     const points = line.points.map(([x, y]): [number, number] => [x / factor, y / factor]);
     const sides = sidesOf({ points, upright: upright(line.first_side) }, width, height);
@@ -100,6 +110,7 @@ export class LaidPasses {
       const mask = new Uint8Array(width * height);
       const runs: Run[] = [];
       for (const { run, stretches } of this.seen(pass)) {
+        if (isIn(run, without) || (only && !only.some((r) => r.start <= run.end && run.start <= r.end))) continue;
         let any = false;
         for (let i = 0; i < stretches.length; i += 3)
           for (let p = stretches[i] * width + stretches[i + 1]; p <= stretches[i] * width + stretches[i + 2]; p++)
@@ -112,16 +123,16 @@ export class LaidPasses {
       return { mask, runs };
     };
     const [a, b] = [cut('a'), cut('b')];
-    const clear = this.clearance(points, []);
+    const clear = this.clearance(points, without);
     const cuts = a.runs.length > 0 || b.runs.length > 0;
     // Softness alone is no cut: the corridor says how much of it there may be.
-    const crossed = cuts && (soft <= 0 || this.crossed(sides, firstIs));
+    const crossed = cuts && (soft <= 0 || this.crossed(sides, firstIs, without));
     return { a, b, room_px: crossed ? 0 : clear === null ? null : 2 * clear * factor };
   }
 
-  private crossed(sides: Int8Array, firstIs: number): boolean {
+  private crossed(sides: Int8Array, firstIs: number, without: readonly Run[]): boolean {
     return (['a', 'b'] as const).some((pass) =>
-      this.taken(pass).some((t, i) => t && sides[i] !== (pass === 'a' ? firstIs : -firstIs)),
+      this.taken(pass, without).some((t, i) => t && sides[i] !== (pass === 'a' ? firstIs : -firstIs)),
     );
   }
 
@@ -208,6 +219,8 @@ export class LaidPasses {
     });
   }
 }
+
+const isIn = (run: Run, runs: readonly Run[]) => runs.some((r) => r.start <= run.start && run.end <= r.end);
 
 function join(runs: Run[], run: Run): void {
   const last = runs.at(-1);

@@ -136,9 +136,11 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     return glide ? { ...glide, points: glideAt(glide, frame) } : (moves.find(within) ?? null);
   };
   const room = useMemo(() => (laid && line ? laid.against(line, 0) : null), [laid, line]);
+  // What was measured cuts nobody but where it must move and no other line takes over.
+  const exact = !own && slide === 0 && how === 'line' && seam !== null;
   // What was measured is exact; a line drawn by hand is held against a coarser picture.
   const most =
-    !own && slide === 0 && how === 'line' && seam
+    exact && seam
       ? seam.feather_px
       : !own && how === 'switch' && hide?.split
         ? 2 * hide.split.margin_px
@@ -148,7 +150,10 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
     how === 'opening'
       ? Math.max(0, wish.feather_px < 0 ? 4 : wish.feather_px)
       : Math.min(wish.feather_px < 0 ? usual : wish.feather_px, Math.floor(most ?? size.width / 4));
-  const against = useMemo(() => (laid && line ? laid.against(line, feather) : null), [laid, line, feather]);
+  const against = useMemo(
+    () => (laid && line ? laid.against(line, feather, moves, exact ? moving : null) : null),
+    [laid, line, feather, moves, moving, exact],
+  );
 
   const factor = outlines?.factor ?? 1;
   const table = drawn.data?.table ?? null;
