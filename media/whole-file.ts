@@ -53,6 +53,8 @@ export async function factsOf(path: string, whole: WholeFile, wished: number | u
 /** A stop is not looked for so near to broken pictures, s: what breaks stays until all of the picture is coded anew. */
 const BROKEN_S = 2;
 const LEAST_SHOT_S = 0.4;
+/** No camera's pictures are as equal as a screen's, on which things come and go at once; what it codes coarsely is up to 0.993. */
+const NO_CAMERA = 0.997;
 
 /** Where the camera was stopped, and went on with the same view. */
 function stopsOf(
@@ -61,6 +63,7 @@ function stopsOf(
   cuts: readonly number[],
   broken: readonly Run[],
 ): number[] {
+  if (repeats.usualEqual > NO_CAMERA) return [];
   const fps = measured_fps ?? 25;
   const wide = Math.round(BROKEN_S * fps);
   const near = broken.flatMap(({ start, end }) =>

@@ -108,6 +108,30 @@ test('of a file with several shots the longest is measured, in the file’s own 
   await expect(measureTake(path('two.mp4'), { shot: 3 })).rejects.toThrow('holds 2 shots; there is no shot 3');
 });
 
+test('windows that come and go on a screen that was recorded are no stops', async () => {
+  const screen = [
+    '-f',
+    'lavfi',
+    '-i',
+    'testsrc=s=256x144:r=25:d=2.4',
+    '-f',
+    'lavfi',
+    '-i',
+    'color=0x305080:s=90x60:r=25:d=2.4',
+  ];
+  ffmpeg(
+    ...screen,
+    '-filter_complex',
+    `[0:v]trim=end_frame=1,loop=59:1:0,setpts=N/25/TB[s];[s][1:v]overlay=x=60:y=40:enable='gte(n,25)'[v]`,
+    '-map',
+    '[v]',
+    '-pix_fmt',
+    'yuv420p',
+    path('screen.mp4'),
+  );
+  expect((await measureTake(path('screen.mp4'))).media).toMatchObject({ cuts: [], stops: [] });
+});
+
 // The overlay counts frames from 1.
 test('a camera that was stopped, and went on with the same view: whoever walks is elsewhere at once', async () => {
   const walker = (gone: number) => [

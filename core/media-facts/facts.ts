@@ -112,6 +112,11 @@ export class RepeatMeter {
     return this.differences.length;
   }
 
+  /** Share of samples that stay exactly as they are from one frame to the next, in the middle; NaN for one frame. */
+  get usualEqual(): number {
+    return this.count > 1 ? median(this.equalShares.slice(1)) : NaN;
+  }
+
   /** Share of each frame's samples that changed by more than light does; 0 for the first. */
   get changes(): readonly number[] {
     return this.movedShares;
