@@ -91,6 +91,10 @@ describe.each([1, 2, 3])('seed %i', (seed) => {
     expect(findStops(shoot({ seed, frames: 90, light }))).toEqual([]);
     const pool = (x: number, y: number, f: number) => (f >= 40 && hypot(x - 80, y - 45) < 25 ? 1.6 : 1);
     expect(findStops(shoot({ seed, frames: 90, light: pool, wall: 0 }))).toEqual([]);
+    // Whoever switches it on moves all the while, elsewhere.
+    const walker = (f: number) => 100 + (f >> 2);
+    const lamp = (x: number, y: number, f: number) => (f >= 40 && hypot(x - 40, y - 45) < 25 ? 1.6 : 1);
+    expect(findStops(shoot({ seed, frames: 90, light: lamp, wall: 0, walker }))).toEqual([]);
   });
 
   test('a flash, or a picture that is broken, is none', () => {

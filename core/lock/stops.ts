@@ -19,8 +19,8 @@ const LAGS = [2, 3, 4, 6, 8, 10];
 /** Light leaves texture as it is: so much of it is another one, at least. */
 const OTHER_TEXTURE = 0.5;
 /**
- * A pool of light on a plain wall has another texture. Where nothing moves on either side, by this share of what changed,
- * so much of it must change the other way.
+ * A pool of light on a plain wall has another texture, and so has a screen in the picture. Where something moves on either
+ * side, by this share of what changed, as much of that lies where it moves; where nothing does, so much goes the other way.
  */
 const MOVES = 0.1;
 const OTHER_WAY = 0.1;
@@ -77,7 +77,20 @@ function isStop(input: StopInput, f: number): boolean {
     moves = max(moves, share(f - 1 - lag, f - 1), share(f, f + lag));
     if (moves >= change.share) return false;
   }
-  return moves > MOVES * change.share || change.otherWay > OTHER_WAY;
+  if (moves <= MOVES * change.share) return change.otherWay > OTHER_WAY;
+  const lag = LAGS[LAGS.length - 1];
+  const moving = [
+    f - 1 - lag >= 0 && changed(input, f - 1 - lag, f - 1),
+    f + lag < pictures.count && changed(input, f + lag, f),
+  ];
+  let there = 0,
+    all = 0;
+  change.marks.forEach((m, i) => {
+    if (!m) return;
+    all++;
+    if (moving.some((c) => c && c.marks[i])) there++;
+  });
+  return there > MOVES * all;
 }
 
 /** Two pictures of one size, and how many whole pixels the second has moved against the first. */
@@ -96,7 +109,8 @@ function changed({ pictures, shift, grain }: StopInput, a: number, b: number) {
   if (!moved || abs(moved[0]) > FARTHEST || abs(moved[1]) > FARTHEST) return null;
   const [before, after] = [a, b].map((f) => Uint8Array.from(pictures.read(f).luma));
   const two = { before, after, ...pictures.size, dx: round(moved[0]), dy: round(moved[1]) };
-  return told(two, marksOf(two, max(LEAST_LEVELS, GRAINS * grain)));
+  const marks = marksOf(two, max(LEAST_LEVELS, GRAINS * grain));
+  return { ...told(two, marks), marks };
 }
 
 /** 1 at the pixels that are lighter than all round their place before, -1 where darker, by more than `bound` levels. */
