@@ -47,8 +47,7 @@ export function glidesBetween(together: Together, base: SeamLine, held: readonly
     let n = 0;
     const served = (f: number) => unserved(together, base, { start: f, end: f }).length === 0;
     while (n < min(most, 2 * WINDOWS[0]) && served(first + n * step)) n++;
-    const last = first + (n - 1) * step;
-    return { run: { start: min(first, last), end: max(first, last) }, line: base };
+    return { run: { start: step > 0 ? first : first - n + 1, end: step > 0 ? first + n - 1 : first }, line: base };
   };
   return held.flatMap((h, k) => {
     const before = held[k - 1]?.run.end ?? start - 1,
