@@ -46,9 +46,11 @@ const outlineOf = (mask: Uint8Array, width: number, height: number) => touchPoin
 /** Pixels of a mask that can be the nearest to something outside it, and some of its inside. */
 function touchPoints(mask: Uint8Array, width: number, height: number, inside = true): Int32Array {
   const out: number[] = [];
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      if (!mask[i]) continue;
+  // Most of a mask is empty, and skipped at once.
+  for (let i = mask.indexOf(1); i >= 0; i = mask.indexOf(1, i)) {
+    for (; i < mask.length && mask[i]; i++) {
+      const x = i % width,
+        y = (i - x) / width;
       const inner =
         (x === 0 || mask[i - 1]) &&
         (x === width - 1 || mask[i + 1]) &&
@@ -56,6 +58,7 @@ function touchPoints(mask: Uint8Array, width: number, height: number, inside = t
         (y === height - 1 || mask[i + width]);
       if (!inner || (inside && x % INSIDE === 0 && y % INSIDE === 0)) out.push(i);
     }
+  }
   return Int32Array.from(out);
 }
 
@@ -70,9 +73,18 @@ function nearestOf(field: Float32Array, points: Int32Array): Nearest {
   return { gap: betweenEdges(gap), at };
 }
 
-/** The same of two outlines, point by point: for few pairs of frames that is less work than a field of distances. */
-function nearestOfTwo(one: Int32Array, mask: Uint8Array, points: Int32Array, width: number): Nearest {
-  for (const i of points) if (mask[i]) return { gap: 0, at: i };
+/**
+ * The same of two outlines, point by point: for few pairs of frames that is less work than a field of distances.
+ * @param inside points of the second's outline and of its inside: whatever overlaps
+ */
+function nearestOfTwo(
+  one: Int32Array,
+  mask: Uint8Array,
+  points: Int32Array,
+  inside: Int32Array,
+  width: number,
+): Nearest {
+  for (const i of inside) if (mask[i]) return { gap: 0, at: i };
   const xs = one.map((i) => i % width),
     ys = one.map((i, k) => (i - xs[k]) / width);
   let least = Infinity,
@@ -130,7 +142,8 @@ export function gapsOf(a: Silhouettes, b: Silhouettes, slide: number): (Nearest 
   return Array.from({ length: a.count }, (_, f) => {
     const other = f - slide;
     if (other < 0 || other >= b.count || !a.mask(f, one) || !b.mask(other, two)) return null;
-    return nearestOfTwo(outlineOf(one, width, height), one, touchPoints(two, width, height), width);
+    const [own, its] = [one, two].map((mask) => outlineOf(mask, width, height));
+    return nearestOfTwo(own, one, its, touchPoints(two, width, height), width);
   });
 }
 

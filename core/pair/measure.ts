@@ -102,10 +102,12 @@ function presence(pass: Silhouettes, start: number, end: number) {
     if (!any) continue;
     let from = width,
       to = -1;
-    for (let i = 0; i < mask.length; i++) {
-      if (!mask[i]) continue;
+    // Row by row its first pixel and its last.
+    for (let i = mask.indexOf(1); i >= 0; i = mask.indexOf(1, i)) {
       from = min(from, i % width);
-      to = max(to, i % width);
+      const next = i - (i % width) + width;
+      to = max(to, mask.lastIndexOf(1, next - 1) % width);
+      i = next;
     }
     widths.push(to - from + 1);
   }

@@ -34,6 +34,8 @@ const LEAST_PICTURES = 3;
 const ALIKE = 0.35;
 /** So many pictures are enough. */
 const LOOKS = 12;
+/** What is common to a picture is told by every so many pixels. */
+const STEP = 11;
 /** A place is theirs where they differ from the background by so many times the noise. */
 const THEIRS = 4;
 
@@ -63,7 +65,8 @@ export function mirroredIn(
 ): Mirrored | null {
   const all = pictures.filter((p) => p.figures.length > 0);
   const shown = all.filter((_, k) => k % ceil(all.length / LOOKS) === 0);
-  const noise = median(background.sigma.filter((_, i) => i % 11 === 0));
+  const { sigma } = background;
+  const noise = median(Float32Array.from({ length: floor(sigma.length / STEP) }, (_, k) => sigma[STEP * k]));
   const found = shown.flatMap((p) => {
     const off = differenceOf(p, background);
     const each = p.figures.flatMap((f) => imageOf(f.rows, off, p, background, noise, beyond) ?? []);
@@ -90,9 +93,11 @@ export function mirroredIn(
 
 /** Levels by which a picture differs from the background, but for the light of the whole. */
 function differenceOf({ picture }: PassPicture, { luma }: Background): Float32Array {
-  const off = Float32Array.from(luma, (v, i) => picture.luma[i] - v);
-  const common = median(off.filter((_, i) => i % 11 === 0));
-  return off.map((v, i) => (picture.seen && !picture.seen[i] ? 0 : v - common));
+  const off = new Float32Array(luma.length);
+  for (let i = 0; i < off.length; i++) off[i] = picture.luma[i] - luma[i];
+  const common = median(Float32Array.from({ length: floor(off.length / STEP) }, (_, k) => off[STEP * k]));
+  for (let i = 0; i < off.length; i++) off[i] = picture.seen && !picture.seen[i] ? 0 : off[i] - common;
+  return off;
 }
 
 /** The mirror image below one figure's feet. */
