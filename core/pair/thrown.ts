@@ -114,17 +114,27 @@ function changeOf(
     for (let v = max(0, y - RIM); v <= min(height - 1, y + RIM); v++)
       free.fill(0, v * width + max(0, (first % width) - RIM), v * width + min(width - 1, (last % width) + RIM) + 1);
   });
-  const gain = Float32Array.from(levels, (l, i) => (free[i] ? stops[picture.luma[i]] - l : 0));
+  const gain = new Float32Array(count),
+    square = new Float32Array(count);
+  for (let i = 0; i < count; i++) {
+    if (!free[i]) continue;
+    gain[i] = stops[picture.luma[i]] - levels[i];
+    square[i] = gain[i] * gain[i];
+  }
   const mean = (values: Float32Array | Uint8Array) => boxMean(values, width, height, REACH, new Float32Array(count));
-  const [share, sum, squares] = [mean(free), mean(gain), mean(gain.map((g) => g * g))];
-  const out = sum.map((s, i) => {
-    if (!free[i] || share[i] < LEAST_FREE) return NaN;
-    const own = s / share[i];
-    return squares[i] / share[i] - own * own < EVENLY * EVENLY ? own : NaN;
-  });
-  const known = out.filter((v, i) => i % 7 === 0 && !Number.isNaN(v));
+  const [share, sum, squares] = [mean(free), mean(gain), mean(square)];
+  const out = new Float32Array(count).fill(NaN);
+  const known: number[] = [];
+  for (let i = 0; i < count; i++) {
+    if (!free[i] || share[i] < LEAST_FREE) continue;
+    const own = sum[i] / share[i];
+    if (squares[i] / share[i] - own * own >= EVENLY * EVENLY) continue;
+    out[i] = own;
+    if (i % 7 === 0) known.push(own);
+  }
   const common = known.length ? median(known) : 0;
-  return out.map((v) => v - common);
+  for (let i = 0; i < count; i++) out[i] -= common;
+  return out;
 }
 
 /** Runs of frames that follow each other among those that were looked at. */
