@@ -64,11 +64,16 @@ export class LockMeter {
     return findCuts(this.tracker.anchors, this.tracker.records, fps);
   }
 
-  /** How far the picture's middle moved from one frame to another, measuring pixels; null where not both show one picture. */
+  /** About how far the picture's middle moved from one frame to another, measuring pixels; null where not both show one picture. */
   shift(a: number, b: number): readonly [number, number] | null {
-    const [from, to] = [a, b].map((f) => this.tracker.records[f]);
-    if (!from?.pose || !to?.pose || from.anchor !== to.anchor) return null;
-    return [to.pose[0] - from.pose[0], to.pose[1] - from.pose[1]];
+    const { anchors, records } = this.tracker;
+    const [from, to] = [a, b].map((f) => {
+      const r = records[f];
+      if (!r?.pose) return null;
+      const { island, fromFirst } = anchors[r.anchor];
+      return { island, x: fromFirst.dx + r.pose[0], y: fromFirst.dy + r.pose[1] };
+    });
+    return from && to && from.island === to.island ? [to.x - from.x, to.y - from.y] : null;
   }
 
   /** The camera's movement in source pixels, with its summary; may be asked again when more is known. */

@@ -24,8 +24,8 @@ const OTHER_TEXTURE = 0.5;
  */
 const MOVES = 0.1;
 const OTHER_WAY = 0.1;
-/** The camera is put down again within so many small pixels of where it was, or it is another view. */
-const FARTHEST = 8;
+/** Pictures that lie farther apart than so many small pixels are not compared. */
+const FARTHEST = 16;
 /** Where things come and go at once more often than this it is a screen, or a picture that breaks. */
 const MOST_STOPS = 3;
 
