@@ -1,7 +1,14 @@
 import { matteAt } from '../core/pair/changeover';
 import { glideAt } from '../core/pair/glides';
 import { laidOnFirst, lifted, type Evening } from '../core/pair/even';
-import { lineMatte, openingMatte, strengthAt, type JoinedPlan, type JoinedWish } from '../core/pair/joined';
+import {
+  lineMatte,
+  openingMatte,
+  strengthAt,
+  type GlidingLine,
+  type JoinedPlan,
+  type JoinedWish,
+} from '../core/pair/joined';
 import { probeFile } from './probe';
 import { mix, type ProofFile } from './proof';
 import { FrameRow, ProofFilm, proofSize, type PictureSize, type ProofPaths } from './proof-film';
@@ -74,12 +81,11 @@ export async function renderJoined(
       else if (wish.how === 'through') strength.fill(Math.round(255 * (1 - strengthAt(wish.strength, frame))));
       else if (wish.how === 'switch' && wish.at !== null && frame >= wish.at) strength.fill(255);
       else if (wish.how === 'opening' && wish.at !== null && frame < wish.at) strength.fill(0);
-      else if (glideIn(wish, frame)) {
-        const { first_side, feather_px, ...glide } = glideIn(wish, frame)!;
-        const feather = Math.min(wish.feather_px, feather_px);
-        strength.set(lineMatte({ points: glideAt(glide, frame), first_side }, feather, size.width, size.height, scale));
-      } else {
-        const { from, to, share } = matteAt(matte, moves, frame);
+      else {
+        const onItsWay = wish.glides?.find((g) => g.start <= frame && frame <= g.end);
+        const { from, to, share } = onItsWay
+          ? { from: glideMatte(onItsWay, frame, wish.feather_px, size, scale), to: null, share: 0 }
+          : matteAt(matte, moves, frame);
         strength.set(from);
         if (to) for (let i = 0; i < strength.length; i++) strength[i] += share * (to[i] - from[i]);
       }
@@ -96,8 +102,16 @@ export async function renderJoined(
   }
 }
 
-/** The line on its way in a frame; none where it stands. */
-const glideIn = ({ glides = [] }: JoinedWish, frame: number) => glides.find((g) => g.start <= frame && frame <= g.end);
+/** How strongly the second shows while the line is on its way. */
+function glideMatte(
+  { first_side, feather_px, ...glide }: GlidingLine,
+  frame: number,
+  feather: number,
+  { width, height }: PictureSize,
+  scale: number,
+): Uint8Array {
+  return lineMatte({ points: glideAt(glide, frame), first_side }, Math.min(feather, feather_px), width, height, scale);
+}
 
 /** How strongly the second shows, as far as that is the same in all frames. */
 function matteOf(wish: JoinedWish, { width, height }: PictureSize, scale: number): Uint8Array {

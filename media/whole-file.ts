@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { shotsOf } from '../core/lock/cuts';
+import { leastShot, shotsOf } from '../core/lock/cuts';
 import type { LockMeter } from '../core/lock/measure';
 import { findStops } from '../core/lock/stops';
 import { mediaFacts, type RepeatMeter } from '../core/media-facts/facts';
@@ -52,7 +52,6 @@ export async function factsOf(path: string, whole: WholeFile, wished: number | u
 
 /** A stop is not looked for so near to broken pictures, s: what breaks stays until all of the picture is coded anew. */
 const BROKEN_S = 2;
-const LEAST_SHOT_S = 0.4;
 /** No camera's pictures are as equal as a screen's, on which things come and go at once; what it codes coarsely is up to 0.993. */
 const NO_CAMERA = 0.997;
 
@@ -78,6 +77,6 @@ function stopsOf(
       return moved && [moved[0] / stack.size.factor, moved[1] / stack.size.factor];
     },
     doubtful: new Set([...repeated_frames, ...missing_frames.map((m) => m.after + 1), ...cuts, ...near]),
-    least: Math.max(2, Math.round(LEAST_SHOT_S * fps)),
+    least: leastShot(fps),
   });
 }

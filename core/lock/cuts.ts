@@ -28,7 +28,7 @@ export function findCuts(anchors: readonly Anchor[], records: readonly FrameReco
     if (last?.island === island) last.end = f;
     else runs.push({ start: f, end: f, island });
   });
-  const least = max(2, round(LEAST_SHOT_S * fps)),
+  const least = leastShot(fps),
     cover = round(LONGEST_COVER_S * fps);
   const cuts: number[] = [];
   for (let k = 1; k < runs.length; k++) {
@@ -43,6 +43,9 @@ export function findCuts(anchors: readonly Anchor[], records: readonly FrameReco
   }
   return cuts;
 }
+
+/** The least length of a shot, in frames. */
+export const leastShot = (fps: number): number => max(2, round(LEAST_SHOT_S * fps));
 
 /** Share of the patches looked for that were found. */
 function seenAt(records: readonly FrameRecord[], f: number): number {

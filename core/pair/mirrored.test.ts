@@ -1,9 +1,5 @@
-import { IDENTITY } from '../geometry/similarity';
-import { BT709, pictureOf, type Picture } from '../image/picture';
-import { keepLasting } from '../presence/measure';
-import { analyseScene } from '../scene/analyse';
-import { PictureStack } from '../scene/stack';
-import { SteadyReader } from '../scene/steady-reader';
+import { pictureOf, type Picture } from '../image/picture';
+import { passPictures } from '../testing/pass-pictures';
 import { renderTake, type TakeOptions } from '../testing/rendered-take';
 import { mirroredIn } from './mirrored';
 
@@ -39,20 +35,11 @@ function floored(picture: Picture, empty: Picture, floor: Floor): Picture {
 function roll(options: Partial<TakeOptions>, floor: Floor | null, line: number | null = null) {
   const o = { ...SIZE, seed: 4, body: swaying, ...options };
   const [{ picture: empty }] = renderTake({ ...o, frames: 1, grain: 0, body: () => null });
-  const stack = new PictureStack();
-  for (const { picture } of renderTake(o)) stack.frame(floor ? floored(picture, empty, floor) : picture);
-  const { factor, width, height } = stack.size;
-  const poses = Array.from({ length: o.frames }, () => IDENTITY);
-  const scene = analyseScene({ stack, poses, factor, fps: 25, transfer: null, matrix: BT709 })!;
-  const figures = keepLasting(scene.figures);
-  const reader = new SteadyReader(stack, poses, factor);
-  const pictures = poses.flatMap((_, frame) => {
-    const { luma, ...rest } = reader.read(frame)!;
-    return frame % 3 ? [] : [{ frame, picture: { ...rest, luma: luma.slice() }, figures: figures[frame] ?? [] }];
-  });
-  const beyond =
-    line === null ? null : Uint8Array.from({ length: width * height }, (_, i) => ((i % width) * factor > line ? 1 : 0));
-  return mirroredIn(pictures, scene.background, beyond, factor);
+  function* take() {
+    for (const { picture } of renderTake(o)) yield floor ? floored(picture, empty, floor) : picture;
+  }
+  const { pictures, scene, factor, rightOf } = passPictures(take());
+  return mirroredIn(pictures, scene.background, line === null ? null : rightOf(line), factor);
 }
 
 test.each([

@@ -1,9 +1,4 @@
-import { IDENTITY } from '../geometry/similarity';
-import { BT709 } from '../image/picture';
-import { keepLasting } from '../presence/measure';
-import { analyseScene } from '../scene/analyse';
-import { PictureStack } from '../scene/stack';
-import { SteadyReader } from '../scene/steady-reader';
+import { passPictures } from '../testing/pass-pictures';
 import { renderTake, type TakeOptions } from '../testing/rendered-take';
 import { thrownLight } from './thrown';
 
@@ -25,20 +20,12 @@ const spot = (stops: number, x: number, y: number, cx: number) =>
 /** What falls beyond the line in a take, by every third of its pictures; and who was found beyond it. */
 function roll(options: Partial<TakeOptions>) {
   const o = { ...SIZE, seed: 4, body: swaying(10, 66), ...options };
-  const stack = new PictureStack();
-  for (const { picture } of renderTake(o)) stack.frame(picture);
-  const { factor, width, height } = stack.size;
-  const poses = Array.from({ length: o.frames }, () => IDENTITY);
-  const scene = analyseScene({ stack, poses, factor, fps: 25, transfer: null, matrix: BT709 })!;
-  const figures = keepLasting(scene.figures);
-  const reader = new SteadyReader(stack, poses, factor);
-  const pictures = poses.flatMap((_, frame) => {
-    const { luma, ...rest } = reader.read(frame)!;
-    return frame % 3 ? [] : [{ frame, picture: { ...rest, luma: luma.slice() }, figures: figures[frame] ?? [] }];
-  });
-  const beyond = Uint8Array.from({ length: width * height }, (_, i) => ((i % width) * factor > LINE ? 1 : 0));
+  function* take() {
+    for (const { picture } of renderTake(o)) yield picture;
+  }
+  const { pictures, scene, figures, factor, rightOf } = passPictures(take());
   const crossing = figures.flatMap((all, f) => (all?.some((g) => g.right * factor > LINE) ? [f] : []));
-  return { thrown: thrownLight(pictures, scene, beyond, factor), crossing };
+  return { thrown: thrownLight(pictures, scene, rightOf(LINE), factor), crossing };
 }
 
 test.each([
