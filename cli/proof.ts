@@ -4,7 +4,8 @@ import { planProof } from '../core/cut/proof-plan';
 import { UnusableMedia } from '../media/errors';
 import { findCover } from '../media/measure-cover';
 import { renderProof } from '../media/proof';
-import { frameTimes, probeFile } from '../media/probe';
+import { frameTimes } from '../media/frame-index';
+import { probeFile } from '../media/probe';
 import { parseFrame, UsageError } from './arguments';
 import { readEdges } from './edges';
 

@@ -32,3 +32,13 @@ export function foundNoRoom(said: string): boolean {
 export function isFull(error: unknown): boolean {
   return (error as NodeJS.ErrnoException | null)?.code === 'ENOSPC';
 }
+
+/** What a tool says when this machine, not the file, is at fault. */
+const MACHINE = /Cannot allocate memory|Resource temporarily unavailable|No space left on device|Too many open files/i;
+
+/** @throws LookFailed when a tool was ended, or lacked something, before it could tell */
+export function assureLooked({ code, stderr }: { code: number | null; stderr: string }, name: string): void {
+  if (code === null) throw new LookFailed(`ffprobe was ended while it looked into ${name}`);
+  const lack = code === 0 ? null : MACHINE.exec(stderr);
+  if (lack) throw new LookFailed(`ffprobe could not look into ${name}: ${lack[0].toLowerCase()}`);
+}

@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import { UnusableMedia } from './errors';
 import { pictures, measureSize } from './frames';
 import { measureTake } from './measure-take';
-import { frameTimes, probeFile } from './probe';
+import { frameIndex, frameTimes } from './frame-index';
+import { probeFile, probeWithIndex } from './probe';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-media-'));
 const file = (name: string) => join(folder, name);
@@ -38,6 +39,28 @@ test.each([
   const probe = await probeFile(clip(name, '320x180', '30000/1001', ...args));
   expect(probe).toMatchObject({ width: 320, height: 180, codec, containerFps: '30000/1001', bitDepth: 8 });
   expect(await frameTimes(file(name), probe)).toHaveLength(30);
+});
+
+test.each([
+  ['s.mp4', [], ['-timecode', '10:11:12:13']],
+  // A cut without coding anew: its first pictures are decoded, and not shown.
+  ['cut.mp4', ['-ss', '0.3'], ['-c:v', 'copy']],
+  ['s.avi', [], ['-c:v', 'mjpeg', '-c:a', 'pcm_s16le']],
+  ['s.ts', [], ['-bf', '2']],
+  ['s.webm', [], ['-c:v', 'libvpx-vp9', '-b:v', '300k', '-c:a', 'libopus']],
+])('of %s one look tells what two tell', async (name, from, args) => {
+  const sound = ['-f', 'lavfi', '-i', 'sine=d=1', '-map', '1:a', '-map', '0:v'];
+  ffmpeg(...from, '-i', file('plain.mp4'), ...sound, ...args, file(name));
+  const probe = await probeFile(file(name));
+  const index = await frameIndex(file(name), probe);
+  expect(index.times.length).toBeGreaterThan(15);
+  expect(await probeWithIndex(file(name), name)).toEqual({ probe, index });
+});
+
+test('a recording that ends early is not taken for read in one look', async () => {
+  const whole = readFileSync(clip('whole.mp4', '640x360', '25', '-movflags', '+faststart', '-pix_fmt', 'yuv420p'));
+  writeFileSync(file('half.mp4'), whole.subarray(0, whole.length / 2));
+  expect((await probeWithIndex(file('half.mp4'), 'half.mp4')).index).toBeNull();
 });
 
 test('the content decides, not the name', async () => {

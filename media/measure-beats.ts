@@ -13,7 +13,7 @@ import type { Box } from '../core/report/types';
 import { withFineFrames, type FineOutlines, type SteadyFrames } from './fine-outlines';
 import { analyseTake, type TakeAnalysis } from './measure-take';
 import type { TakeFile } from './plate';
-import { frameIndex } from './probe';
+import { frameIndex } from './frame-index';
 import { SOUND_RATE, soundOf } from './sound';
 import { enlarged } from './who-is-in';
 

@@ -7,7 +7,6 @@ import { mediaFacts, RepeatMeter } from '../core/media-facts/facts';
 import type { MediaFacts } from '../core/report/types';
 import type { CoverMeasure, CoverReport } from '../core/report/wipe-types';
 import { measureSize, type DecodeOptions } from './frames';
-import { frameIndex } from './probe';
 import { openRecording } from './recording';
 import { SpillStore } from './spill-store';
 import { wholenessOf } from './whole';
@@ -57,7 +56,7 @@ export async function findCover(path: string, options: CoverOptions = {}): Promi
   const recording = await openRecording(path, name, options);
   const { probe } = recording;
   const size = measureSize(probe.width, probe.height);
-  const reading = frameIndex(path, probe, name);
+  const reading = recording.index();
   reading.catch(() => undefined);
   const store = new SpillStore();
   const meter = new CoverMeter(store);

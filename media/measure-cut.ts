@@ -9,7 +9,8 @@ import type { CutMeasure, CutReport, CutSide } from '../core/report/wipe-types';
 import { UnusableMedia } from './errors';
 import { measureSize, pictures, type DecodeOptions } from './frames';
 import type { Delivery } from './measure-take';
-import { frameTimes, probeFile } from './probe';
+import { frameTimes } from './frame-index';
+import { probeFile } from './probe';
 
 export interface CutOptions extends Pick<DecodeOptions, 'signal'> {
   delivery?: Delivery;

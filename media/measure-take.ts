@@ -39,7 +39,7 @@ import { UnusableMedia } from './errors';
 import { outlineFinely, type FineOutlines } from './fine-outlines';
 import { measureSize, type DecodeOptions } from './frames';
 import { findCover, type Delivery } from './measure-cover';
-import { frameIndex, matrixOf, transferOf, type Probe } from './probe';
+import { matrixOf, transferOf, type Probe } from './probe';
 import { openRecording } from './recording';
 import { FARTHEST, MOVES_APART, steadyPoses } from './steady-poses';
 import { SomePictures, type KeptPicture } from './some-pictures';
@@ -131,7 +131,7 @@ async function decodeTake(path: string, name: string, options: MeasureOptions): 
   const { probe } = recording;
   // The time stamps are read while the pictures are decoded.
   let expected = Math.round((probe.declaredDuration ?? 0) * (rateOf(probe.containerFps) || 25));
-  const reading = frameIndex(path, probe, name).then((index) => {
+  const reading = recording.index().then((index) => {
     expected = options.run ? options.run.end - options.run.start + 1 : index.times.length;
     return index;
   });

@@ -2,8 +2,9 @@ import { open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { BT601, BT709, type Matrix } from '../core/image/picture';
 import { taggedTransfer, type Transfer } from '../core/image/transfer';
-import { LookFailed, UnusableMedia } from './errors';
-import { PROBE_LIMITS, readingLimits } from './limits';
+import { assureLooked, LookFailed, UnusableMedia } from './errors';
+import { indexOf, type FrameIndex } from './frame-index';
+import { PROBE_LIMITS } from './limits';
 import { inputArguments, runTool, type StillFormat } from './run';
 
 /** What a file says of itself before any picture is decoded. */
@@ -37,9 +38,19 @@ export interface Probe {
 }
 
 interface ProbeJson {
+  packets?: PacketJson[];
   format?: { format_name?: string; duration?: string; tags?: Record<string, string> };
   streams?: ProbeStream[];
 }
+interface PacketJson {
+  stream_index: number;
+  pts_time?: string;
+  dts_time?: string;
+  flags?: string;
+}
+/** What a tool printed, and how it ended. */
+type Printed = Awaited<ReturnType<typeof runTool>>;
+
 interface ProbeStream {
   index: number;
   codec_type?: string;
@@ -89,13 +100,37 @@ export async function assureFile(
  * @throws UnusableMedia with a sentence when it is no usable picture of the kind asked for
  */
 export async function probeFile(path: string, shownName = basename(path), stillsToo = false): Promise<Probe> {
-  const name = `"${shownName}"`;
   const { head, still } = await assureFile(path, shownName, stillsToo);
-  const streams = await runTool(
-    'ffprobe',
-    ['-v', 'error', '-print_format', 'json', '-show_format', '-show_streams', ...inputArguments(path, still)],
-    PROBE_LIMITS,
-  );
+  const looked = await runTool('ffprobe', [...HEADERS, ...inputArguments(path, still)], PROBE_LIMITS);
+  return probeOf(looked, `"${shownName}"`, head, still);
+}
+
+/**
+ * The same of a recording; and which pictures it holds, where it is so small that one look finds that too.
+ * @throws UnusableMedia with a sentence when it is no usable recording
+ */
+export async function probeWithIndex(
+  path: string,
+  shownName: string,
+): Promise<{ probe: Probe; index: FrameIndex | null }> {
+  if (((await stat(path).catch(() => null))?.size ?? 0) > SMALL_BYTES)
+    return { probe: await probeFile(path, shownName), index: null };
+  const { head } = await assureFile(path, shownName);
+  const looked = await runTool('ffprobe', [...HEADERS, ...PACKETS, ...inputArguments(path)], PROBE_LIMITS);
+  const probe = probeOf(looked, `"${shownName}"`, head, null);
+  const packets = said(looked, shownName).packets?.filter((p) => p.stream_index === probe.stream) ?? [];
+  const index = indexOf(packets.map(({ pts_time, dts_time, flags }) => ({ pts: pts_time, dts: dts_time, flags })));
+  // What is amiss may lie in its sound alone: then its pictures are read by themselves.
+  return { probe, index: index.times.length === 0 || looked.stderr ? null : index };
+}
+
+const HEADERS = ['-v', 'error', '-print_format', 'json', '-show_format', '-show_streams'];
+const PACKETS = ['-show_entries', 'packet=stream_index,pts_time,dts_time,flags'];
+/** Of a file up to this size all packets are read while it is looked into. */
+const SMALL_BYTES = 64 * 1024 * 1024;
+
+/** What ffprobe found, as far as it can be used. @throws UnusableMedia with a sentence when it cannot */
+function probeOf(streams: Printed, name: string, head: Buffer, still: StillFormat | null): Probe {
   assureLooked(streams, name);
   const json = said(streams, name);
   if (streams.code !== 0 || !json.streams?.length) throw unreadable(name, head, streams.stderr);
@@ -149,7 +184,7 @@ export async function probeFile(path: string, shownName = basename(path), stills
 }
 
 /** What ffprobe printed. @throws LookFailed when that breaks off although the tool went well */
-function said({ code, stdout }: { code: number | null; stdout: Buffer }, name: string): ProbeJson {
+function said({ code, stdout }: Printed, name: string): ProbeJson {
   try {
     return JSON.parse(stdout.toString('utf8') || '{}') as ProbeJson;
   } catch {
@@ -172,16 +207,6 @@ function assureSize(width: number, height: number, name: string): void {
     `${name} is ${width} x ${height}; pictures of ${limit} can be measured. Use the camera's own file.`,
     'size',
   );
-}
-
-/** What a tool says when this machine, not the file, is at fault. */
-const MACHINE = /Cannot allocate memory|Resource temporarily unavailable|No space left on device|Too many open files/i;
-
-/** @throws LookFailed when a tool was ended, or lacked something, before it could tell */
-function assureLooked({ code, stderr }: { code: number | null; stderr: string }, name: string): void {
-  if (code === null) throw new LookFailed(`ffprobe was ended while it looked into ${name}`);
-  const lack = code === 0 ? null : MACHINE.exec(stderr);
-  if (lack) throw new LookFailed(`ffprobe could not look into ${name}: ${lack[0].toLowerCase()}`);
 }
 
 /** "6.000000" or "00:00:06.000000000" in seconds; null when it says nothing. */
@@ -268,69 +293,6 @@ function unreadable(name: string, head: Buffer, stderr: string): UnusableMedia {
     `${name} is not a video file that can be read (it was opened by its content, not its name). Give an MP4, MOV, WebM or MKV.`,
     'unreadable',
   );
-}
-
-/** What reading a file without decoding tells of its pictures. */
-export interface FrameIndex {
-  /** Presentation times in order, seconds; NaN where the file gives none. */
-  times: number[];
-  /** Packets in the file, those not shown included. */
-  packets: number;
-  /** Whether the file ends before what it promises. */
-  endsEarly: boolean;
-}
-
-/** What a reader says of a file that ends before what it promises. */
-export const ENDS_EARLY = /partial file|ended prematurely|Truncat|overread|Packet corrupt/i;
-
-/**
- * Reads which pictures a file holds, without decoding.
- * @throws UnusableMedia when there is not one picture
- */
-export async function frameIndex(path: string, probe: Probe, shownName = basename(path)): Promise<FrameIndex> {
-  const packets = await runTool(
-    'ffprobe',
-    [
-      '-v',
-      'error',
-      '-select_streams',
-      String(probe.stream),
-      '-show_entries',
-      'packet=pts_time,dts_time,flags',
-      '-of',
-      'csv=p=0',
-      ...inputArguments(path),
-    ],
-    readingLimits((await stat(path)).size),
-  );
-  assureLooked(packets, `"${shownName}"`);
-  if (packets.code !== 0) throw new LookFailed(`ffprobe ended with ${packets.code} while it read "${shownName}"`);
-  const csv = packets.stdout.toString('utf8');
-  const times = packetTimes(csv);
-  if (times.length === 0)
-    throw new UnusableMedia(
-      `"${shownName}" breaks off before its first frame. Copy it from the card again.`,
-      'truncated',
-    );
-  return { times, packets: csv.split('\n').filter((l) => l.trim()).length, endsEarly: ENDS_EARLY.test(packets.stderr) };
-}
-
-/** The times of `frameIndex` alone. @throws UnusableMedia when there is not one picture */
-export async function frameTimes(path: string, probe: Probe, shownName = basename(path)): Promise<number[]> {
-  return (await frameIndex(path, probe, shownName)).times;
-}
-
-/** Sorted presentation times of shown packets, in seconds. */
-function packetTimes(csv: string): number[] {
-  const times: number[] = [];
-  for (const line of csv.split('\n')) {
-    const [pts, dts, flags] = line.split(',');
-    if (!line.trim() || flags?.includes('D')) continue;
-    const time = Number(pts === 'N/A' ? dts : pts);
-    times.push(Number.isFinite(time) && pts !== '' ? time : NaN);
-  }
-  if (times.some(Number.isNaN)) return times.map(() => NaN);
-  return times.sort((a, b) => a - b);
 }
 
 function ratio(text: string | undefined, separator: string): [number, number] {

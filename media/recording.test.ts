@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { UnusableMedia } from './errors';
 import { pictures } from './frames';
-import { frameTimes, probeFile } from './probe';
+import { frameTimes } from './frame-index';
+import { probeFile } from './probe';
 import { openRecording } from './recording';
 import type { Picture } from '../core/image/picture';
 

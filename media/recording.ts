@@ -1,11 +1,14 @@
 import { decodeAhead, pictures, type DecodeOptions } from './frames';
-import { assureFile, probeFile, type Probe } from './probe';
+import { frameIndex, type FrameIndex } from './frame-index';
+import { assureFile, probeWithIndex, type Probe } from './probe';
 import { assureAtRest } from './whole';
 import type { Picture } from '../core/image/picture';
 
 /** A recording that is being decoded. Close it in any case. */
 export interface Recording {
   probe: Probe;
+  /** Which pictures it holds, without decoding. @throws UnusableMedia when there is not one picture */
+  index: () => Promise<FrameIndex>;
   /** Its frames, once; see `pictures`. */
   pictures: () => AsyncGenerator<Picture>;
   /** What decoding complained of, once the frames have been read. */
@@ -23,11 +26,12 @@ export async function openRecording(path: string, name: string, options: DecodeO
   options.signal?.throwIfAborted();
   const ahead = decodeAhead(path, options);
   try {
-    const probe = await probeFile(path, name);
+    const { probe, index } = await probeWithIndex(path, name);
     let said = '';
     const heard = { ...options, onComplaint: (text: string) => (said = text) };
     return {
       probe,
+      index: async () => index ?? frameIndex(path, probe, name),
       pictures: () => pictures(path, probe, heard, ahead),
       complaints: () => said,
       close: () => ahead.stop(),

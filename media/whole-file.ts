@@ -6,7 +6,8 @@ import { mediaFacts, type RepeatMeter } from '../core/media-facts/facts';
 import type { MediaFacts, Run } from '../core/report/types';
 import type { PictureStack } from '../core/scene/stack';
 import { UnusableMedia } from './errors';
-import type { FrameIndex, Probe } from './probe';
+import type { FrameIndex } from './frame-index';
+import type { Probe } from './probe';
 import { brokenFrames, wholenessOf } from './whole';
 
 /** What decoding a file to its end gave, as far as it tells of the file itself. */

@@ -5,7 +5,8 @@ import { rateOf } from '../core/media-facts/facts';
 import type { Run } from '../core/report/types';
 import { UnusableMedia } from './errors';
 import { DECODE_LIMITS } from './limits';
-import { ENDS_EARLY, type FrameIndex, type Probe } from './probe';
+import { ENDS_EARLY, type FrameIndex } from './frame-index';
+import type { Probe } from './probe';
 import { inputArguments, runTool } from './run';
 
 /** A file written to within this long, ms, is looked at again after it. */

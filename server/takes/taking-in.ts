@@ -1,5 +1,6 @@
 import { UnusableMedia } from '../../media/errors';
-import { frameTimes, probeFile } from '../../media/probe';
+import { frameTimes } from '../../media/frame-index';
+import { probeFile } from '../../media/probe';
 import { needLivePart } from '../plan/need';
 import { inTransaction } from '../platform/database';
 import type { House } from '../platform/house';
