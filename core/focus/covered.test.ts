@@ -52,7 +52,7 @@ test('what fills the picture covers nearly all of it', () => {
 });
 
 const picture = (value: (x: number, y: number) => number) =>
-  Float32Array.from({ length: SIZE.width * SIZE.height }, (_, i) => value(i % SIZE.width, Math.floor(i / SIZE.width)));
+  Uint8Array.from({ length: SIZE.width * SIZE.height }, (_, i) => value(i % SIZE.width, Math.floor(i / SIZE.width)));
 const scene = (x: number, y: number) => 90 + 40 * Math.sin(x / 13) * Math.cos(y / 9) + (x % 4 < 2 ? 12 : -12);
 /** The mean of a square about a pixel: a lens out of focus. */
 const soft = (reach: number) => (x: number, y: number) => {
@@ -60,7 +60,8 @@ const soft = (reach: number) => (x: number, y: number) => {
   for (let v = -reach; v <= reach; v++) for (let u = -reach; u <= reach; u++) sum += scene(x + u, y + v);
   return sum / (2 * reach + 1) ** 2;
 };
-const shareFor = () => shareOfBackground({ luma: picture(scene), width: SIZE.width, height: SIZE.height }, 20, 12);
+const shareFor = () =>
+  shareOfBackground({ luma: Float32Array.from(picture(scene)), width: SIZE.width, height: SIZE.height }, 20, 12);
 
 test.each([1, 3, 6])('a picture out of focus by %d small pixels is as bright as the background', (reach) => {
   const of = shareFor();
@@ -81,8 +82,8 @@ test('a frame thought soft is told again: by its brightness, or by what was read
   const stack = new PictureStack();
   const grey = () => new Uint8Array(SIZE.colourWidth * SIZE.colourHeight).fill(128);
   const shown = [scene, soft(5), (x: number, y: number) => 120 + 50 * Math.sin(x / 21 + y / 5), scene];
-  for (const value of shown) stack.add({ luma: Uint8Array.from(picture(value)), blue: grey(), red: grey() }, SIZE);
-  const background = { luma: picture(scene), width: SIZE.width, height: SIZE.height, moved: false };
+  for (const value of shown) stack.add({ luma: picture(value), blue: grey(), red: grey() }, SIZE);
+  const background = { luma: Float32Array.from(picture(scene)), width: SIZE.width, height: SIZE.height, moved: false };
   const first = [0, 0.6, 0.5, null];
   // The second is soft; before the third something stands.
   expect(tellSoftAgain(first, [0, 0.62, 0.5, 0], stack, background)).toEqual([0, 0.6, 0, null]);

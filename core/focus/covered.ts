@@ -1,9 +1,10 @@
+import { addressOf as at, Kernels } from '../kernels/kernels';
 import { median } from '../numeric/quantile';
 import type { PictureStack } from '../scene/stack';
 import { CellMarks } from './cell-marks';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, ceil, floor, max, min } = Math;
+const { abs, ceil, floor, max, min, round } = Math;
 
 /** A cell is covered when its mean differs by so many levels, or so many times its own spread, from what it usually is. */
 const LEAST_LEVELS = 7;
@@ -21,7 +22,7 @@ export function coveredCells(stack: PictureStack, across: number, down: number):
   const count = across * down;
   const mean = cellMeans(stack.size.width, stack.size.height, across, down);
   const step = max(1, floor(stack.count / LOOKS));
-  const some = Array.from({ length: ceil(stack.count / step) }, (_, k) => mean(stack.read(k * step).luma));
+  const some = Array.from({ length: ceil(stack.count / step) }, (_, k) => mean(stack.read(k * step).luma).slice());
   const usual = Float32Array.from({ length: count }, (_, c) => median(some.map((m) => m[c])));
   const bright = [...usual.keys()].filter((c) => usual[c] > 16);
   const gainOf = (m: Float32Array) => {
@@ -33,33 +34,41 @@ export function coveredCells(stack: PictureStack, across: number, down: number):
     { length: count },
     (_, c) => 1.4826 * median(some.map((m, k) => abs(m[c] / gains[k] - usual[c]))),
   );
+  const marks = new Uint8Array(count);
   return new CellMarks(stack.count, count, (f) => {
     const m = mean(stack.read(f).luma),
       gain = gainOf(m);
-    return m.map((v, c) => (abs(v / gain - usual[c]) > max(LEAST_LEVELS, SPREADS * spread[c]) ? 1 : 0));
+    for (let c = 0; c < count; c++)
+      marks[c] = abs(m[c] / gain - usual[c]) > max(LEAST_LEVELS, SPREADS * spread[c]) ? 1 : 0;
+    return marks;
   });
 }
 
-/** Means of the cells of a grid laid over pictures of one size. */
+/** Means of the cells of a grid laid over pictures of one size. What is given is overwritten by the next. */
 function cellMeans(width: number, height: number, across: number, down: number) {
+  const { kernels, arrays } = Kernels.with({
+    luma: ['bytes', width * height],
+    columns: ['words', across + 1],
+    rows: ['words', down + 1],
+    sums: ['bytes', 2 * (width + 16)],
+    out: ['floats', across * down],
+  });
   // Each cell's own pixels, as the first of its columns and rows and the first of the next.
-  const firsts = (pixels: number, cells: number) =>
-    Uint16Array.from({ length: cells + 1 }, (_, c) => ceil((c * pixels) / cells));
-  const columns = firsts(width, across),
-    rows = firsts(height, down);
-  return (luma: ArrayLike<number>): Float32Array => {
-    const out = new Float32Array(across * down);
-    for (let r = 0; r < down; r++) {
-      for (let y = rows[r]; y < rows[r + 1]; y++) {
-        for (let c = 0; c < across; c++) {
-          let sum = 0;
-          for (let i = y * width + columns[c], end = y * width + columns[c + 1]; i < end; i++) sum += luma[i];
-          out[r * across + c] += sum;
-        }
-      }
-      for (let c = 0; c < across; c++)
-        out[r * across + c] /= (rows[r + 1] - rows[r]) * (columns[c + 1] - columns[c]) || 1;
-    }
+  arrays.columns.forEach((_, c) => (arrays.columns[c] = ceil((c * width) / across)));
+  arrays.rows.forEach((_, r) => (arrays.rows[r] = ceil((r * height) / down)));
+  const { luma, columns, rows, sums, out } = arrays;
+  return (picture: Uint8Array): Float32Array => {
+    luma.set(picture);
+    kernels.run.meansOfCells({
+      luma: at(luma),
+      width,
+      columns: at(columns),
+      rows: at(rows),
+      across,
+      down,
+      sums: at(sums),
+      out: at(out),
+    });
     return out;
   };
 }
@@ -78,9 +87,9 @@ export function shareOfBackground(
   { luma, width, height }: { luma: ArrayLike<number>; width: number; height: number },
   across: number,
   down: number,
-): (picture: ArrayLike<number>) => number {
+): (picture: Uint8Array) => number {
   const mean = cellMeans(width, height, across, down);
-  const usual = mean(luma);
+  const usual = mean(Uint8Array.from(luma, round)).slice();
   const slack = usual.map((v, c) => {
     const x = c % across,
       y = (c - x) / across;

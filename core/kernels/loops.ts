@@ -7,6 +7,7 @@ interface Names {
   fitPose: 'evidence count pose reach wide rounds prior normal scratch out';
   solveFour: 'normal right scratch out';
   supportOf: 'evidence count pose reach';
+  meansOfCells: 'luma width columns rows across down sums out';
   detailOfCells: 'plane width height across down step sums fine coarse';
   compareColour: 'blue red ownBlue ownRed stray gain doubt colour count';
   countAbove: 'values count bound';
@@ -40,6 +41,7 @@ interface Names {
   averageColour:
     'samples masks blues reds gains spells trusted count width height across down' | 'middle reach blue red';
   countLeaving: 'samples masks count pixels middle far inside spells away times when';
+  middleOfSamples: 'samples tables count pixels step values out';
   settle: 'samples masks count pixels noise extra sure hist middle reach unsure';
   translate: 'codes table out count';
   allowances: 'luma blue red width height slack base tintSlack tinted least leastColour';
@@ -98,6 +100,7 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
       raw.fitPose(a.evidence, a.count, a.pose, a.reach, a.wide, a.rounds, a.prior, a.normal, a.scratch, a.out),
     solveFour: (a) => raw.solveFour(a.normal, a.right, a.scratch, a.out),
     supportOf: (a) => raw.supportOf(a.evidence, a.count, a.pose, a.reach),
+    meansOfCells: (a) => raw.meansOfCells(a.luma, a.width, a.columns, a.rows, a.across, a.down, a.sums, a.out),
     detailOfCells: (a) =>
       raw.detailOfCells(a.plane, a.width, a.height, a.across, a.down, a.step, a.sums, a.fine, a.coarse),
     compareColour: (a) =>
@@ -248,6 +251,7 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
         a.times,
         a.when,
       ),
+    middleOfSamples: (a) => raw.middleOfSamples(a.samples, a.tables, a.count, a.pixels, a.step, a.values, a.out),
     settle: (a) =>
       raw.settle(a.samples, a.masks, a.count, a.pixels, a.noise, a.extra, a.sure, a.hist, a.middle, a.reach, a.unsure),
     translate: (a) => raw.translate(a.codes, a.table, a.out, a.count),

@@ -279,3 +279,37 @@ test('colours are averaged over the samples that show the layer, each in its own
     RUNS,
   );
 });
+
+test('the middle of the samples is that of their values in one light, sorted', () => {
+  fc.assert(
+    fc.property(takes, fc.integer({ min: 1, max: 9 }), ({ pixels, count, seed }, step) => {
+      const random = seededRandom(seed);
+      const samples = samplesOf(pixels, count, random);
+      const { kernels, arrays: a } = Kernels.with({
+        samples: ['bytes', samples.length],
+        tables: ['floats', 256 * count],
+        values: ['doubles', count],
+        out: ['floats', pixels],
+      });
+      a.samples.set(samples);
+      a.tables.forEach((_, i) => (a.tables[i] = (i & 255) * (1 + 0.01 * (i >> 8))));
+      kernels.run.middleOfSamples({
+        samples: at(a.samples),
+        tables: at(a.tables),
+        count,
+        pixels,
+        step,
+        values: at(a.values),
+        out: at(a.out),
+      });
+      const wanted = Array.from({ length: pixels }, (_, i) => {
+        const sorted = Array.from({ length: count }, (__, k) => a.tables[256 * k + samples[k * pixels + i]]).sort(
+          (x, y) => x - y,
+        );
+        return i % step ? 0 : Math.fround((sorted[count >> 1] + sorted[(count - 1) >> 1]) / 2);
+      });
+      expect([...a.out]).toEqual(wanted);
+    }),
+    RUNS,
+  );
+});

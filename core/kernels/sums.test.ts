@@ -311,3 +311,45 @@ test('a picture is halved to the rounded means of two by two', () => {
     }),
   );
 });
+
+test('means of the cells of a grid, however it lies', () => {
+  fc.assert(
+    fc.property(
+      sizes,
+      fc.integer({ min: 1, max: 20 }),
+      fc.integer({ min: 1, max: 20 }),
+      ({ width, height, seed }, across, down) => {
+        const plane = bytes(width * height, seededRandom(seed));
+        const { kernels, arrays } = Kernels.with({
+          luma: ['bytes', plane.length],
+          columns: ['words', across + 1],
+          rows: ['words', down + 1],
+          sums: ['bytes', 2 * (width + 16)],
+          out: ['floats', across * down],
+        });
+        arrays.luma.set(plane);
+        arrays.columns.forEach((_, c) => (arrays.columns[c] = Math.floor((c * width) / across)));
+        arrays.rows.forEach((_, r) => (arrays.rows[r] = Math.floor((r * height) / down)));
+        kernels.run.meansOfCells({
+          luma: at(arrays.luma),
+          width,
+          columns: at(arrays.columns),
+          rows: at(arrays.rows),
+          across,
+          down,
+          sums: at(arrays.sums),
+          out: at(arrays.out),
+        });
+        const wanted = Array.from({ length: across * down }, (_, cell) => {
+          const [left, right] = [0, 1].map((k) => arrays.columns[(cell % across) + k]),
+            [top, bottom] = [0, 1].map((k) => arrays.rows[Math.floor(cell / across) + k]);
+          let sum = 0;
+          for (let y = top; y < bottom; y++) for (let x = left; x < right; x++) sum += plane[y * width + x];
+          return sum / ((right - left) * (bottom - top) || 1);
+        });
+        close(arrays.out, wanted, 1e-4);
+      },
+    ),
+    RUNS,
+  );
+});

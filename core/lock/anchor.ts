@@ -52,7 +52,10 @@ export interface FrameRecord {
 
 /** How far each patch is to be trusted, from 0.05 to 1, by how often it went with the camera so far. */
 export function reliabilities(anchor: Anchor): Float32Array {
-  return Float32Array.from(anchor.foundCount, (found, i) => max(0.05, (anchor.agreedCount[i] + 2) / (found + 2)));
+  const { foundCount, agreedCount } = anchor;
+  const out = new Float32Array(foundCount.length);
+  for (let i = 0; i < out.length; i++) out[i] = max(0.05, (agreedCount[i] + 2) / (foundCount[i] + 2));
+  return out;
 }
 
 /** Greatest corner distance between two poses, in measuring pixels. */

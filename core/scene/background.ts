@@ -1,4 +1,5 @@
 import type { SmallSize } from '../image/picture';
+import { addressOf as at, Kernels } from '../kernels/kernels';
 import { select } from '../numeric/quantile';
 import { LightGauge, relight } from './gauge';
 import { chooseBetweenLayers } from './layers';
@@ -60,9 +61,9 @@ export function evenOutLight(samples: Samples, stops: Float32Array): void {
   const pixels = samples.luma[0].length;
   const step = pixels >= LARGE ? LIGHT_STEP : LIGHT_STEP / 3;
   samples.stops.fill(0);
+  const middles = new Middles(samples, stops, step);
   for (let round = 0; round < 2; round++) {
-    const middle = medianPicture(samples, stops, pixels, step);
-    const gauge = new LightGauge(stops, middle, null, 2, step);
+    const gauge = new LightGauge(stops, middles.read(samples.stops), null, 2, step);
     samples.luma.forEach((luma, k) => {
       samples.stops[k] = gauge.read(luma, samples.seen[k])?.stops ?? samples.stops[k];
     });
@@ -89,16 +90,45 @@ export function evenOutAgain(samples: Samples, background: Background, stops: Fl
   return true;
 }
 
-/** The median over the samples at every so many pixels (others are left 0), each brought to the common light. */
-function medianPicture(samples: Samples, stops: Float32Array, pixels: number, step: number): Float32Array {
-  const tables = samples.stops.map((s) => relight(stops, -s));
-  const out = new Float32Array(pixels);
-  const values = new Float32Array(samples.luma.length);
-  for (let i = 0; i < pixels; i += step) {
-    for (let k = 0; k < values.length; k++) values[k] = tables[k][samples.luma[k][i]];
-    out[i] = middleOf(values, values.length);
+/** Medians over samples at every so many pixels. */
+class Middles {
+  private readonly room;
+
+  /** @param stops log2 of light for each code value. @param step every so many pixels */
+  constructor(
+    samples: Samples,
+    private readonly stops: Float32Array,
+    private readonly step: number,
+  ) {
+    const count = samples.luma.length,
+      pixels = samples.luma[0].length;
+    this.room = Kernels.with({
+      samples: ['bytes', count * pixels],
+      tables: ['floats', 256 * count],
+      values: ['doubles', count],
+      out: ['floats', pixels],
+    });
+    samples.luma.forEach((luma, k) => this.room.arrays.samples.set(luma, k * pixels));
   }
-  return out;
+
+  /** The picture, code values; others than every so many pixels are 0. @param light that of each sample, stops, which is taken off */
+  read(light: readonly number[]): Float32Array {
+    const {
+      kernels,
+      arrays: { samples, tables, values, out },
+    } = this.room;
+    light.forEach((s, k) => tables.set(relight(this.stops, -s), 256 * k));
+    kernels.run.middleOfSamples({
+      samples: at(samples),
+      tables: at(tables),
+      count: light.length,
+      pixels: out.length,
+      step: this.step,
+      values: at(values),
+      out: at(out),
+    });
+    return out;
+  }
 }
 
 function middleOf(values: Float32Array, count: number): number {

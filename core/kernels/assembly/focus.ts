@@ -1,7 +1,7 @@
 /** Values by their place in order; see core/focus/measure.ts. */
 
 /** The value that would stand at `place` if the doubles were sorted; rearranges them (quickselect, Hoare 1961). */
-function select(values: usize, count: i32, place: i32): f64 {
+export function select(values: usize, count: i32, place: i32): f64 {
   let from = 0,
     to = count - 1;
   while (from < to) {

@@ -1,6 +1,7 @@
 // Each file is named after the one in the core whose loops it holds.
 export { alignTemplate, prepareTemplate } from './align';
 export { fitPose, solveFour, supportOf } from './consensus';
+export { meansOfCells } from './covered';
 export { detailOfCells } from './detail-meter';
 export { compareColour, countAbove, strengthen, strengthenByColour, subtract } from './differ';
 export { countChanges } from './facts';
@@ -11,6 +12,6 @@ export { addToPanorama, expectView, showPanorama } from './panorama';
 export { halve, layPicture, shrinkBlocks, widenLuma } from './picture';
 export { listRegions } from './regions';
 export { stepEquations } from './register';
-export { addSample, averageColour, countLeaving, settle, translate } from './sample-sums';
+export { addSample, averageColour, countLeaving, middleOfSamples, settle, translate } from './sample-sums';
 export { allowances, boxMeans, divideBy, explainByShift, leaveOut, markAbove, markOther, squaresOf } from './unlike';
 export { addZones, layZones } from './zones';

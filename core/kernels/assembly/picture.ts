@@ -12,7 +12,7 @@ function sumAlong(columns: usize, count: usize, factor: i32, out: usize): void {
 }
 
 /** Sums down the columns of `count` rows of which each is `step` on, for `used` pixels and up to 15 more: 16-bit numbers at `out`. */
-function sumDown(plane: usize, step: usize, count: i32, used: usize, out: usize): void {
+export function sumDown(plane: usize, step: usize, count: i32, used: usize, out: usize): void {
   for (let x: usize = 0; x < used; x += 16, out += 32) {
     let low = i16x8.splat(0),
       high = low;

@@ -1,9 +1,37 @@
 /** Sums over all samples of a take, pixel by pixel; samples lie one after the other, `pixels` bytes each. See core/scene/sample-sums.ts. */
+import { select } from './focus';
 import { bytesAt } from './lanes';
 
 /** Turns code values into others by a table of 256 bytes. */
 export function translate(codes: usize, table: usize, out: usize, count: i32): void {
   for (let i: usize = 0; i < usize(count); i++) store<u8>(out + i, load<u8>(table + usize(load<u8>(codes + i))));
+}
+
+/**
+ * The median over the samples at every `step` pixels from the first on, floats; `out` stays as it is elsewhere. `tables`
+ * holds 256 floats for each sample, what its code values count as; `values` is scratch for a double of each.
+ */
+export function middleOfSamples(
+  samples: usize,
+  tables: usize,
+  count: i32,
+  pixels: i32,
+  step: i32,
+  values: usize,
+  out: usize,
+): void {
+  const half = count >> 1;
+  for (let i = 0; i < pixels; i += step) {
+    for (let k = 0, at = samples + usize(i), table = tables; k < count; k++, at += usize(pixels), table += 1024)
+      store<f64>(values + (usize(k) << 3), f64(load<f32>(table + (usize(load<u8>(at)) << 2))));
+    let middle = select(values, count, half);
+    if (!(count & 1)) {
+      let lower = load<f64>(values);
+      for (let k = 1; k < half; k++) lower = max(lower, load<f64>(values + (usize(k) << 3)));
+      middle = (lower + middle) / 2;
+    }
+    store<f32>(out + (usize(i) << 2), f32(middle));
+  }
 }
 
 let bestCentre: f64 = 0;
