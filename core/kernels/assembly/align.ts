@@ -1,5 +1,5 @@
 /** Following small windows of a picture to a fraction of a pixel; see core/lock/align.ts for the method. */
-import { total } from './lanes';
+import { bytesAt, total } from './lanes';
 
 /** Weight of the outer cubic B-spline tap on the left at fraction `f`. */
 function outerTap(f: f64): f32 {
@@ -29,15 +29,15 @@ function smoothAcross(
     a3 = f32x4.splat(outerTap(1 - fraction));
   let row = plane + usize((y0 - 1) * width + x0 - 1);
   for (let y = 0; y < size + 3; y++, row += usize(width)) {
-    for (let x = 0; x < stride; x += 4, out += 16) {
-      const eight = v128.extend_low<u8>(v128.load64_zero(row + usize(x)));
-      const left = f32x4.convert_i32x4_u(v128.extend_low<u16>(eight));
-      const right = f32x4.convert_i32x4_u(v128.extend_high<u16>(eight));
+    let left = bytesAt(row);
+    for (let x: usize = 0; x < usize(stride); x += 4, out += 16) {
+      const right = bytesAt(row + x + 4);
       let v = f32x4.mul(a0, left);
       v = f32x4.add(v, f32x4.mul(a1, v128.shuffle<f32>(left, right, 1, 2, 3, 4)));
       v = f32x4.add(v, f32x4.mul(a2, v128.shuffle<f32>(left, right, 2, 3, 4, 5)));
       v = f32x4.add(v, f32x4.mul(a3, v128.shuffle<f32>(left, right, 3, 4, 5, 6)));
       v128.store(out, v);
+      left = right;
     }
   }
 }

@@ -71,7 +71,7 @@ export function strengthen(scaled: usize, rows: usize, strength: usize, width: i
         f32x4.add(f32x4.add(v128.load(rows + up + x), v128.load(rows + here + x)), v128.load(rows + down + x)),
         part,
       );
-      v128.store(strength + here + x, f32x4.max(f32x4.abs(mean), f32x4.abs(v128.load(scaled + here + x))));
+      v128.store(strength + here + x, f32x4.pmax(f32x4.abs(mean), f32x4.abs(v128.load(scaled + here + x))));
     }
   }
 }
@@ -101,7 +101,7 @@ export function compareColour(
     const b = f32x4.sub(f32x4.sub(bytesAt(blue), middle), f32x4.mul(ob, g)),
       r = f32x4.sub(f32x4.sub(bytesAt(red), middle), f32x4.mul(or, g));
     const off = f32x4.sub(f32x4.add(f32x4.abs(b), f32x4.abs(r)), v128.load(stray));
-    v128.store(colour, f32x4.max(zero, f32x4.sub(off, f32x4.mul(unsure, f32x4.add(f32x4.abs(ob), f32x4.abs(or))))));
+    v128.store(colour, f32x4.pmax(zero, f32x4.sub(off, f32x4.mul(unsure, f32x4.add(f32x4.abs(ob), f32x4.abs(or))))));
   }
 }
 

@@ -23,5 +23,5 @@ export function totalOfWhole(v: v128): i32 {
 // @ts-ignore: decorator
 @inline
 export function bytesAt(at: usize): v128 {
-  return f32x4.convert_i32x4_u(v128.extend_low<u16>(v128.extend_low<u8>(v128.load32_zero(at))));
+  return f32x4.convert_i32x4_s(v128.extend_low<u16>(v128.extend_low<u8>(v128.load32_zero(at))));
 }

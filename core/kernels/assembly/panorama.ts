@@ -136,7 +136,7 @@ export function showPanorama(
       const shown = i32x4.bitmask(is);
       store<u32>(known + o, packed(is));
       if (shown === 0) continue;
-      const factor = f32x4.div(one, f32x4.max(half, seen));
+      const factor = f32x4.div(one, f32x4.pmax(half, seen));
       const at4 = o << 2;
       keep(luma + at4, f32x4.mul(factor, v128.shuffle<f32>(ab, de, 0, 1, 4, 5)), is);
       if (!coloured) continue;

@@ -19,14 +19,14 @@ function eightAt(at: usize): v128 {
 // @ts-ignore: decorator
 @inline
 function firsts(eight: v128): v128 {
-  return f32x4.convert_i32x4_u(v128.and(eight, i32x4.splat(0xffff)));
+  return f32x4.convert_i32x4_s(v128.and(eight, i32x4.splat(0xffff)));
 }
 
 /** The second of each two. */
 // @ts-ignore: decorator
 @inline
 function seconds(eight: v128): v128 {
-  return f32x4.convert_i32x4_u(i32x4.shr_u(eight, 16));
+  return f32x4.convert_i32x4_s(i32x4.shr_u(eight, 16));
 }
 
 /** Adds the lanes' total to the double at `out + 8 k`. */
@@ -124,7 +124,7 @@ export function stepEquations(
         b = f32x4.mul(quarter, v128.and(use, alongColumn));
       const steep = f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b));
       // An edge that is still a little off must not be taken for something else: it knows best where the picture lies.
-      const left = f32x4.max(
+      const left = f32x4.pmax(
         zero,
         f32x4.sub(one, f32x4.div(f32x4.mul(r, r), f32x4.add(square, f32x4.mul(loose, steep)))),
       );

@@ -54,11 +54,11 @@ export function allowances(
           b = o + (usize(down) << 2);
         const step = f32x4.mul(
           s4,
-          f32x4.max(f32x4.max(gaps(luma, o, l), gaps(luma, o, r)), f32x4.max(gaps(luma, o, a), gaps(luma, o, b))),
+          f32x4.pmax(f32x4.pmax(gaps(luma, o, l), gaps(luma, o, r)), f32x4.pmax(gaps(luma, o, a), gaps(luma, o, b))),
         );
         const tint = f32x4.mul(
           c4,
-          f32x4.max(f32x4.add(gaps(blue, r, l), gaps(red, r, l)), f32x4.add(gaps(blue, b, a), gaps(red, b, a))),
+          f32x4.pmax(f32x4.add(gaps(blue, r, l), gaps(red, r, l)), f32x4.add(gaps(blue, b, a), gaps(red, b, a))),
         );
         v128.store(least + o, f32x4.div(one, f32x4.add(b4, f32x4.mul(step, step))));
         v128.store(leastColour + o, f32x4.div(one, f32x4.add(t4, f32x4.mul(tint, tint))));
