@@ -37,10 +37,6 @@ const SPREAD = ['-threads', String(Math.min(16, availableParallelism() + 4))];
 
 /** Pictures that come as luma and colour differences in planes of their own. */
 const PLANES = /^yuv[aj]?4\d\dp/;
-/** Colour differences of broadcast range in the whole range. */
-const WIDENED = Uint8Array.from({ length: 256 }, (_, c) =>
-  Math.max(0, Math.min(255, Math.round(128 + ((c - 128) * 255) / 224))),
-);
 
 /** The size at which a picture this large is measured. */
 export function measureSize(width: number, height: number): MeasureSize {
@@ -201,8 +197,8 @@ export async function* pictures(
     count++;
     const { luma, small } = intake.take(data);
     // What was no picture of planes has become one of broadcast range.
-    if (!planes || !probe.fullRange) for (let i = 0; i < bytes.length; i++) bytes[i] = WIDENED[bytes[i]];
-    yield { luma, small: { luma: small, blue: bytes.subarray(0, colour), red: bytes.subarray(colour) } };
+    const colours = planes && probe.fullRange ? bytes : intake.widen(bytes);
+    yield { luma, small: { luma: small, blue: colours.subarray(0, colour), red: colours.subarray(colour) } };
   }
   options.onComplaint?.(pump.ending.errors);
   assureWhole(path, pump, count, options.only?.length ?? null);

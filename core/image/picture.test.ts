@@ -148,3 +148,12 @@ test('a picture of grey alone has no colour, and one with colour keeps it where 
     expect(small.blue[y * colourWidth + 2]).toBe(128);
   }
 });
+
+test('colour differences of broadcast range fill the whole range, rounded', () => {
+  const intake = new LumaIntake(96, 54, true, false);
+  const { colourWidth, colourHeight } = intake.size;
+  const decoded = Uint8Array.from({ length: 2 * colourWidth * colourHeight }, (_, i) => (i * 37) & 255);
+  expect([...intake.widen(decoded)]).toEqual(
+    Array.from(decoded, (c) => Math.max(0, Math.min(255, Math.round(128 + ((c - 128) * 255) / 224)))),
+  );
+});

@@ -52,6 +52,9 @@ function rimFor(n: number): number {
   return (n * ((n * n - 1) / 12 - wanted)) / (2 * (((n + 1) / 2) ** 2 - wanted));
 }
 
+/** Colour differences of broadcast range in the whole range. */
+const WIDENED = Uint8Array.from({ length: 256 }, (_, c) => max(0, min(255, round(128 + ((c - 128) * 255) / 224))));
+
 /**
  * Takes in the luma of pictures of one size as they were decoded: brings it into full range, and makes the small one
  * (means of whole blocks).
@@ -77,7 +80,10 @@ export class LumaIntake {
       plane: ['bytes', width * height],
       columns: ['bytes', 8 * (width + 48)],
       small: ['bytes', this.size.width * this.size.height],
+      colours: ['bytes', 2 * this.size.colourWidth * this.size.colourHeight],
+      widened: ['bytes', WIDENED.length],
     });
+    this.room.arrays.widened.set(WIDENED);
   }
 
   /** One picture; what is given is overwritten by the next. */
@@ -107,6 +113,17 @@ export class LumaIntake {
       out: at(small),
     });
     return { luma, small };
+  }
+
+  /** The colours of one small picture, blue before red, from broadcast range into full range; overwritten by the next. */
+  widen(decoded: Uint8Array): Uint8Array {
+    const {
+      kernels,
+      arrays: { colours, widened },
+    } = this.room;
+    colours.set(decoded);
+    kernels.run.translate({ codes: at(colours), table: at(widened), out: at(colours), count: colours.length });
+    return colours;
   }
 }
 
