@@ -42,6 +42,26 @@ test('a slow change, a cloud, a flicker and noise are no steps', () => {
   }
 });
 
+test('a change that goes on for more than half a second is no step, however it begins, ends and is coded', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 1, max: 5000 }),
+      fc.integer({ min: 10, max: 60 }),
+      fc.integer({ min: 14, max: 60 }),
+      fc.double({ min: -0.5, max: 0.5, noNaN: true }),
+      fc.constantFrom(24, 25, 30),
+      fc.boolean(),
+      (seed, start, frames, size, fps, held) => {
+        // Coding may follow the light only in every second frame.
+        const truth = (f: number) =>
+          size * Math.max(0, Math.min(1, ((held ? f - (f % 2) : f) - start) / ((frames * fps) / 25)));
+        expect(findSteps(noisy(seed, 0.002, 150, truth), fps, 0.002)).toEqual([]);
+      },
+    ),
+    { numRuns: 300 },
+  );
+});
+
 test('an exposure that takes a few frames to settle starts where it leaves the old level', () => {
   const found = findSteps(
     noisy(9, 0.002, 100, (f) => 0.3 * Math.max(0, Math.min(1, (f - 49) / 4))),

@@ -9,6 +9,10 @@ export const LEAST_STEP = 0.045;
 const SIGMAS = 5;
 /** So much of the change between two levels happens at once, not as what goes on before or after. */
 const JUMP_SHARE = 0.5;
+/** And so much of it between the frames right before and right after: what goes on for longer is a slow change. */
+const AT_ONCE_SHARE = 0.7;
+/** Frames right before and right after. */
+const RIGHT_BY = 3;
 /** Most of a step happens within this long. */
 const STEP_SECONDS = 0.16;
 
@@ -46,6 +50,10 @@ export function findSteps(
       const half = (side + length) / 2;
       const jump = after.middle - after.slope * half - before.middle - before.slope * half;
       if (jump * sign(stops) < JUMP_SHARE * abs(stops)) continue;
+      const across =
+        nearby(path, f + length, f + length + RIGHT_BY, after.middle) - nearby(path, f - RIGHT_BY, f, before.middle);
+      const ongoing = (drift / (side + length)) * (length + RIGHT_BY);
+      if ((across - ongoing) * sign(stops) < AT_ONCE_SHARE * abs(stops)) continue;
       const error = hypot(noise, before.spread, after.spread) / sqrt(side / 2);
       const within = hypot(before.spread, after.spread);
       if (abs(stops) < LEAST_STEP || abs(stops) < SIGMAS * error || abs(stops) < 3 * within) continue;
@@ -59,6 +67,12 @@ export function findSteps(
     out.push({ frame: firstChanged(path, c.frame, c.stops, side, quick, noise), stops: c.stops });
   }
   return out.sort((a, b) => a.frame - b.frame);
+}
+
+/** The middle of what is known in a few frames; `otherwise` where nothing is. */
+function nearby(path: readonly (number | null)[], from: number, to: number, otherwise: number): number {
+  const values = path.slice(max(0, from), to).filter((v): v is number => v !== null);
+  return values.length ? median(values) : otherwise;
 }
 
 /** The first frame near `frame` that has gone a fifth of the way (or clear of the noise) and does not come back. */
