@@ -2,7 +2,6 @@ import { stat } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { assureLooked, LookFailed, UnusableMedia } from './errors';
 import { readingLimits } from './limits';
-import type { Probe } from './probe';
 import { inputArguments, runTool } from './run';
 
 /** What reading a file without decoding tells of its pictures. */
@@ -25,6 +24,11 @@ export interface PacketTimes {
   flags?: string;
 }
 
+/** Which of a file's streams is its picture. */
+interface Picked {
+  stream: number;
+}
+
 /** What the packets of a picture's stream tell. @param remarks what reading them complained of */
 export function indexOf(packets: readonly PacketTimes[], remarks = ''): FrameIndex {
   return { times: shownTimes(packets), packets: packets.length, endsEarly: ENDS_EARLY.test(remarks) };
@@ -34,14 +38,14 @@ export function indexOf(packets: readonly PacketTimes[], remarks = ''): FrameInd
  * Reads which pictures a file holds, without decoding.
  * @throws UnusableMedia when there is not one picture
  */
-export async function frameIndex(path: string, probe: Probe, shownName = basename(path)): Promise<FrameIndex> {
+export async function frameIndex(path: string, { stream }: Picked, shownName = basename(path)): Promise<FrameIndex> {
   const printed = await runTool(
     'ffprobe',
     [
       '-v',
       'error',
       '-select_streams',
-      String(probe.stream),
+      String(stream),
       '-show_entries',
       'packet=pts_time,dts_time,flags',
       '-of',
@@ -68,7 +72,7 @@ export async function frameIndex(path: string, probe: Probe, shownName = basenam
 }
 
 /** The times of `frameIndex` alone. @throws UnusableMedia when there is not one picture */
-export async function frameTimes(path: string, probe: Probe, shownName = basename(path)): Promise<number[]> {
+export async function frameTimes(path: string, probe: Picked, shownName = basename(path)): Promise<number[]> {
   return (await frameIndex(path, probe, shownName)).times;
 }
 
