@@ -58,7 +58,7 @@ export async function frameIndex(path: string, { stream }: Picked, shownName = b
   if (printed.code !== 0) throw new LookFailed(`ffprobe ended with ${printed.code} while it read "${shownName}"`);
   const lines = printed.stdout.toString('utf8').split('\n');
   const packets = lines.filter((line) => line.trim()).map((line) => line.split(','));
-  const told = (text: string) => (text === 'N/A' ? undefined : text);
+  const told = (text: string | undefined) => (text === 'N/A' ? undefined : text || undefined);
   const index = indexOf(
     packets.map(([pts, dts, flags]) => ({ pts: told(pts), dts: told(dts), flags })),
     printed.stderr,
