@@ -2,6 +2,7 @@ import type { FocusMeasure, Run } from '../report/types';
 import { median, quantile } from '../numeric/quantile';
 import { addressOf as at, Kernels } from '../kernels/kernels';
 import type { CellMarks } from './cell-marks';
+import { isCoding, strongest } from './coding';
 import type { DetailMeter } from './detail-meter';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -129,24 +130,35 @@ function measureAgainst(meter: Cells, context: FocusContext, level: number): Foc
   none.textured_share = kept / count;
   if (kept < LEAST_CELLS) return none;
   const scatter: number[] = [];
-  const raw: (number | null)[] = [];
+  const raw: (number | null)[] = [],
+    strong: (number | null)[] = [];
+  const chosen = arrays.chosen.slice(0, kept),
+    strongCells = strongest(chosen, arrays.best);
   for (let first = 0; first < frames; first += room) {
     const block = room === frames ? some : lay(first, min(room, frames - first), 1);
-    kernels.run.framesOverCells({
-      ...block,
-      chosen: at(arrays.chosen),
-      many: kept,
-      best: at(arrays.best),
-      out: at(arrays.ofFrames),
+    const over = (cells: Uint32Array, told: (middle: number | null, error: number) => void) => {
+      arrays.chosen.set(cells);
+      kernels.run.framesOverCells({
+        ...block,
+        chosen: at(arrays.chosen),
+        many: cells.length,
+        best: at(arrays.best),
+        out: at(arrays.ofFrames),
+      });
+      for (let k = 0; k < block.frames; k++) {
+        const [seen, middle, spread] = arrays.ofFrames.subarray(3 * k, 3 * k + 3);
+        const enough = seen >= max(LEAST_CELLS, LEAST_SEEN * cells.length);
+        told(enough ? middle : null, (spread * 1.4826) / sqrt(seen));
+      }
+    };
+    over(chosen, (middle, error) => {
+      raw.push(middle);
+      if (middle !== null) scatter.push(error);
     });
-    for (let k = 0; k < block.frames; k++) {
-      const [seen, middle, spread] = arrays.ofFrames.subarray(3 * k, 3 * k + 3);
-      const enough = seen >= max(LEAST_CELLS, LEAST_SEEN * kept);
-      raw.push(enough ? middle : null);
-      if (enough) scatter.push((spread * 1.4826) / sqrt(seen));
-    }
+    over(strongCells, (middle) => strong.push(middle));
   }
   return focusOf(raw, {
+    strong,
     fps: context.fps,
     scale: context.scale,
     textured: kept / count,
@@ -163,20 +175,15 @@ interface PathContext extends Pick<FocusContext, 'fps' | 'scale'> {
   scatter: readonly number[];
   /** Whether cells followed the picture. */
   followed: boolean;
+  /** The same path by the cells that hold the most detail alone; not known when left out. */
+  strong?: readonly (number | null)[];
 }
 
 /** The focus by the sharpness of each frame, of whatever unit; null where it is not known. */
 export function focusOf(raw: readonly (number | null)[], context: PathContext): FocusMeasure {
   const none = { ...unknownFocus(raw.length), textured_share: context.textured };
-  // One frame alone is the coder's doing: pictures stored whole are sharper than those between.
-  const half = max(1, round(context.fps * 0.05));
-  const smooth = raw.map((v, f) => (v === null ? null : middle(raw.slice(max(0, f - half), f + half + 1))));
-  const known = smooth.filter((v): v is number => v !== null);
-  if (known.length === 0) return none;
-  const top = quantile(known, 0.95);
-  // A picture that stands still to the last bit, as of a screen, has no detail that changes.
-  if (!(top > 0)) return none;
-  const sharpness = smooth.map((v) => (v === null ? null : min(1, v / top)));
+  const sharpness = againstItsBest(raw, context.fps);
+  if (!sharpness) return none;
   let worst = 1;
   let worstFrame: number | null = null;
   sharpness.forEach((v, f) => {
@@ -188,7 +195,10 @@ export function focusOf(raw: readonly (number | null)[], context: PathContext): 
   const ripple = rippleOf(raw);
   // Cells that follow the picture hold a little of their neighbours.
   const least = context.followed ? FOLLOWED_LOSS : HUNT_LOSS;
-  const hunts = findHunts(sharpness, max(least, 4 * ripple), max(2, round(context.fps * HUNT_SECONDS)));
+  const strong = context.strong && againstItsBest(context.strong, context.fps);
+  const hunts = findHunts(sharpness, max(least, 4 * ripple), max(2, round(context.fps * HUNT_SECONDS))).filter(
+    (run) => !strong || !isCoding(run, sharpness, strong),
+  );
   return {
     worst_loss_pct: 100 * (1 - worst),
     worst_frame: worstFrame,
@@ -198,6 +208,17 @@ export function focusOf(raw: readonly (number | null)[], context: PathContext): 
     uncertainty_pct: 100 * max(ripple, context.scatter.length ? median(context.scatter) : 0),
     path: { sharpness },
   };
+}
+
+/** A path against its sharp state, evened a little; null where nothing is known, or no detail is there that changes. */
+function againstItsBest(raw: readonly (number | null)[], fps: number): (number | null)[] | null {
+  // One frame alone is the coder's doing: pictures stored whole are sharper than those between.
+  const half = max(1, round(fps * 0.05));
+  const smooth = raw.map((v, f) => (v === null ? null : middle(raw.slice(max(0, f - half), f + half + 1))));
+  const known = smooth.filter((v): v is number => v !== null);
+  const top = known.length ? quantile(known, 0.95) : 0;
+  // A picture that stands still to the last bit, as of a screen, has no detail that changes.
+  return top > 0 ? smooth.map((v) => (v === null ? null : min(1, v / top))) : null;
 }
 
 /**
