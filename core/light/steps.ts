@@ -11,6 +11,8 @@ const SIGMAS = 5;
 const JUMP_SHARE = 0.5;
 /** And so much of it between the frames right before and right after: what goes on for longer is a slow change. */
 const AT_ONCE_SHARE = 0.7;
+/** What the middles of those may be off by, in errors of a frame. */
+const ACROSS_SIGMAS = 2;
 /** Frames right before and right after. */
 const RIGHT_BY = 3;
 /** Most of a step happens within this long. */
@@ -53,7 +55,11 @@ export function findSteps(
       const across =
         nearby(path, f + length, f + length + RIGHT_BY, after.middle) - nearby(path, f - RIGHT_BY, f, before.middle);
       const ongoing = (drift / (side + length)) * (length + RIGHT_BY);
-      if ((across - ongoing) * sign(stops) < AT_ONCE_SHARE * abs(stops)) continue;
+      // Whether that is enough may not hang on the noise.
+      const atOnce = (change: number) => change * sign(stops) - ACROSS_SIGMAS * noise;
+      if (atOnce(across - ongoing) < AT_ONCE_SHARE * abs(stops)) continue;
+      // Of what changes on both sides and between, too: a part of a slow change is no jump of its own.
+      if (atOnce(across) < AT_ONCE_SHARE * abs(after.middle - before.middle)) continue;
       const error = hypot(noise, before.spread, after.spread) / sqrt(side / 2);
       const within = hypot(before.spread, after.spread);
       if (abs(stops) < LEAST_STEP || abs(stops) < SIGMAS * error || abs(stops) < 3 * within) continue;
