@@ -8,7 +8,7 @@ const ACROSS = 24,
   FRAMES = 90;
 
 /** Cells of all sorts of detail, whose amplitude is what is given in each frame, with grain over it. */
-function cells(seed: number, amplitude: (own: number, f: number) => number) {
+function cells(seed: number, amplitude: (own: number, f: number) => number, size: (f: number) => number = () => 1) {
   const random = seededRandom(seed),
     normal = seededNormal(seed + 1);
   // A few cells are empty, as of a sky.
@@ -16,11 +16,11 @@ function cells(seed: number, amplitude: (own: number, f: number) => number) {
   const frames = Array.from({ length: FRAMES }, (_, f) =>
     own.map((a) => (amplitude(a, f) * (1 + 0.01 * normal())) ** 2 + 2 * (1 + 0.02 * normal())),
   );
-  const size = { across: ACROSS, down: DOWN, width: 960, height: 540, count: FRAMES };
+  const grid = { across: ACROSS, down: DOWN, width: 960, height: 540, count: FRAMES };
   const light = frames.map(() => 0),
-    scale = frames.map(() => 1);
+    scale = frames.map((_, f) => size(f));
   return measureFocus(
-    { ...size, read: (f) => frames[f].slice() },
+    { ...grid, read: (f) => frames[f].slice() },
     { fps: 30, light, scale, occupied: null, grain: 1, moved: false },
   );
 }
@@ -53,6 +53,13 @@ test('a coder that is short of bits leaves out what is faint: that is no hunt', 
     }),
     { numRuns: 60 },
   );
+});
+
+test('a lens that goes while the coder is short of bits too is found, and one that breathes is one', () => {
+  const starved = (a: number, f: number) => (f < 60 ? Math.max(0, a - 1.9) : a);
+  expect(cells(3, starved).hunts).toEqual([]);
+  expect(cells(3, (a, f) => (f >= 20 && f < 32 ? 0.5 : 1) * starved(a, f)).hunts).toHaveLength(1);
+  expect(cells(3, starved, (f) => (f < 60 ? 1.004 : 1))).toMatchObject({ hunts: [{ start: 0 }], breathing: true });
 });
 
 test('where little is known it is the lens', () => {

@@ -38,6 +38,8 @@ export function isCoding(
     .flatMap((s, k) => (s !== null && strong[start + k] !== null ? [[1 - s, 1 - strong[start + k]!]] : []));
   // Of what is covered most of the time nothing is known.
   if (2 * both.length < end - start + 1) return false;
+  // A lens that goes in the midst of coarsely coded pictures takes more than coding does.
+  if (both.some(([all]) => all > MOST_CODED)) return false;
   const [all, spared] = [0, 1].map((k) => median(both.map((pair) => pair[k])));
-  return all <= MOST_CODED && spared <= SPARED * all;
+  return spared <= SPARED * all;
 }

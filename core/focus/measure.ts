@@ -197,7 +197,7 @@ export function focusOf(raw: readonly (number | null)[], context: PathContext): 
   const least = context.followed ? FOLLOWED_LOSS : HUNT_LOSS;
   const strong = context.strong && againstItsBest(context.strong, context.fps);
   const hunts = findHunts(sharpness, max(least, 4 * ripple), max(2, round(context.fps * HUNT_SECONDS))).filter(
-    (run) => !strong || !isCoding(run, sharpness, strong),
+    (run) => !strong || breathes([run], context.scale) || !isCoding(run, sharpness, strong),
   );
   return {
     worst_loss_pct: 100 * (1 - worst),

@@ -46,7 +46,7 @@ export function judgeFocus(focus: FocusSummary, frameCount: number, limit: numbe
           text:
             loss <= limit
               ? `The focus held: ${loss.toFixed(0)} % of fine detail lost at most.`
-              : 'The focus held, as far as can be told while the picture moves or changes.',
+              : 'The focus held, as far as can be told while the picture moves, changes or is coded coarsely.',
           frames: [],
           value: loss,
           limit,

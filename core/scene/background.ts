@@ -1,6 +1,6 @@
 import type { SmallSize } from '../image/picture';
 import { addressOf as at, Kernels } from '../kernels/kernels';
-import { select } from '../numeric/quantile';
+import { median } from '../numeric/quantile';
 import { LightGauge, relight } from './gauge';
 import { chooseBetweenLayers } from './layers';
 import { findRestless } from './restless';
@@ -84,7 +84,7 @@ export function evenOutAgain(samples: Samples, background: Background, stops: Fl
   const gauge = new LightGauge(stops, luma, free, sigma, luma.length >= LARGE ? LIGHT_STEP : LIGHT_STEP / 3);
   const again = samples.luma.map((own, k) => gauge.read(own, samples.seen[k])?.stops ?? samples.stops[k]);
   const by = again.map((s, k) => s - samples.stops[k]);
-  const common = middleOf(Float32Array.from(by), by.length);
+  const common = median(by);
   if (by.every((d) => abs(d - common) < EVENED)) return false;
   samples.stops.splice(0, again.length, ...again);
   return true;
@@ -129,15 +129,6 @@ class Middles {
     });
     return out;
   }
-}
-
-function middleOf(values: Float32Array, count: number): number {
-  const part = values.subarray(0, count);
-  const upper = select(part, count >> 1);
-  if (count % 2) return upper;
-  let lower = part[0];
-  for (let k = 1; k < count / 2; k++) if (part[k] > lower) lower = part[k];
-  return (lower + upper) / 2;
 }
 
 /**
