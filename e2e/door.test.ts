@@ -7,7 +7,7 @@ const app = new AppUnderTest();
 const CODE = 'K7MP-2QXD';
 beforeAll(async () => {
   await app.start({ UMBRASTAT_DOOR: 'always' });
-  await query(app.server.database, 'UPDATE door SET code_hash = $1, salt = $2', [hashCode(CODE, 'salt'), 'salt']);
+  await query(app.server.database, 'UPDATE door SET code_hash = $1, salt = $2', [await hashCode(CODE, 'salt'), 'salt']);
 });
 afterAll(() => app.stop());
 

@@ -39,6 +39,8 @@ export interface Front {
 export function makeApp(house: House, { door, names, web }: Front): Express {
   const app = express();
   app.disable('x-powered-by');
+  // Whoever passes requests on from this machine says for whom.
+  app.set('trust proxy', 'loopback');
   app.use(onlyOwnPages(names));
   app.use(
     helmet({

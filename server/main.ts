@@ -38,8 +38,10 @@ async function run(): Promise<void> {
     });
   };
 
-  const door = await Door.open(pool, storage, config.doorAlways);
-  const isOpened = config.doorAlways || !isLoopback(config.host);
+  // A name besides this machine's own means that something passes requests on, and not all of that says so.
+  const always = config.doorAlways || config.names.length > 0;
+  const door = await Door.open(pool, storage, always);
+  const isOpened = always || !isLoopback(config.host);
   const code = isOpened ? ((await door.makeCode(config.newCode)) ?? 'old') : null;
   const said = await welcome(config, code);
   const answers = new SharedAnswers();

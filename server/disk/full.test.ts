@@ -4,12 +4,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Roll } from '../../api/rolls';
 import { wallClip } from '../../media/testing/wall-clip';
+import { testUnless } from '../testing/skipped';
 import { Caller, freshDatabase, startServer, until, workerOf, type RunningServer } from '../testing/running-server';
 
 /** A disk of its own for the data, in memory; only root may make one. */
 const disk = mkdtempSync(join(tmpdir(), 'umbrastat-full-'));
 const mounted = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=640m', 'tmpfs', disk]).status === 0;
-const onFullDisk = mounted ? test : test.skip;
+const onFullDisk = testUnless(mounted ? null : 'no file system can be mounted (not root)');
 const filler = join(disk, 'filler');
 const clip = join(mkdtempSync(join(tmpdir(), 'umbrastat-clip-')), 'clip.mp4');
 

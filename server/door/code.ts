@@ -1,4 +1,7 @@
-import { randomInt, scryptSync, timingSafeEqual } from 'node:crypto';
+import { randomInt, scrypt, timingSafeEqual } from 'node:crypto';
+import { promisify } from 'node:util';
+
+const derive = promisify<string, string, number, Buffer>(scrypt);
 
 /** Letters and digits that nobody takes for another. */
 const LETTERS = 'ABCDEFGHJKMNPQRSTVWXYZ23456789';
@@ -14,11 +17,12 @@ export function makeCode(): string {
 /** A code as it is hashed: however it was typed. */
 const plain = (code: string) => code.toUpperCase().replace(/[^A-Z0-9]/g, '');
 
-export function hashCode(code: string, salt: string): string {
-  return scryptSync(plain(code), salt, 32).toString('hex');
+/** The hash of a code as hexadecimal digits (scrypt, RFC 7914): 32 bytes. */
+export async function hashCode(code: string, salt: string): Promise<string> {
+  return (await derive(plain(code), salt, 32)).toString('hex');
 }
 
 /** Whether a typed code is the one that was hashed. */
-export function isCode(typed: string, salt: string, hash: string): boolean {
-  return timingSafeEqual(Buffer.from(hashCode(typed, salt), 'hex'), Buffer.from(hash, 'hex'));
+export async function isCode(typed: string, salt: string, hash: string): Promise<boolean> {
+  return timingSafeEqual(Buffer.from(await hashCode(typed, salt), 'hex'), Buffer.from(hash, 'hex'));
 }

@@ -6,7 +6,7 @@ import type { Device } from '../../api/door';
 import { Refusal } from '../platform/http';
 import type { Storage } from '../platform/storage';
 import { hashCode, isCode, makeCode } from './code';
-import { isLoopback } from './own-pages';
+import { isAtMachine } from './own-pages';
 
 export const COOKIE = 'umbrastat_device';
 /** How long it is taken for granted that a device was not sent away. */
@@ -42,7 +42,7 @@ export class Door {
     await this.pool.query(
       `INSERT INTO door (salt, code_hash) VALUES ($1, $2)
        ON CONFLICT (one) DO UPDATE SET salt = excluded.salt, code_hash = excluded.code_hash, made_at = now()`,
-      [salt, hashCode(code, salt)],
+      [salt, await hashCode(code, salt)],
     );
     return code;
   }
@@ -50,7 +50,7 @@ export class Door {
   /** Takes a device in. @throws Refusal 403 when the code is wrong */
   async join(code: string, name: string): Promise<Device> {
     const { rows } = await this.pool.query<{ salt: string; code_hash: string }>('SELECT salt, code_hash FROM door');
-    if (!rows[0] || !isCode(code, rows[0].salt, rows[0].code_hash))
+    if (!rows[0] || !(await isCode(code, rows[0].salt, rows[0].code_hash)))
       throw new Refusal(403, 'That is not the pass code. It stands where Umbrastat was started.', 'code');
     const made = await this.pool.query<Device>('INSERT INTO devices (name) VALUES ($1) RETURNING *', [name]);
     return made.rows[0];
@@ -70,7 +70,7 @@ export class Door {
 
   /** Whether whoever sends a request must have joined. */
   isClosedTo(req: Request): boolean {
-    return this.always || !isLoopback(req.socket.remoteAddress ?? '');
+    return this.always || !isAtMachine(req);
   }
 
   /** The device that sends a request; null when it has not joined, or was sent away. */

@@ -1,5 +1,5 @@
 import { hostname, networkInterfaces } from 'node:os';
-import type { RequestHandler } from 'express';
+import type { Request, RequestHandler } from 'express';
 import { Refusal } from '../platform/http';
 
 const LOOPBACK = ['localhost', '127.0.0.1', '[::1]'];
@@ -7,6 +7,25 @@ const LOOPBACK = ['localhost', '127.0.0.1', '[::1]'];
 /** Whether only this machine reaches a server that listens there. */
 export function isLoopback(host: string): boolean {
   return host === 'localhost' || host === '::1' || /^(::ffff:)?127\./.test(host);
+}
+
+/** The name of a Host header, without its port. */
+const nameIn = (host: string) => host.replace(/:\d*$/, '').toLowerCase();
+
+/** Headers of whoever passes requests on (RFC 7239, RFC 9110, and what is usual beside them). */
+const PASSED_ON = /^(forwarded|via|x-forwarded-.+|x-real-ip)$/;
+
+/**
+ * Whether nobody passed a request on, it came over loopback, and it asks for a name that only this machine has. HTTP/1.0
+ * is spoken by no browser, but by those who pass requests on without saying so.
+ */
+export function isAtMachine({ socket, headers, httpVersion }: Pick<Request, 'socket' | 'headers' | 'httpVersion'>) {
+  return (
+    isLoopback(socket.remoteAddress ?? '') &&
+    httpVersion !== '1.0' &&
+    LOOPBACK.includes(nameIn(headers.host ?? '')) &&
+    !Object.keys(headers).some((name) => PASSED_ON.test(name))
+  );
 }
 
 /** Addresses of this machine in its networks, IPv4 first. */
@@ -36,8 +55,7 @@ const FOREIGN = 'This request comes from another site’s page, which may not wo
 export function onlyOwnPages(names: ReadonlySet<string>): RequestHandler {
   return (req, _res, next) => {
     const { host = '', origin } = req.headers;
-    const name = host.replace(/:\d*$/, '').toLowerCase();
-    if (!names.has(name))
+    if (!names.has(nameIn(host)))
       throw new Refusal(403, 'This server does not go by that name. Open the address that ./start printed.', 'host');
     if (origin !== undefined && origin.replace(/^https?:\/\//, '').toLowerCase() !== host.toLowerCase())
       throw new Refusal(403, FOREIGN, 'origin');
