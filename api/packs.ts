@@ -29,6 +29,9 @@ export interface Pack extends PackScope, WorkSent {
     files: number;
     /** xxHash of 64 bits of its own list of hashes: two packs with the same are the same. */
     hash: string;
+    /** What of the shoot is not in it; and recordings in it of which nothing is known. A sentence each. */
+    left_behind: string[];
+    unmeasured: string[];
   } | null;
 }
 
@@ -57,6 +60,8 @@ export interface HandOff {
   /** Bytes of the recordings that would go along; and of those of all takes. */
   recordings_bytes: number;
   all_recordings_bytes: number;
+  /** What would not go along although all takes and recordings did, a sentence each. */
+  left_behind_by_all: string[];
   packs: Pack[];
 }
 

@@ -4,6 +4,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream } from 'node:stream/web';
 import { bytesInWords } from '../core/numeric/bytes';
+import { config } from '../package.json';
 import { UsageError } from './arguments';
 import type { Told } from './pair';
 
@@ -24,10 +25,18 @@ interface Made {
   state: string;
   failure: string | null;
   doing: string;
-  made: { name: string; bytes: number; files: number; hash: string } | null;
+  made: {
+    name: string;
+    bytes: number;
+    files: number;
+    hash: string;
+    left_behind: string[];
+    unmeasured: string[];
+  } | null;
 }
 
-export const USUAL_SERVER = 'http://127.0.0.1:4190';
+/** Where ./start serves when it is told nothing else. */
+export const USUAL_SERVER = `http://127.0.0.1:${config.port}`;
 const ASK_MS = 700;
 /** A download that breaks off is gone on with so often. */
 const MOST_TRIES = 5;
@@ -62,8 +71,16 @@ export async function pack(
   }
   const out = values.out ?? `${made.made.name}.zip`;
   await save(`${server}/api/packs/${made.id}/zip`, out, made.made.bytes, say);
-  const { bytes, files: count, hash } = made.made;
-  print({ file: out, bytes, files: count, hash }, `${out}: ${count} files, ${bytesInWords(bytes)}, known by ${hash}`);
+  const { bytes, files: count, hash, left_behind, unmeasured } = made.made;
+  const lists = [
+    ['Not in this pack:', left_behind],
+    ['Recordings of which nothing is known:', unmeasured],
+  ] as const;
+  const lines = lists.flatMap(([title, all]) => (all.length ? [title, ...all.map((text) => `  ${text}`)] : []));
+  print(
+    { file: out, bytes, files: count, hash, left_behind, unmeasured },
+    [...lines, `${out}: ${count} files, ${bytesInWords(bytes)}, known by ${hash}`].join('\n'),
+  );
   return 0;
 }
 

@@ -1,3 +1,5 @@
+import { basename } from 'node:path';
+
 /** The input cannot be used. The message is one sentence a shooter can act on: which file, what is wrong, what to do. */
 export class UnusableMedia extends Error {
   constructor(
@@ -15,6 +17,13 @@ export class LookFailed extends Error {
     super(message);
     this.name = 'LookFailed';
   }
+}
+
+/** The same error, of files by the names to show where it names them by what they are stored under. */
+export function withNames(error: unknown, files: readonly { path: string; name: string }[]): unknown {
+  if (!(error instanceof UnusableMedia || error instanceof LookFailed)) return error;
+  const said = files.reduce((text, { path, name }) => text.replaceAll(basename(path), name), error.message);
+  return error instanceof UnusableMedia ? new UnusableMedia(said, error.code) : new LookFailed(said);
 }
 
 /** What a tool that writes came to: a full disk is called one, with the code that the system itself has for it. */
@@ -36,9 +45,21 @@ export function isFull(error: unknown): boolean {
 /** What a tool says when this machine, not the file, is at fault. */
 const MACHINE = /Cannot allocate memory|Resource temporarily unavailable|No space left on device|Too many open files/i;
 
-/** @throws LookFailed when a tool was ended, or lacked something, before it could tell */
-export function assureLooked({ code, stderr }: { code: number | null; stderr: string }, name: string): void {
-  if (code === null) throw new LookFailed(`ffprobe was ended while it looked into ${name}`);
-  const lack = code === 0 ? null : MACHINE.exec(stderr);
-  if (lack) throw new LookFailed(`ffprobe could not look into ${name}: ${lack[0].toLowerCase()}`);
+/** The code with which ffmpeg ends when a signal asks it to. */
+const ASKED_TO_END = 255;
+
+/**
+ * @param tool which of them it was, and what it did with the file: "looked into"
+ * @throws LookFailed when a tool was ended, lacked something, or broke off without a word, before it could tell
+ */
+export function assureLooked(
+  { code, stderr }: { code: number | null; stderr: string },
+  name: string,
+  tool = 'ffprobe',
+  did = 'looked into',
+): void {
+  if (code === 0) return;
+  if (code === null || code === ASKED_TO_END) throw new LookFailed(`${tool} was ended while it ${did} ${name}`);
+  const lack = MACHINE.exec(stderr)?.[0].toLowerCase() ?? (stderr.trim() ? null : `it ended with ${code}`);
+  if (lack) throw new LookFailed(`${tool} broke off while it ${did} ${name}: ${lack}`);
 }

@@ -1,6 +1,6 @@
 import { availableParallelism } from 'node:os';
 import { basename } from 'node:path';
-import { foundNoRoom, UnusableMedia, writingFailed } from './errors';
+import { assureLooked, foundNoRoom, UnusableMedia, writingFailed } from './errors';
 import { DECODE_LIMITS } from './limits';
 import type { Run } from '../core/report/types';
 import type { Probe } from './probe';
@@ -208,6 +208,7 @@ export async function* pictures(
  * Holds the pictures that were read against those that were asked for.
  * @param wanted how many were asked for; null for all there are
  * @throws UnusableMedia when decoding broke off, or gave fewer
+ * @throws LookFailed when ffmpeg was ended, which says nothing of the file
  */
 function assureWhole(
   path: string,
@@ -217,6 +218,7 @@ function assureWhole(
 ): void {
   const name = `"${basename(path)}"`;
   if (code !== 0 && foundNoRoom(errors)) throw writingFailed('Small pictures could not be written', errors);
+  assureLooked({ code, stderr: errors }, name, 'ffmpeg', 'decoded');
   const said = errors && ` (${errors.split('\n')[0].slice(0, 120)})`;
   if (count === 0)
     throw new UnusableMedia(

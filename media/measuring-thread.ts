@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import type { MessagePort } from 'node:worker_threads';
-import { isFull, UnusableMedia } from './errors';
+import { isFull, UnusableMedia, withNames } from './errors';
 import type { Feed, FeedTask } from './feed';
 import { FEEDS } from './feeds';
 
@@ -45,9 +45,10 @@ export function serveFeeds(feeds: Record<string, Feed<never>>): (job: ThreadJob)
       return { result, files: [...written].map(([name, at]) => ({ name, fresh: at })) };
     } catch (error) {
       await Promise.all([...written.values()].map((at) => rm(at, { force: true })));
-      if (error instanceof UnusableMedia) return { refused: { message: error.message, code: error.code } };
       if (isFull(error)) return { refused: { message: FULL, code: 'full' } };
-      throw error;
+      const named = withNames(error, [...task.takes, ...(task.plate ? [task.plate] : [])]);
+      if (named instanceof UnusableMedia) return { refused: { message: named.message, code: named.code } };
+      throw named;
     } finally {
       port.close();
     }

@@ -55,17 +55,19 @@ function endInTime(child: ChildProcess, { seconds }: ProcessLimits): void {
  * What it prints goes to a file that has no name any more: whoever is busy with pictures meanwhile, and does not
  * listen, does not hold it up.
  * @param remarks characters of its remarks that are kept
+ * @param signal ends it; then this rejects
  */
 export async function runTool(
   tool: Tool,
   args: string[],
   limits: ProcessLimits,
   remarks = 20000,
+  signal?: AbortSignal,
 ): Promise<{ code: number | null; stdout: Buffer; stderr: string }> {
   const [command, ...rest] = toolCommand(tool, args, limits);
   const printed = await openNameless();
   try {
-    const child = spawn(command, rest, { stdio: ['ignore', printed.fd, 'pipe'] });
+    const child = spawn(command, rest, { stdio: ['ignore', printed.fd, 'pipe'], signal, killSignal: 'SIGKILL' });
     endInTime(child, limits);
     let stderr = '';
     child.stderr!.on('data', (d: Buffer) => {

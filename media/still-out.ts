@@ -31,6 +31,7 @@ export async function resizeCutout(
   from: string,
   path: string,
   { width, height }: { width: number; height: number },
+  signal?: AbortSignal,
 ): Promise<void> {
   const deep = (await probeFile(from, basename(from), true)).bitDepth > 8;
   const filter = [
@@ -43,12 +44,13 @@ export async function resizeCutout(
   ].join(',');
   const fresh = `${path}.part`;
   const args = ['-v', 'error', '-nostdin', '-y', ...inputArguments(from, 'png_pipe'), '-vf', filter, ...ONE_PNG];
-  const { code, stderr } = await runTool('ffmpeg', [...args, `file:${fresh}`], WRITE_LIMITS);
-  if (code !== 0) {
+  try {
+    const { code, stderr } = await runTool('ffmpeg', [...args, `file:${fresh}`], WRITE_LIMITS, undefined, signal);
+    if (code !== 0) throw writingFailed(`The picture could not be written to ${path}`, stderr);
+    await rename(fresh, path);
+  } finally {
     await rm(fresh, { force: true });
-    throw writingFailed(`The picture could not be written to ${path}`, stderr);
   }
-  await rename(fresh, path);
 }
 
 export interface StillOptions {

@@ -14,6 +14,7 @@ import { PACK_VERSION, type PackFound, type PackReport, type PackTake } from '..
 import type { BeatsFound } from '../core/report/moment-types';
 import { NO_WISHES, type PartRole, type Purpose, type Trick } from '../core/tricks/types';
 import type { Zone } from '../core/tricks/zones';
+import { endingOfFile } from '../media/container';
 import { UnusableMedia } from '../media/errors';
 import type { FedTake } from '../media/feed';
 import { hashFile } from '../media/hash-file';
@@ -132,6 +133,8 @@ export async function packPlain(work: PlainPacking): Promise<WrittenPack> {
       },
     ],
     takes: list,
+    unmeasured: [],
+    left_behind: [],
     missing: [],
     files: [],
   };
@@ -161,7 +164,7 @@ async function takeOf(
   const { width, height, fps } = plain.deliveryOf([{ facts } as FedTake]);
   const report = reportAnalysed(analysis, name, purpose ?? PURPOSE_OF[part.role], { width, height, fps }, outcomes);
   const rate = exactRate(report.media.container_fps, report.media.measured_fps) ?? [25, 1];
-  const ending = extname(name).toLowerCase() || '.mov';
+  const ending = await endingOfFile(path);
   const { size, mtime } = await stat(path);
   const take: PackTake = {
     id,

@@ -49,7 +49,7 @@ export async function writePack(work: PackWriting, signal: AbortSignal, say: Say
   const { report, sources, name, root, version } = work;
   const folder = new PackFolder(root, signal);
   const { wish, tricks, takes } = report;
-  const total = tricks.length + 2 * takes.length;
+  const total = tricks.length + 2 * takes.length + report.unmeasured.length;
   let done = 0;
   const next = (doing: string) => say(done++, total, doing);
   const plates = platesOf(report);
@@ -68,6 +68,18 @@ export async function writePack(work: PackWriting, signal: AbortSignal, say: Say
     take.files.push({ path: take.recording.path, kind: 'recording', says: `${take.label}, as it was recorded` });
     const { path, bytes, xxh64 } = take.recording;
     added.push({ path, bytes, xxh64, from, changed: momentOf(new Date(take.rolled_at)) });
+  }
+  for (const take of report.unmeasured) {
+    next(`hashing ${take.label}`);
+    const { recording } = take;
+    const { path: from } = sources[take.id];
+    recording.xxh64 ??= await xxh64Of(from, signal);
+    recording.in_pack = wish.recordings;
+    if (!wish.recordings) continue;
+    const { path, bytes, xxh64 } = recording;
+    added.push({ path, bytes, xxh64, from, changed: momentOf(new Date(take.rolled_at)) });
+    const says = `${take.label}, as it was recorded; nothing is known of it`;
+    report.files.push({ path, kind: 'recording', says });
   }
   const stems = stemsOf(report);
   const pages = new Map([...stems].map(([id, stem]) => [id, `tricks/${stem}.html`]));

@@ -1,4 +1,3 @@
-import { join } from 'node:path';
 import cookieParser from 'cookie-parser';
 import express, { type Express, type Request } from 'express';
 import { rateLimit } from 'express-rate-limit';
@@ -122,7 +121,7 @@ export function makeApp(house: House, { door, names, web }: Front): Express {
       }),
     );
     app.get('/{*path}', (_req, res) => {
-      res.set('Cache-Control', 'no-cache').sendFile(join(web, 'index.html'));
+      res.set('Cache-Control', 'no-cache').sendFile('index.html', { root: web });
     });
   }
   app.use(sayWhatWentWrong(house.log));

@@ -5,7 +5,7 @@ import type { Missing, PackTake, PackWish } from './types';
 /** A part that may go along, with the takes it has. */
 interface MissingPart {
   part: { id: string; name: string; optional: boolean };
-  takes: readonly { record: { circled: boolean; state: string } }[];
+  takes: readonly { record: { number: number; circled: boolean; state: string } }[];
 }
 
 /** What whoever gets a setup's pack will miss, and who can mend it. */
@@ -27,6 +27,13 @@ export function missingOf(
         add(trickOf(part.id), `“${part.name}” was not rolled.`, 'set', 'Roll it while the setup stands.');
     } else if (takes.every((t) => t.record.state !== 'done'))
       add(trickOf(part.id), `“${part.name}” is not measured.`, 'bench', 'Wait until it is, or look why it failed.');
+    else if (wish.takes !== 'standing' && takes.some((t) => t.record.circled))
+      add(
+        trickOf(part.id),
+        `Take ${takes.find((t) => t.record.circled)!.record.number} of “${part.name}” is circled and not measured.`,
+        'bench',
+        'Wait until it is, look why it failed, or circle another.',
+      );
     else if (wish.takes === 'circled')
       add(
         trickOf(part.id),

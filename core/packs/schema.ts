@@ -62,6 +62,17 @@ const mark = object({ id: text, frame: count, name: text, kind: text, found: orN
 const cue = object({ take: text, frame: count, name: text, kind: oneOf('cut', 'beat', 'worst', 'key') });
 const wishes = object({}, true);
 
+const recording = object({
+  path: ref('path'),
+  in_pack: flag,
+  bytes: count,
+  sha256: { type: 'string', pattern: '^[0-9a-f]{64}$' },
+  xxh64: orNull({ type: 'string', pattern: '^[0-9a-f]{16}$' }),
+});
+const unmeasured = object({
+  ...{ id: text, setup_id: text, part_id: text, part: text, number: { type: 'integer', minimum: 1 }, label: text },
+  ...{ circled: flag, name: text, rolled_at: text, recording, why: text },
+});
 const take = object({
   id: text,
   setup_id: text,
@@ -74,13 +85,7 @@ const take = object({
   name: text,
   rolled_at: text,
   reel: { type: 'string', pattern: '^[A-Z0-9]{1,8}$' },
-  recording: object({
-    path: ref('path'),
-    in_pack: flag,
-    bytes: count,
-    sha256: { type: 'string', pattern: '^[0-9a-f]{64}$' },
-    xxh64: orNull({ type: 'string', pattern: '^[0-9a-f]{16}$' }),
-  }),
+  recording,
   rate: ref('rate'),
   media: object({ width: count, height: count, frame_count: count, codec: text, timecode: orNull(text) }, true),
   report: object({ file: text, take: object({ verdict: ref('verdict'), text, fix: orNull(text) }, true) }, true),
@@ -121,9 +126,10 @@ const trick = object({
   files: list(ref('file')),
 });
 
-export const PACK_SCHEMA = {
-  $schema: 'https://json-schema.org/draft/2020-12/schema',
-  title: 'Report of an Umbrastat pack',
+/** Fields that packs of before did not have. */
+const LATER = ['unmeasured', 'left_behind'];
+
+const whole = {
   ...object({
     format: { const: 'umbrastat-pack' },
     version: { const: 1 },
@@ -141,8 +147,17 @@ export const PACK_SCHEMA = {
     ),
     tricks: list(trick),
     takes: list(take),
+    unmeasured: list(unmeasured),
+    left_behind: list(text),
     missing: list(object({ setup: count, trick: orNull(text), text, by: oneOf('set', 'bench', 'choice'), fix: text })),
     files: list(ref('file')),
   }),
+};
+
+export const PACK_SCHEMA = {
+  $schema: 'https://json-schema.org/draft/2020-12/schema',
+  title: 'Report of an Umbrastat pack',
+  ...whole,
+  required: whole.required.filter((name) => !LATER.includes(name)),
   $defs: { run, verdict, rate, file, path: inPack },
 } as const;

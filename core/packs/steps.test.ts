@@ -122,7 +122,7 @@ test('what is missing is said once, with who can mend it', () => {
   ];
   const part = (id: string, optional: boolean, states: string[]) => ({
     part: { id, name: id, optional },
-    takes: states.map((state) => ({ record: { circled: false, state } })),
+    takes: states.map((state) => ({ record: { number: 1, circled: false, state } })),
   });
   const parts = [
     part('Plate', false, []),

@@ -15,7 +15,7 @@ export interface PackWish {
   mattes: boolean;
   /** Empty pictures and cut-outs as files of their own. */
   plates: boolean;
-  /** Of each part the take that is circled; the one it stands on; or, as a backup, every take that is measured. */
+  /** Of each part the take that is circled; the one it stands on; or, as a backup, every take there is. */
   takes: 'circled' | 'standing' | 'all';
 }
 
@@ -79,6 +79,15 @@ export interface PackTake {
   files: PackFile[];
 }
 
+/** A take of which nothing is known: its recording goes along all the same. */
+export interface UnmeasuredTake extends Pick<
+  PackTake,
+  'id' | 'setup_id' | 'part_id' | 'part' | 'number' | 'label' | 'circled' | 'name' | 'rolled_at' | 'recording'
+> {
+  /** Why nothing is known of it, as a sentence. */
+  why: string;
+}
+
 export interface PackTrick {
   id: string;
   setup_id: string;
@@ -134,6 +143,10 @@ export interface PackReport {
   setups: PackSetup[];
   tricks: PackTrick[];
   takes: PackTake[];
+  /** Takes that are not measured, or could not be. */
+  unmeasured: UnmeasuredTake[];
+  /** What of the shoot is not in the pack, a sentence each. */
+  left_behind: string[];
   missing: Missing[];
   /** Files that belong to no take or trick. */
   files: PackFile[];

@@ -28,6 +28,7 @@ export function indexPage(report: PackReport, tricksAt: ReadonlyMap<string, stri
       `${report.tricks.length === 1 ? 'One trick' : `${report.tricks.length} tricks`}` +
         `${total[1] ? `, ${timeWords(total)} in the edit, roughly` : ''}. Open one for what to do, in order, with its pictures and files.`,
     ),
+    ...leftBehind(report),
     ...report.setups.map((setup) =>
       section(
         `Setup ${setup.number}: ${setup.name}`,
@@ -67,6 +68,16 @@ export function indexPage(report: PackReport, tricksAt: ReadonlyMap<string, stri
       ),
     ),
   );
+}
+
+/** What is not in the pack, and what is in it without a word about it: first of all, as it is missed too late. */
+function leftBehind({ left_behind: left, unmeasured }: PackReport): ReactNode[] {
+  const items = (lines: readonly string[]) => h('ul', null, ...lines.map((text, i) => h('li', { key: i }, text)));
+  const bare = unmeasured.map((t) => `${t.label} (${t.recording.path}): ${t.why}`);
+  return [
+    ...(left.length ? [section('Not in this pack', items(left))] : []),
+    ...(bare.length ? [section('Recordings of which nothing is known', items(bare))] : []),
+  ];
 }
 
 function conventions({ wish }: PackReport): ReactNode {

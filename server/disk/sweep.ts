@@ -52,8 +52,8 @@ export async function sweep(house: House, now = Date.now()): Promise<Swept> {
     if (!(await isOld(join(storage.uploads, name)))) going.add(name.replace(/\.json$/, ''));
   let brokenOff = await drop(storage.uploads, (name) => !going.has(name.replace(/\.json$/, '')));
   brokenOff += await drop(join(storage.root, 'rolling'), () => true);
+  let ownerless = await drop(storage.pictures, () => true);
   const owners = await readOwners(house);
-  let ownerless = 0;
   for (const { folder, by } of folders(house)) {
     const path = join(storage.root, folder);
     brokenOff += await drop(path, (name) => HALF_MADE.test(name));

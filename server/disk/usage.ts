@@ -25,8 +25,9 @@ async function tally(folder: string): Promise<Tally> {
 /** What takes how much room, and what of it may go. */
 export async function diskUse({ storage, measures }: House): Promise<DiskUse> {
   const kept: Tally = { bytes: 0, count: 0 };
-  for (const folder of new Set(measures.map((m) => m.files.folder))) {
-    const own = await tally(join(storage.root, folder));
+  const folders = measures.map((m) => join(storage.root, m.files.folder));
+  for (const folder of new Set([...folders, storage.pictures])) {
+    const own = await tally(folder);
     kept.bytes += own.bytes;
     kept.count += own.count;
   }

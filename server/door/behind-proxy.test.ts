@@ -100,7 +100,7 @@ testUnless(hasNetwork ? null : 'no network namespace can be made (not root, or n
       { UMBRASTAT_HOST: '127.0.0.1' },
       { UMBRASTAT_HOST: '0.0.0.0' },
       { UMBRASTAT_HOST: '127.0.0.1', UMBRASTAT_NAMES: 'set.lan' },
-    ]) {
+    ] as Record<string, string>[]) {
       server = await startServer(database, data, env);
       const { host } = new URL(server.url);
       for (const headers of [

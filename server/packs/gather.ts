@@ -6,11 +6,19 @@ import { reelName } from '../../core/formats/edl';
 import { exactRate } from '../../core/formats/marks-out';
 import type { JudgedRequirement } from '../../core/judge/requirements';
 import { worstOf } from '../../core/judge/verdicts';
+import { endingOfFile } from '../../media/container';
 import { worstFrame } from '../../core/judge/worst-frame';
 import { ALL_MEASURES } from '../../core/measures';
 import { finishTrick } from '../../core/packs/finish';
 import { missingOf } from '../../core/packs/missing';
-import { PACK_VERSION, type PackFound, type PackReport, type PackTake, type PackWish } from '../../core/packs/types';
+import {
+  PACK_VERSION,
+  type PackFound,
+  type PackReport,
+  type PackTake,
+  type PackWish,
+  type UnmeasuredTake,
+} from '../../core/packs/types';
 import { zoneOf } from '../../core/tricks/zones';
 import { deliveryOf, readBoards } from '../plan/boards';
 import { listSetups } from '../plan/shoots';
@@ -19,6 +27,7 @@ import type { JudgedPart, JudgedRecord } from '../takes/judge-setup';
 import { findReport, readJudged } from '../takes/judged';
 import { asSent } from '../work/measure-routes';
 import { listMeasuresOf, takesOf } from '../work/measures';
+import { leftBehind } from './left-behind';
 
 /** A pack before anything of it is written, with the hash of each take's recording. */
 export interface Gathered {
@@ -35,9 +44,11 @@ const NEWEST = new Set(['proof', 'joined', 'spot', 'zone']);
 
 /** Reads everything that a pack of a shoot, a setup or a trick says. */
 export async function gatherPack(house: House, shoot: Shoot, scope: PackScope, wish: PackWish): Promise<Gathered> {
-  const setups = (await listSetups(house.pool, shoot.id))
-    .filter((s) => !s.archived && (scope.setup_id === null || s.id === scope.setup_id))
-    .sort((a, b) => a.number - b.number);
+  const all = (await listSetups(house.pool, shoot.id)).filter(
+    (s) => scope.setup_id === null || s.id === scope.setup_id,
+  );
+  // A backup holds what was put away, too.
+  const setups = all.filter((s) => !s.archived || wish.takes === 'all').sort((a, b) => a.number - b.number);
   const [boards, judged] = await Promise.all([
     readBoards(house, shoot, setups),
     readJudged(
@@ -58,6 +69,8 @@ export async function gatherPack(house: House, shoot: Shoot, scope: PackScope, w
     setups: [],
     tricks: [],
     takes: [],
+    unmeasured: [],
+    left_behind: await leftBehind(house, shoot.id, scope, wish, all),
     missing: [],
     files: [],
   };
@@ -68,22 +81,28 @@ export async function gatherPack(house: House, shoot: Shoot, scope: PackScope, w
     const wanted = new Set(planned.flatMap((t) => Object.values(t.parts)));
     const going = parts.filter((p) => scope.planned_id === null || wanted.has(p.part.id));
     const takes = new Map<string, PackTake>(),
-      all: PackTake[] = [];
+      own: (PackTake | UnmeasuredTake)[] = [];
     for (const part of going) {
       const circled = part.takes.find((t) => t.record.circled);
       const chosen = wish.takes === 'standing' ? part.stands : (circled ?? (wish.takes === 'all' ? part.stands : null));
       for (const one of wish.takes === 'all' ? part.takes : [chosen]) {
-        const take = one && (await packTake(house, setup, part, one, names));
-        if (!take) continue;
-        if (one === chosen) takes.set(part.part.id, take);
-        all.push(take);
+        if (!one) continue;
+        const filed = await filedTake(house, setup, part, one, names);
+        if (!filed) {
+          report.left_behind.push(`Setup ${setup.number}, ${labelOf(part, one)}: its recording is not on this disk.`);
+          continue;
+        }
+        const take = await packTake(house, filed, part, one);
+        if (one === chosen && 'report' in take) takes.set(part.part.id, take);
+        own.push(take);
         hashes.set(take.id, one.record.file_hash);
       }
     }
-    if (planned.length === 0 && all.length === 0) continue;
+    if (planned.length === 0 && own.length === 0) continue;
     const { number, name, place, notes, camera } = setup;
     report.setups.push({ id: setup.id, number, name, place, notes, camera, headline: boards[i].gate.headline });
-    report.takes.push(...all);
+    report.takes.push(...own.filter((t) => 'report' in t));
+    report.unmeasured.push(...own.filter((t) => 'why' in t));
     for (const trick of planned) {
       const found = await foundOfTrick(house, trick, takes, kept);
       report.tricks.push(packTrick(trick, boards[i], takes, found));
@@ -103,37 +122,49 @@ export async function gatherPack(house: House, shoot: Shoot, scope: PackScope, w
 
 const lower = (text: string) => text.charAt(0).toLowerCase() + text.slice(1);
 
-async function packTake(
-  house: House,
-  setup: Setup,
-  of: JudgedPart,
-  chosen: JudgedRecord,
-  names: FreshNames,
-): Promise<PackTake | null> {
+const labelOf = (of: JudgedPart, { record }: JudgedRecord) => `${of.part.name}, take ${record.number}`;
+
+/** What is known of a take without measuring it; null where its recording is gone. */
+async function filedTake(house: House, setup: Setup, of: JudgedPart, chosen: JudgedRecord, names: FreshNames) {
   const { record } = chosen;
-  const report = await findReport(house.pool, { ...chosen, of });
-  if (!report) return null;
-  const rate = exactRate(report.media.container_fps, report.media.measured_fps) ?? [25, 1];
+  const ending = await endingOfFile(house.storage.file(record.file_hash)).catch(() => null);
+  if (ending === null) return null;
   const { rows } = await house.pool.query<{ bytes: string; xxh64: string | null }>(
     'SELECT bytes, xxh64 FROM files WHERE hash = $1',
     [record.file_hash],
   );
-  const ending = /\.[a-z0-9]{2,5}$/i.exec(record.name)?.[0].toLowerCase() ?? '.mov';
   const path = `recordings/${names.of(`s${setup.number}-${of.part.name}-take-${record.number}`, ending)}`;
-  const seat = { setup: setup.number, part: of.part.position, take: record.number };
   return {
     id: record.id,
     setup_id: setup.id,
     part_id: of.part.id,
     part: of.part.name,
     number: record.number,
-    label: `${of.part.name}, take ${record.number}`,
+    label: labelOf(of, chosen),
     circled: record.circled,
     source: record.source,
     name: record.name,
     rolled_at: new Date(record.rolled_at).toISOString(),
-    reel: reelName(seat),
+    reel: reelName({ setup: setup.number, part: of.part.position, take: record.number }),
     recording: { path, in_pack: false, bytes: Number(rows[0].bytes), sha256: record.file_hash, xxh64: rows[0].xxh64 },
+  };
+}
+
+async function packTake(
+  house: House,
+  filed: NonNullable<Awaited<ReturnType<typeof filedTake>>>,
+  of: JudgedPart,
+  chosen: JudgedRecord,
+): Promise<PackTake | UnmeasuredTake> {
+  const { record } = chosen;
+  const report = await findReport(house.pool, { ...chosen, of });
+  if (!report) {
+    const { source: _, reel: __, ...bare } = filed;
+    return { ...bare, why: record.failure ?? 'It was not measured yet when this pack was made.' };
+  }
+  const rate = exactRate(report.media.container_fps, report.media.measured_fps) ?? [25, 1];
+  return {
+    ...filed,
     rate: [rate[0], rate[1]],
     media: report.media,
     report,

@@ -1,4 +1,5 @@
 import { access } from 'node:fs/promises';
+import { basename, extname } from 'node:path';
 import { Router, type Request, type Response } from 'express';
 import { pipeline } from 'node:stream/promises';
 import type { HandOff } from '../../api/packs';
@@ -10,14 +11,23 @@ import { findPlanned } from '../plan/plans';
 import { inTransaction } from '../platform/database';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal, sharedAnswer } from '../platform/http';
+import { sendFile } from '../platform/send-file';
 import { setJob } from '../work/measures';
 import { PRIORITY } from '../work/queue';
 import { gatherPack } from './gather';
 import { zipEntry } from './pack-work';
+import { leftBehind } from './left-behind';
 import { asPack, bytesOfShoot, deletePack, findPack, insertPack, listPacks, type PackRow } from './packs';
 import { cutOutOf, openZip } from './zip';
 
+const WHOLE = { setup_id: null, planned_id: null };
+const BACKUP = { recordings: true, mattes: false, plates: true, takes: 'all' } as const;
 const USUAL = { recordings: false, mattes: false, plates: true, takes: 'circled' } as const;
+
+/** For files of packs, which hold what others wrote: they run nothing, and ask nobody but this server for pictures. */
+const NO_SCRIPTS =
+  "sandbox allow-same-origin allow-popups allow-downloads; default-src 'none'; script-src 'none'; " +
+  "img-src 'self' data:; media-src 'self'; style-src 'unsafe-inline'; font-src 'self' data:";
 
 /** Handing off: what is ready, packs being made, looked into, and sent. */
 export function packRoutes(house: House): Router {
@@ -38,7 +48,7 @@ export function packRoutes(house: House): Router {
     '/shoots/:id/hand-off',
     sharedAnswer(house.answers, async (req): Promise<HandOff> => {
       const shoot = await needShoot(pool, checked(idParams, req.params).id);
-      const { report } = await gatherPack(house, shoot, { setup_id: null, planned_id: null }, USUAL);
+      const { report } = await gatherPack(house, shoot, WHOLE, USUAL);
       const { tricks, takes, missing, setups } = report;
       return {
         shoot_id: shoot.id,
@@ -61,6 +71,7 @@ export function packRoutes(house: House): Router {
         })),
         recordings_bytes: takes.reduce((sum, t) => sum + t.recording.bytes, 0),
         all_recordings_bytes: await bytesOfShoot(pool, shoot.id),
+        left_behind_by_all: await leftBehind(house, shoot.id, WHOLE, BACKUP, []),
         packs: (await listPacks(pool, shoot.id)).map(asPack),
       };
     }),
@@ -124,14 +135,12 @@ export function packRoutes(house: House): Router {
       const { made } = await needMade({ id });
       const entry = made.entries.find((e) => e.path === path);
       if (!entry) throw new Refusal(404, `There is no file "${path}" in this pack.`, 'missing');
-      await new Promise<void>((resolve, reject) => {
-        res.type(path.replace(/^.*\./, '.'));
-        res.sendFile(zipEntry(storage, id, entry).from, (error?: Error) =>
-          error && !res.headersSent
-            ? reject(new Refusal(404, 'This file of the pack is not there any more. Make the pack again.', 'missing'))
-            : resolve(),
-        );
-      });
+      res.set('Content-Security-Policy', NO_SCRIPTS);
+      const gone = new Refusal(404, 'This file of the pack is not there any more. Make the pack again.', 'missing');
+      const { from } = zipEntry(storage, id, entry);
+      // What came from outside is saved, and not shown: it may be more than the recording that it is as well.
+      if (entry.recording) await sendFile(res.type('application/octet-stream'), from, basename(path), gone);
+      else await sendFile(res.type(extname(path)), from, null, gone);
       return undefined;
     }),
   );

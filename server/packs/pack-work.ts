@@ -42,7 +42,7 @@ export function packWork(house: House, threads: Threads): Worker {
       say({ done: 0, total: 0, doing: 'reading what was found' });
       const gathered = await gatherPack(house, shoot, row, row.wish);
       const { report, hashes } = gathered;
-      if (report.takes.length === 0) return (db) => failPack(db, about, EMPTY);
+      if (report.takes.length + report.unmeasured.length === 0) return (db) => failPack(db, about, EMPTY);
       const root = storage.pack(about);
       // What an earlier try left behind is not part of this one.
       await rm(root, { recursive: true, force: true });
@@ -63,9 +63,12 @@ export function packWork(house: House, threads: Threads): Worker {
         const zip = await openZip(name, entries.map(from), new Date(report.made_at));
         zip.stream.destroy();
         return async (db) => {
-          for (const t of written.report.takes)
+          for (const t of [...written.report.takes, ...written.report.unmeasured])
             if (t.recording.xxh64) await keepXxh64(db, hashes.get(t.id)!, t.recording.xxh64);
-          await endPack(db, about, { name, bytes: zip.bytes, hash: written.hash, at: report.made_at, entries });
+          const { unmeasured, left_behind } = written.report;
+          const bare = unmeasured.map((t) => `${t.label}: ${t.why}`);
+          const made = { name, bytes: zip.bytes, hash: written.hash, at: report.made_at, entries };
+          await endPack(db, about, { ...made, left_behind, unmeasured: bare });
         };
       } catch (error) {
         await rm(root, { recursive: true, force: true });
@@ -81,9 +84,9 @@ async function textsOf(
   { pool }: House,
   shootId: string,
   setupId: string | null,
-  { takes, wish }: PackReport,
+  { takes, unmeasured, wish }: PackReport,
 ): Promise<Record<string, string>> {
-  const paths = new Map(takes.map((t) => [t.id, wish.recordings ? t.recording.path : null]));
+  const paths = new Map([...takes, ...unmeasured].map((t) => [t.id, wish.recordings ? t.recording.path : null]));
   const filed = await readShootFile(pool, shootId, { setupIds: setupId ? [setupId] : undefined, takes: paths });
   return filed ? { [SHOOT_FILE]: shootFileText(filed.file) } : {};
 }
@@ -91,6 +94,8 @@ async function textsOf(
 /** Where what belongs to each take lies on this machine. */
 async function sourcesOf({ storage }: House, { report, hashes, kept }: Gathered): Promise<Record<string, TakeSources>> {
   const sources: Record<string, TakeSources> = {};
+  for (const { id } of report.unmeasured)
+    sources[id] = { path: storage.file(hashes.get(id)!), analysis: null, cutouts: [] };
   for (const take of report.takes) {
     const hash = hashes.get(take.id)!;
     const stills = report.tricks.flatMap((t) => t.found).find((f) => f.measure === STILLS.key && f.takes[0] === take.id)
@@ -116,7 +121,7 @@ async function sourcesOf({ storage }: House, { report, hashes, kept }: Gathered)
 
 /** All files of a pack: those that were written, and the recordings that are laid into it. */
 async function entriesOf(root: string, { added, report }: WrittenPack): Promise<PackEntry[]> {
-  const hashOf = new Map(report.takes.map((t) => [t.recording.path, t.recording.sha256]));
+  const hashOf = new Map([...report.takes, ...report.unmeasured].map((t) => [t.recording.path, t.recording.sha256]));
   const all: PackEntry[] = [
     ...(await filesBelow(root)).map(({ path, bytes }) => ({ path, bytes, recording: null })),
     ...added.map(({ path, bytes }) => ({ path, bytes, recording: hashOf.get(path)! })),

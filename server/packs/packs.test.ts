@@ -10,7 +10,16 @@ import type { HandOff, Pack, PackedFile } from '../../api/packs';
 import type { PackReport } from '../../core/packs/types';
 import { faultsOfReport } from '../../packs/validate';
 import { verifyFolder } from '../../packs/verify';
-import { Caller, freshDatabase, NOWHERE, startServer, until, type RunningServer } from '../testing/running-server';
+import { wallClip } from '../../media/testing/wall-clip';
+import {
+  Caller,
+  freshDatabase,
+  NOWHERE,
+  query,
+  startServer,
+  until,
+  type RunningServer,
+} from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-packs-'));
 let server: RunningServer;
@@ -61,6 +70,11 @@ const finished = (id: string) =>
 const zipOf = (id: string, headers: Record<string, string> = {}) =>
   fetch(`${server.url}/api/packs/${id}/zip`, { headers });
 const report = () => JSON.parse(readFileSync(join(root, 'report.json'), 'utf8')) as PackReport;
+
+async function newPart(): Promise<{ shootId: string; setupId: string; partId: string }> {
+  const made = await ask.newSetup({ name: 'One', parts: [{ name: 'Plate' }, { name: 'Pass A' }] });
+  return { ...made, partId: (await ask.board(made.setupId)).parts[0].id };
+}
 
 beforeAll(async () => {
   server = await startServer(await freshDatabase(), data);
@@ -200,6 +214,76 @@ test('a file of a pack is looked at by its own path only', async () => {
   expect([page.status, page.headers.get('content-type')]).toEqual([200, expect.stringContaining('text/html')]);
   for (const path of ['secret', '..%2f..%2fsecret', 'recordings/none.mp4', 'tricks'])
     expect((await look(path)).status).toBeGreaterThanOrEqual(400);
+});
+
+test('a film that is a page as well is handed off by its content, to be saved, and nothing in a pack runs', async () => {
+  const { partId, shootId: shoot } = await newPart();
+  const page = `<!doctype html><script src="x.js"></script><p>`;
+  // A box that readers of films pass over.
+  const box = Buffer.concat([Buffer.alloc(4), Buffer.from('free' + page)]);
+  box.writeUInt32BE(box.length, 0);
+  wallClip(join(data, 'film.mp4'), 1, 'crop=320:180');
+  const film = Buffer.concat([box, readFileSync(join(data, 'film.mp4'))]);
+  const { body: take } = await ask.addTake(partId, film, 'page.html');
+  await ask.measured(take.id);
+  await ask.call('PUT', `/takes/${take.id}/circled`, { circled: true });
+  const made = await finished((await ask.call<Pack>('POST', `/shoots/${shoot}/packs`, { recordings: true })).body.id);
+  const files = (await ask.call<PackedFile[]>('GET', `/packs/${made.id}/files`)).body;
+  const recordings = files.filter((f) => f.path.startsWith('recordings/'));
+  expect(recordings.map((f) => f.path)).toEqual([expect.stringMatching(/\.(mov|mp4)$/)]);
+  for (const { path } of files) {
+    const { headers, status } = await fetch(`${server.url}/api/packs/${made.id}/look/${path}`);
+    const policy = headers.get('content-security-policy')!;
+    expect([path, status, policy]).toEqual([path, 200, expect.stringMatching(/^sandbox (?!.*allow-scripts)/)]);
+    expect(policy).toContain("script-src 'none'");
+  }
+  const { headers } = await fetch(`${server.url}/api/packs/${made.id}/look/${recordings[0].path}`);
+  expect(headers.get('content-type')).toBe('application/octet-stream');
+  expect(headers.get('content-disposition')).toMatch(/^attachment/);
+});
+
+test('a backup holds what is archived, what failed and what still waits, and says first what it does not hold', async () => {
+  const { partId, setupId: setup, shootId: shoot } = await newPart();
+  const other = (await ask.call('POST', `/shoots/${shoot}/setups`, { name: 'Two', parts: [{ name: 'Plate' }] })).body;
+  const otherPart = (await ask.board(other.id)).parts[0].id;
+  const gone = (await ask.call('POST', `/setups/${other.id}/parts`, { name: 'Gone' })).body;
+  wallClip(join(data, 'film.mp4'), 1, 'crop=320:180');
+  const film = readFileSync(join(data, 'film.mp4'));
+  const add = async (part: string, name: string) => (await ask.addTake(part, film, name)).body.id;
+  const [fine, failed, waits] = [await add(partId, 'a.mp4'), await add(partId, 'b.mp4'), await add(partId, 'c.mp4')];
+  const [archived, dropped] = [await add(otherPart, 'd.mp4'), await add(gone.id, 'e.mp4')];
+  for (const id of [fine, failed, waits, archived, dropped]) await ask.measured(id);
+  const unmeasure = 'UPDATE measures SET result = NULL, version = NULL, failure = $2 WHERE take_id = $1';
+  await query(server.database, unmeasure, [failed, 'It could not be measured.']);
+  await query(server.database, `${unmeasure} AND measure = 'take'`, [waits, null]);
+  await ask.call('PUT', `/parts/${gone.id}/deleted`, { on: true });
+  await ask.call('PUT', `/setups/${other.id}/archived`, { on: true });
+  await ask.call('PUT', `/setups/${setup}/archived`, { on: true });
+
+  const wish = { recordings: true, takes: 'all' };
+  const made = await finished((await ask.call<Pack>('POST', `/shoots/${shoot}/packs`, wish)).body.id);
+  expect(made.failure).toBe(null);
+  expect(made.made!.left_behind).toEqual([expect.stringMatching(/^Setup 2, “Two”: one take of what was deleted/)]);
+  const look = async (path: string) => (await fetch(`${server.url}/api/packs/${made.id}/look/${path}`)).text();
+  const read = JSON.parse(await look('report.json')) as PackReport;
+  expect(faultsOfReport(read)).toEqual([]);
+  const known = [...read.takes, ...read.unmeasured];
+  expect(known.map((t) => t.id).sort()).toEqual([fine, failed, waits, archived].sort());
+  expect(read.unmeasured.find((t) => t.id === failed)?.why).toBe('It could not be measured.');
+  const filed = JSON.parse(await look('shoot.json')) as { takes: { id: string; path: string }[] };
+  const files = (await ask.call<PackedFile[]>('GET', `/packs/${made.id}/files`)).body.map((f) => f.path);
+  for (const t of known) {
+    expect(files).toContain(t.recording.path);
+    expect(filed.takes.find((f) => f.id === t.id)?.path).toBe(t.recording.path);
+  }
+  const first = await look('README.html');
+  expect(first.indexOf('Not in this pack')).toBeGreaterThan(0);
+  expect(first.indexOf('Not in this pack')).toBeLessThan(first.indexOf('Setup 1:'));
+  const said = (await ask.call<HandOff>('GET', `/shoots/${shoot}/hand-off`)).body.left_behind_by_all;
+  expect(said).toEqual(made.made!.left_behind);
+  // Without the recordings it says so, and others say what is put away.
+  const bare = await finished((await ask.call<Pack>('POST', `/shoots/${shoot}/packs`, { takes: 'all' })).body.id);
+  expect(bare.made!.left_behind[0]).toMatch(/no backup/);
 });
 
 test('what cannot be packed says why; a deleted pack is gone', async () => {

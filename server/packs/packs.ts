@@ -16,7 +16,16 @@ export interface PackRow extends PackScope, WorkRow {
   shoot_id: string;
   named: string;
   wish: PackWish;
-  made: { name: string; bytes: number; hash: string; at: string; entries: PackEntry[] } | null;
+  made: {
+    name: string;
+    bytes: number;
+    hash: string;
+    at: string;
+    entries: PackEntry[];
+    /** Packs that were made before do not say. */
+    left_behind?: string[];
+    unmeasured?: string[];
+  } | null;
   asked_at: string;
   finished_at: string | null;
 }
@@ -83,6 +92,13 @@ export async function keepXxh64(db: Db, hash: string, xxh64: string): Promise<vo
 
 /** A pack as it is sent. */
 export function asPack({ named, made, ...row }: PackRow): Pack {
-  const said = made && { name: made.name, bytes: made.bytes, files: made.entries.length, hash: made.hash };
+  const said = made && {
+    name: made.name,
+    bytes: made.bytes,
+    files: made.entries.length,
+    hash: made.hash,
+    left_behind: made.left_behind ?? [],
+    unmeasured: made.unmeasured ?? [],
+  };
   return { ...row, of: named, made: said };
 }

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import { readFile, rm } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Router, type Response } from 'express';
+import { Router } from 'express';
 import type { PlateBenchPage } from '../../api/plates';
 import { benchQuery, idParams, keptPlate, plateFile } from '../../api/schemas';
 import { PLATE, type PlateResult } from '../../core/measures/plate';
@@ -11,7 +11,9 @@ import { findSetupOfTake } from '../plan/shoots';
 import { inTransaction, type Db } from '../platform/database';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal, sharedAnswer, whileListening } from '../platform/http';
+import { sendFile } from '../platform/send-file';
 import { findSent } from '../takes/judged';
+import { MadePictures } from '../takes/made-pictures';
 import { circleTake, findTake, insertTake } from '../takes/takes';
 import { findMeasure, type MeasureRow } from '../work/measures';
 import { readBench } from './plate-bench';
@@ -30,6 +32,8 @@ export function plateRoutes(house: House): Router {
     if (!row.result) throw new Refusal(409, 'This plate is not made yet. Wait until it is.', 'busy');
     return { ...row, result: row.result as PlateResult };
   };
+  const pictures = new MadePictures(storage.pictures);
+  const gone = new Refusal(404, 'The picture of this plate is gone. Make the plate again.', 'missing');
   const pictureOf = (id: string, name: 'png' | 'png.jpg') => storage.kept('plate', { itself: id }, name);
 
   router.get(
@@ -46,7 +50,7 @@ export function plateRoutes(house: House): Router {
     answer(async (req, res) => {
       const plate = await needMade(req.params);
       const picture = await readFile(pictureOf(plate.id, 'png.jpg')).catch(() => null);
-      if (!picture) throw new Refusal(404, 'The picture of this plate is gone. Make the plate again.', 'missing');
+      if (!picture) throw gone;
       res.set('Cache-Control', 'private, max-age=31536000, immutable').type('jpeg').send(picture);
       return undefined;
     }),
@@ -65,20 +69,17 @@ export function plateRoutes(house: House): Router {
       } = await needShoot(pool, setup?.shoot_id ?? '');
       const name = `plate-setup-${setup?.number}${as === 'full' ? '' : `-${width}x${height}`}`;
       if (as === 'full') {
-        await sendFile(res, pictureOf(plate.id, 'png'), `${name}.png`);
+        await sendFile(res, pictureOf(plate.id, 'png'), `${name}.png`, gone);
         return undefined;
       }
       const ending = as === 'clip' ? 'mp4' : 'png';
-      const path = join(storage.root, 'rolling', `${randomUUID()}.${ending}`);
-      try {
-        const signal = whileListening(res);
+      const named = `plate-${plate.id}-${Date.parse(plate.finished_at ?? '')}-${width}x${height}-${fps}-${seconds}.${ending}`;
+      const path = await pictures.get(named, whileListening(res), async (to, signal) => {
         const picture = await readStill(pictureOf(plate.id, 'png'));
-        if (as === 'clip') await writeStillClip(picture, path, seconds, fps, { width, height, signal });
-        else await writePng(picture, path, { width, height, signal });
-        await sendFile(res, path, `${name}.${ending}`);
-      } finally {
-        await rm(path, { force: true });
-      }
+        if (as === 'clip') await writeStillClip(picture, to, seconds, fps, { width, height, signal });
+        else await writePng(picture, to, { width, height, signal });
+      });
+      await sendFile(res, path, `${name}.${ending}`, gone);
       return undefined;
     }),
   );
@@ -121,10 +122,4 @@ export function plateRoutes(house: House): Router {
 async function findKept(db: Db, plateId: string): Promise<string | null> {
   const { rows } = await db.query<{ id: string }>('SELECT id FROM takes WHERE made_of = $1 LIMIT 1', [plateId]);
   return rows[0]?.id ?? null;
-}
-
-function sendFile(res: Response, path: string, name: string): Promise<void> {
-  return new Promise((resolve, reject) => {
-    res.download(path, name, (error) => (error && !res.headersSent ? reject(error) : resolve()));
-  });
 }

@@ -1,4 +1,5 @@
 import { resolve } from 'node:path';
+import { config as usual } from '../../package.json';
 
 /** Where things live and how the server is reached, from the environment. */
 export interface Config {
@@ -34,7 +35,7 @@ export function readConfig(env: Record<string, string | undefined> = process.env
   return {
     database,
     data: resolve(data ?? './data'),
-    port: Number(port ?? 4180),
+    port: Number(port ?? usual.port),
     host: host ?? '127.0.0.1',
     names: (names ?? '').split(/[\s,]+/).filter(Boolean),
     newCode: newCode === 'yes',

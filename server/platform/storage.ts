@@ -27,8 +27,13 @@ export class Storage {
 
   async prepare(): Promise<void> {
     const kept = Object.values(MEASURES).map((m) => m.files.folder);
-    for (const folder of new Set(['uploads', 'files', 'rolling', 'waste', 'packs', ...kept]))
+    for (const folder of new Set(['uploads', 'files', 'rolling', 'pictures', 'waste', 'packs', ...kept]))
       await mkdir(join(this.root, folder), { recursive: true });
+  }
+
+  /** The folder of pictures that were made because somebody asked for them; they can be made again. */
+  get pictures(): string {
+    return join(this.root, 'pictures');
   }
 
   /** Recordings that no take refers to any more, until they go for good. */

@@ -5,6 +5,7 @@ import { pictureOf } from '../../media/picture-row';
 import { needSetup, needShoot } from '../plan/need';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal, sharedAnswer } from '../platform/http';
+import { sendFile } from '../platform/send-file';
 import { findMeasure } from '../work/measures';
 import { readWipeBench } from './wipe-bench';
 
@@ -39,12 +40,8 @@ export function wipeRoutes(house: House): Router {
       const { as, save } = checked(proofFile, req.query);
       const path = storage.kept(by, { itself: id }, as);
       const gone = new Refusal(404, 'The film of this proof is gone. Make it again.', 'missing');
-      await new Promise<void>((resolve, reject) => {
-        const done = (error?: Error) => (error && !res.headersSent ? reject(gone) : resolve());
-        res.set('Cache-Control', 'private, max-age=31536000, immutable').type(as);
-        if (save) res.download(path, `proof-${id.slice(0, 8)}.${as}`, done);
-        else res.sendFile(path, done);
-      });
+      res.set('Cache-Control', 'private, max-age=31536000, immutable').type(as);
+      await sendFile(res, path, save ? `proof-${id.slice(0, 8)}.${as}` : null, gone);
       return undefined;
     }),
   );

@@ -88,6 +88,7 @@ function OfShoot({ shoot, onOther }: OfShootProps) {
         wish={wish}
         recordings={data.recordings_bytes}
         allRecordings={data.all_recordings_bytes}
+        leftByAll={data.left_behind_by_all}
         onWish={setWish}
       />
       {!busy && <PackList packs={data.packs} />}

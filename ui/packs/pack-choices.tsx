@@ -2,6 +2,7 @@ import { StyleSheet, View } from 'react-native';
 import { SegmentedButtons, Switch } from 'react-native-paper';
 import type { PackWish } from '../../core/packs/types';
 import { bytesInWords } from '../../core/numeric/bytes';
+import { Cautions } from '../components/notice';
 import { Soft, Strong } from '../components/words';
 import { TOUCH } from '../theme/palette';
 
@@ -11,11 +12,15 @@ interface Props {
   recordings: number;
   /** Those of all takes. */
   allRecordings: number;
+  /** What would not go along although all takes did. */
+  leftByAll: readonly string[];
   onWish: (wish: PackWish) => void;
 }
 
+const NO_BACKUP = 'All takes without the recordings are no backup: let the recordings go along.';
+
 /** What goes along in a pack. */
-export function PackChoices({ wish, recordings, allRecordings, onWish }: Props) {
+export function PackChoices({ wish, recordings, allRecordings, leftByAll, onWish }: Props) {
   const rows = [
     ['plates', 'Plates and stills', 'as PNG, full and delivery size, and as still clips'],
     ['mattes', 'Rough mattes', 'of whoever is in, and of what covers: some minutes a take'],
@@ -52,6 +57,12 @@ export function PackChoices({ wish, recordings, allRecordings, onWish }: Props) 
           ]}
         />
       </View>
+      {wish.takes === 'all' && (
+        <Cautions
+          testID="left-by-all"
+          texts={[...(wish.recordings ? [] : [NO_BACKUP]), ...leftByAll.map((text) => `Not in it. ${text}`)]}
+        />
+      )}
     </View>
   );
 }

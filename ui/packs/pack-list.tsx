@@ -15,6 +15,8 @@ function contentOf({ wish }: Pack): string {
   return parts.length ? `with ${parts.join(', ')}` : 'pages and lists only';
 }
 
+const leftOut = (n: number) => (n === 0 ? '' : `${n === 1 ? 'One thing is' : `${n} things are`} not in it · `);
+
 const whenOf = (iso: string) => new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 
 /** The packs that were made last, with what to do with each. */
@@ -32,7 +34,7 @@ export function PackList({ packs }: { packs: readonly Pack[] }) {
             text={
               pack.failure ??
               (pack.made
-                ? `${whenOf(pack.finished_at ?? pack.asked_at)} · ${bytesInWords(pack.made.bytes)}, ${pack.made.files} files, ` +
+                ? `${leftOut(pack.made.left_behind.length)}${whenOf(pack.finished_at ?? pack.asked_at)} · ${bytesInWords(pack.made.bytes)}, ${pack.made.files} files, ` +
                   `${contentOf(pack)} · ${pack.made.hash}`
                 : contentOf(pack))
             }

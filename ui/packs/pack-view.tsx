@@ -3,6 +3,7 @@ import { Image, Linking, StyleSheet, View } from 'react-native';
 import type { PackedFile } from '../../api/packs';
 import { bytesInWords } from '../../core/numeric/bytes';
 import { Action } from '../components/action';
+import { Cautions } from '../components/notice';
 import { Row } from '../components/row';
 import { Screen } from '../components/screen';
 import { Failed, Loading, Progress } from '../components/states';
@@ -58,6 +59,15 @@ export function PackView({ id }: { id: string }) {
       {pack.data?.failure && <Body>{pack.data.failure}</Body>}
       {pack.data && underWay(pack.data) && (
         <Progress what={pack.data.doing} done={pack.data.frames_done} total={pack.data.frames_total} unit="steps" />
+      )}
+      {made && (
+        <Cautions
+          testID="left-behind"
+          texts={[
+            ...made.left_behind.map((text) => `Not in this pack. ${text}`),
+            ...made.unmeasured.map((text) => `Nothing is known of this recording. ${text}`),
+          ]}
+        />
       )}
       {made && (
         <View style={styles.first}>
