@@ -65,8 +65,9 @@ export type ZoneSeen = MeasureSent<ZoneWish, ZoneFound>;
 
 /** A trick that speaks of a zone, with what was seen of it in each of its takes. */
 export interface ZoneOfTrick {
-  /** The planned trick's id. */
+  /** The planned trick's id and version. */
   id: string;
+  version: number;
   name: string;
   zone: Zone | null;
   /** What is asked of it: "nothing enters the marked zone". */

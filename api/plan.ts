@@ -9,6 +9,8 @@ export type ShootFields = Omit<FiledShoot, 'id' | 'demo'>;
 
 export interface Shoot extends ShootFields {
   id: string;
+  /** Grows with each change of its fields: send the one that was seen along with a change (If-Match). */
+  version: number;
   demo: boolean;
   archived: boolean;
   deleted: boolean;
@@ -36,6 +38,7 @@ export interface SetupFields {
 
 export interface Setup extends SetupFields {
   id: string;
+  version: number;
   shoot_id: string;
   number: number;
   archived: boolean;
@@ -55,6 +58,7 @@ export interface PartFields {
 export interface Part extends PartFields {
   purpose: Purpose | null;
   id: string;
+  version: number;
   setup_id: string;
   position: number;
   deleted: boolean;
@@ -74,6 +78,7 @@ export interface KeptSum {
 }
 
 export interface Planned extends PlannedTrick {
+  version: number;
   setup_id: string;
   position: number;
   deleted: boolean;
@@ -91,6 +96,15 @@ export interface NewPlanned {
 export interface ChangedPlanned {
   trick: Trick;
   wishes: TrickWishes;
+}
+
+/** The answer to a change of what somebody else has changed since it was seen (409, code "changed"). */
+export interface ChangedMeanwhile<T> {
+  error: string;
+  code: 'changed';
+  /** As it stands, and as the change would have it. */
+  here: T & { version: number };
+  yours: object;
 }
 
 /** Something that was taken out of sight, to be brought back. */

@@ -100,3 +100,100 @@ test('a take that is circled while a circled roll waits stays circled, and the r
   ]);
   expect(rows).toMatchObject([{ id: take.id, circled: true }, { circled: false }]);
 });
+
+const changed = (method: string, path: string, body: object, seen: number | string) =>
+  fetch(`${server.url}/api${path}`, {
+    method,
+    headers: { 'Content-Type': 'application/json', 'If-Match': typeof seen === 'number' ? `"${seen}"` : seen },
+    body: JSON.stringify(body),
+  }).then(async (r) => ({ status: r.status, body: (await r.json()) as Changed }));
+interface Changed {
+  version: number;
+  code: string;
+  error: string;
+  here: { version: number; name: string; trick: { summary: string } };
+  yours: object;
+}
+
+test('two that change one thing from the same state: the second is told what the first made of it, and may save over it', async () => {
+  const { shootId, setupId } = await ask.newSetup();
+  const planned = await ask.putTrick(setupId, 'double');
+  const { parts } = await ask.board(setupId);
+  const trick = (summary: string) => ({ trick: { ...planned.trick, summary }, wishes: planned.wishes });
+  const rows: [string, string, (text: string) => object][] = [
+    ['PUT', `/planned/${planned.id}`, trick],
+    ['PATCH', `/setups/${setupId}`, (name) => ({ name })],
+    ['PATCH', `/parts/${parts[0].id}`, (name) => ({ name })],
+    ['PATCH', `/shoots/${shootId}`, (name) => ({ name })],
+  ];
+  for (const [method, path, body] of rows) {
+    const seen = (await changed(method, path, body('Before'), '"1"')).body.version;
+    const both = await Promise.all(['One', 'Two'].map((text) => changed(method, path, body(text), seen)));
+    expect([path, both.map((b) => b.status).sort()]).toEqual([path, [200, 409]]);
+    const [won, lost] = both[0].status === 200 ? ['One', 'Two'] : ['Two', 'One'];
+    const refused = both.find((b) => b.status === 409)!.body;
+    expect(refused).toMatchObject({ code: 'changed', yours: body(lost), error: expect.stringContaining('else') });
+    expect(refused.here).toMatchObject(body(won));
+    // Saved over it on purpose, and without a word of a version as before.
+    const again = await changed(method, path, body(lost), refused.here.version);
+    expect([again.status, again.body]).toEqual([200, expect.objectContaining(body(lost))]);
+    expect((await ask.call(method, path, body('Last'))).status).toBe(200);
+    expect((await changed(method, path, body('Odd'), 'three')).status).toBe(422);
+  }
+});
+
+test('a zone that two draw from the same state is not lost in silence', async () => {
+  const { setupId } = await ask.newSetup();
+  const { id, version } = await ask.putTrick(setupId, 'dialled-fade');
+  const box = (x: number) => ({
+    zone: [
+      [x, 0],
+      [x + 0.1, 0],
+      [x + 0.1, 0.1],
+    ],
+  });
+  expect((await changed('PUT', `/planned/${id}/zone`, box(0.1), version)).status).toBe(200);
+  const second = await changed('PUT', `/planned/${id}/zone`, box(0.5), version);
+  expect([second.status, second.body.code, second.body.yours]).toEqual([409, 'changed', box(0.5)]);
+});
+
+test('what somebody removed meanwhile is not changed, and nothing is added to it: that is said, not dropped', async () => {
+  const { shootId, setupId } = await ask.newSetup();
+  const planned = await ask.putTrick(setupId, 'dialled-fade');
+  const [part] = (await ask.board(setupId)).parts;
+  const { trick, wishes } = planned;
+  const zone = { zone: null };
+  const at = new Date().toISOString();
+  const remove = (path: string, on: boolean) => ask.call('PUT', `${path}/deleted`, { on });
+  const refused = async (all: [string, string, object][]) => {
+    for (const [method, path, body] of all)
+      expect([path, (await ask.call(method, path, body)).body]).toEqual([
+        path,
+        { error: expect.stringContaining('was deleted'), code: 'deleted' },
+      ]);
+  };
+  const ofTrick: [string, string, object][] = [
+    ['PUT', `/planned/${planned.id}`, { trick, wishes }],
+    ['PUT', `/planned/${planned.id}/zone`, zone],
+    ['POST', `/planned/${planned.id}/sums`, { kind: 'retime', inputs: { speed: 40 } }],
+    ['PUT', `/planned/${planned.id}/eye-checks/${trick.requirements[0].key}`, { done: true, by: 'Ida', at }],
+  ];
+  const ofSetup: [string, string, object][] = [
+    ['PATCH', `/setups/${setupId}`, { name: 'New' }],
+    ['POST', `/setups/${setupId}/parts`, { name: 'Extra' }],
+    ['POST', `/setups/${setupId}/tricks`, { key: 'double' }],
+    ['PUT', `/setups/${setupId}/ticks`, { ticks: [] }],
+    ['PUT', `/setups/${setupId}/part-order`, { ids: [] }],
+    ['PATCH', `/parts/${part.id}`, { name: 'New' }],
+  ];
+  await remove(`/planned/${planned.id}`, true);
+  await refused(ofTrick);
+  await remove(`/planned/${planned.id}`, false);
+  await remove(`/setups/${setupId}`, true);
+  await refused([...ofTrick, ...ofSetup]);
+  await remove(`/setups/${setupId}`, false);
+  await remove(`/shoots/${shootId}`, true);
+  await refused([...ofTrick, ...ofSetup, ['POST', `/shoots/${shootId}/setups`, { name: 'New' }]]);
+  await remove(`/shoots/${shootId}`, false);
+  expect((await ask.call('PATCH', `/setups/${setupId}`, { name: 'New' })).status).toBe(200);
+});

@@ -15,7 +15,5 @@ export default function PlannedScreen() {
     );
   }
   // Made anew when the saved trick changes, so that what is shown is what is saved.
-  return (
-    <TrickEditor key={`${id}${JSON.stringify([planned.data.trick, planned.data.wishes])}`} planned={planned.data} />
-  );
+  return <TrickEditor key={id} planned={planned.data} />;
 }

@@ -27,7 +27,7 @@ export async function readZones(house: House, setup: Setup, shoot: Shoot): Promi
     shoot,
     takes,
     tricks: await Promise.all(
-      tricks.map(async ({ id, trick, parts: own }) => {
+      tricks.map(async ({ id, version, trick, parts: own }) => {
         const zone = zoneOf(trick);
         const drawn = JSON.stringify(zone);
         const speaks = trick.requirements.filter((r) => ZONE_KINDS.includes(r.kind));
@@ -56,6 +56,7 @@ export async function readZones(house: House, setup: Setup, shoot: Shoot): Promi
         });
         return {
           id,
+          version,
           name: trick.name,
           zone,
           asks: speaks.map((r) => statement(r.kind, r.tolerance)),

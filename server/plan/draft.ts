@@ -70,7 +70,7 @@ export class PlanDraft {
   /** Adds a setup at the end, with the next free number where none is given. */
   addSetup(fields: SetupFields, number = Math.max(0, ...this.setups.map((s) => s.number)) + 1): Setup {
     const { name, notes, scene, place, camera } = fields;
-    const own = { id: randomUUID(), shoot_id: this.shootId, number, archived: false, deleted: false };
+    const own = { id: randomUUID(), version: 1, shoot_id: this.shootId, number, archived: false, deleted: false };
     const setup: Setup = { name, notes, scene, place, camera, ...own };
     this.setups.push(setup);
     this.added.setups.push(setup);
@@ -85,7 +85,7 @@ export class PlanDraft {
   /** Adds a part at a setup's end. */
   addPart(setupId: string, { name, what, optional, seconds, purpose = null }: PartFields): Part {
     const last = Math.max(0, ...this.parts.filter((p) => p.setup_id === setupId).map((p) => p.position));
-    const own = { id: randomUUID(), setup_id: setupId, position: last + 1, deleted: false };
+    const own = { id: randomUUID(), version: 1, setup_id: setupId, position: last + 1, deleted: false };
     const part: Part = { name: name.slice(0, 120), what, optional, seconds, purpose, ...own };
     this.parts.push(part);
     this.added.parts.push(part);
@@ -171,7 +171,7 @@ export class PlanDraft {
 
   private addTrick(setupId: string, trick: Trick, wishes: TrickWishes): Planned {
     const last = Math.max(0, ...this.planned.filter((p) => p.setup_id === setupId).map((p) => p.position));
-    const own = { id: randomUUID(), setup_id: setupId, position: last + 1, deleted: false };
+    const own = { id: randomUUID(), version: 1, setup_id: setupId, position: last + 1, deleted: false };
     const planned: Planned = { trick, wishes, parts: {}, ...own };
     this.planned.push(planned);
     this.added.planned.push(planned);

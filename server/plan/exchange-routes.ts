@@ -10,7 +10,7 @@ import { idParams } from '../../api/schemas';
 import { applyImport, readShotList } from './shot-lists';
 import { inTransaction } from '../platform/database';
 import type { House } from '../platform/house';
-import { needShoot } from './need';
+import { needLiveShoot, needShoot } from './need';
 
 /** Shot lists out and in, and the daylight of the shoot's days as a calendar. */
 export function exchangeRoutes({ pool }: House): Router {
@@ -42,7 +42,7 @@ export function exchangeRoutes({ pool }: House): Router {
   router.post(
     '/shoots/:id/shot-list',
     answer(async (req) => {
-      const shoot = await shootOf(req.params);
+      const shoot = await needLiveShoot(pool, checked(idParams, req.params).id);
       const { text, apply } = checked(importText, req.body);
       // Previewed and carried out from the same reading of the plan, so that what is shown is what is done.
       return inTransaction(pool, async (db) => {

@@ -1,6 +1,6 @@
-import { Router } from 'express';
+import { Router, type Request } from 'express';
 import type { PlannedPage } from '../../api/boards';
-import type { SensorInTable, Sheet } from '../../api/plan';
+import type { ChangedPlanned, Planned, SensorInTable, Sheet } from '../../api/plan';
 import {
   changedPlanned,
   copiedPlanned,
@@ -24,7 +24,7 @@ import type { House } from '../platform/house';
 import { answer, checked, Refusal, sharedAnswer } from '../platform/http';
 import { readBoards } from './boards';
 import { PlanDraft } from './draft';
-import { needPlanned, needSetup, needShoot } from './need';
+import { needLivePlanned, needLiveSetup, needPlanned, needSetup, needShoot } from './need';
 import {
   deleteSensor,
   deleteSum,
@@ -38,6 +38,7 @@ import {
   restoreTrick,
   sayEyeCheck,
 } from './plans';
+import { assureSeen, versionSeen } from './versions';
 
 /** Tricks on setups, the sheet for the set with its ticks, kept sums, and the table of sensors. */
 export function planRoutes(house: House): Router {
@@ -48,7 +49,7 @@ export function planRoutes(house: House): Router {
   router.post(
     '/setups/:id/tricks',
     answer(async (req, res) => {
-      const setup = await needSetup(pool, idOf(req.params));
+      const setup = await needLiveSetup(pool, idOf(req.params));
       const wish = checked(newPlanned, req.body);
       const trick = wish.key ? findTrick(wish.key) : wish.trick;
       if (!trick) throw new Refusal(422, `There is no trick "${wish.key}" in the library.`, 'invalid');
@@ -80,42 +81,55 @@ export function planRoutes(house: House): Router {
     }),
   );
 
+  /** Changes a trick as it stands now, unless it was removed or changed since it was seen. */
+  const changePlanned = async <T extends object>(
+    req: Request,
+    read: (body: unknown) => T,
+    changed: (now: Planned, yours: T) => ChangedPlanned,
+  ) => {
+    const { planned: before, setup } = await needLivePlanned(pool, idOf(req.params));
+    const [seen, yours] = [versionSeen(req), read(req.body)];
+    await inTransaction(pool, async (db) => {
+      const draft = await PlanDraft.open(db, setup.shoot_id);
+      // It may have been removed while this waited for its turn.
+      await needLivePlanned(db, before.id);
+      const planned = draft.tricksOf(setup.id).find((p) => p.id === before.id)!;
+      assureSeen(planned, seen, yours);
+      const { trick, wishes } = changed(planned, yours);
+      draft.changeTrick(planned, trick, wishes);
+      await draft.save();
+    });
+    return findPlanned(pool, before.id);
+  };
+
   router.put(
     '/planned/:id',
-    answer(async (req) => {
-      const { id, setup_id: setupId } = await needPlanned(pool, idOf(req.params));
-      const wish = checked(changedPlanned, req.body);
-      const { shoot_id: shootId } = await needSetup(pool, setupId);
-      await inTransaction(pool, async (db) => {
-        const draft = await PlanDraft.open(db, shootId);
-        const planned = draft.tricksOf(setupId).find((p) => p.id === id);
-        if (planned) draft.changeTrick(planned, wish.trick, wish.wishes);
-        await draft.save();
-      });
-      return findPlanned(pool, id);
-    }),
+    answer((req) =>
+      changePlanned(
+        req,
+        (body) => checked(changedPlanned, body),
+        (_, wish) => wish,
+      ),
+    ),
   );
 
   router.put(
     '/planned/:id/zone',
-    answer(async (req) => {
-      const { id, setup_id: setupId } = await needPlanned(pool, idOf(req.params));
-      const { zone } = checked(zoneDrawn, req.body);
-      const { shoot_id: shootId } = await needSetup(pool, setupId);
-      await inTransaction(pool, async (db) => {
-        const draft = await PlanDraft.open(db, shootId);
-        const planned = draft.tricksOf(setupId).find((p) => p.id === id);
-        if (planned && !wantsZone(planned.trick))
-          throw new Refusal(
-            409,
-            'Nothing of this trick speaks of a zone. Add "zone kept free" to it first.',
-            'no-zone',
-          );
-        if (planned) draft.changeTrick(planned, withZone(planned.trick, zone), planned.wishes);
-        await draft.save();
-      });
-      return findPlanned(pool, id);
-    }),
+    answer((req) =>
+      changePlanned(
+        req,
+        (body) => checked(zoneDrawn, body),
+        ({ trick, wishes }, { zone }) => {
+          if (!wantsZone(trick))
+            throw new Refusal(
+              409,
+              'Nothing of this trick speaks of a zone. Add "zone kept free" to it first.',
+              'no-zone',
+            );
+          return { trick: withZone(trick, zone), wishes };
+        },
+      ),
+    ),
   );
 
   router.put(
@@ -132,7 +146,7 @@ export function planRoutes(house: House): Router {
     '/planned/:id/copy',
     answer(async (req, res) => {
       const planned = await needPlanned(pool, idOf(req.params));
-      const setup = await needSetup(pool, checked(copiedPlanned, req.body).setup_id);
+      const setup = await needLiveSetup(pool, checked(copiedPlanned, req.body).setup_id);
       const name = setup.id === planned.setup_id ? `${planned.trick.name}, copy` : planned.trick.name;
       res.status(201);
       return inTransaction(pool, async (db) => {
@@ -148,7 +162,7 @@ export function planRoutes(house: House): Router {
     '/planned/:id/eye-checks/:key',
     answer(async (req) => {
       const { id, key } = checked(requirementParams, req.params);
-      const planned = await needPlanned(pool, id);
+      const { planned } = await needLivePlanned(pool, id);
       if (!planned.trick.requirements.some((r) => r.key === key))
         throw new Refusal(404, 'This requirement is not part of the trick any more.', 'missing');
       await sayEyeCheck(pool, id, key, checked(eyeCheck, req.body));
@@ -159,7 +173,7 @@ export function planRoutes(house: House): Router {
   router.post(
     '/planned/:id/sums',
     answer(async (req, res) => {
-      const planned = await needPlanned(pool, idOf(req.params));
+      const { planned } = await needLivePlanned(pool, idOf(req.params));
       const { kind, inputs } = checked(newSum, req.body);
       const { error } = workOut(kind, inputs);
       if (error) throw new Refusal(422, error, 'invalid');
@@ -198,7 +212,7 @@ export function planRoutes(house: House): Router {
   router.put(
     '/setups/:id/ticks',
     answer(async (req) => {
-      const setup = await needSetup(pool, idOf(req.params));
+      const setup = await needLiveSetup(pool, idOf(req.params));
       const said = checked(ticks, req.body).ticks;
       await inTransaction(pool, (db) => putTicks(db, setup.id, said));
       return listTicks(pool, setup.id);

@@ -13,7 +13,7 @@ export interface EyeCheckRow {
 }
 
 const PLANNED = `
-  SELECT k.id, k.setup_id, k.position, k.trick, k.wishes, k.deleted_at IS NOT NULL AS deleted, coalesce(m.parts, '{}') AS parts
+  SELECT k.id, k.version, k.setup_id, k.position, k.trick, k.wishes, k.deleted_at IS NOT NULL AS deleted, coalesce(m.parts, '{}') AS parts
   FROM planned_tricks k
   LEFT JOIN LATERAL (SELECT jsonb_object_agg(part_key, part_id) AS parts FROM planned_parts WHERE planned_id = k.id) m ON true`;
 

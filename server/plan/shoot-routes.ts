@@ -17,7 +17,7 @@ import { answer, checked, Refusal, sharedAnswer } from '../platform/http';
 import { listRollsUnderWay } from '../rolls/rolls';
 import { listShootsGoing, readBoards } from './boards';
 import { PlanDraft } from './draft';
-import { needPart, needSetup, needShoot } from './need';
+import { needLivePart, needLiveSetup, needLiveShoot, needPart, needSetup, needShoot } from './need';
 import { listPlanned } from './plans';
 import {
   findPart,
@@ -32,6 +32,7 @@ import {
   updateSetup,
   updateShoot,
 } from './shoots';
+import { assureSeen, holdRow, versionSeen } from './versions';
 
 /** Shoots, their setups and parts: read, made, changed, ordered, copied, archived, deleted and brought back. */
 export function shootRoutes(house: House): Router {
@@ -66,9 +67,14 @@ export function shootRoutes(house: House): Router {
   router.patch(
     '/shoots/:id',
     answer(async (req) => {
-      const shoot = await needShoot(pool, idOf(req.params));
-      await updateShoot(pool, shoot.id, checked(changedShoot, req.body));
-      return findShoot(pool, shoot.id);
+      const { id } = await needShoot(pool, idOf(req.params));
+      const [seen, fields] = [versionSeen(req), checked(changedShoot, req.body)];
+      await inTransaction(pool, async (db) => {
+        await holdRow(db, 'shoots', id);
+        assureSeen(await needLiveShoot(db, id), seen, fields);
+        await updateShoot(db, id, fields);
+      });
+      return findShoot(pool, id);
     }),
   );
 
@@ -90,7 +96,7 @@ export function shootRoutes(house: House): Router {
   router.post(
     '/shoots/:id/setups',
     answer(async (req, res) => {
-      const shoot = await needShoot(pool, idOf(req.params));
+      const shoot = await needLiveShoot(pool, idOf(req.params));
       const wish = checked(newSetup, req.body);
       res.status(201);
       return inTransaction(pool, async (db) => {
@@ -106,7 +112,7 @@ export function shootRoutes(house: House): Router {
   router.put(
     '/shoots/:id/setup-order',
     answer(async (req) => {
-      const shoot = await needShoot(pool, idOf(req.params));
+      const shoot = await needLiveShoot(pool, idOf(req.params));
       await orderRows(pool, 'setups', 'shoot_id', shoot.id, checked(order, req.body).ids);
       return { ok: true };
     }),
@@ -137,17 +143,21 @@ export function shootRoutes(house: House): Router {
   router.patch(
     '/setups/:id',
     answer(async (req) => {
-      const setup = await needSetup(pool, idOf(req.params));
-      const fields = checked(changedSetup, req.body);
-      await inTransaction(pool, (db) => updateSetup(db, setup.id, fields));
-      return findSetup(pool, setup.id);
+      const { id } = await needSetup(pool, idOf(req.params));
+      const [seen, fields] = [versionSeen(req), checked(changedSetup, req.body)];
+      await inTransaction(pool, async (db) => {
+        await holdRow(db, 'setups', id);
+        assureSeen(await needLiveSetup(db, id), seen, fields);
+        await updateSetup(db, id, fields);
+      });
+      return findSetup(pool, id);
     }),
   );
 
   router.post(
     '/setups/:id/copy',
     answer(async (req, res) => {
-      const setup = await needSetup(pool, idOf(req.params));
+      const setup = await needLiveSetup(pool, idOf(req.params));
       res.status(201);
       return inTransaction(pool, async (db) => {
         const draft = await PlanDraft.open(db, setup.shoot_id);
@@ -161,7 +171,7 @@ export function shootRoutes(house: House): Router {
   router.post(
     '/setups/:id/parts',
     answer(async (req, res) => {
-      const setup = await needSetup(pool, idOf(req.params));
+      const setup = await needLiveSetup(pool, idOf(req.params));
       const wish = checked(newPart, req.body);
       res.status(201);
       return inTransaction(pool, async (db) => {
@@ -180,7 +190,7 @@ export function shootRoutes(house: House): Router {
     router.put(
       `/setups/:id/${path}`,
       answer(async (req) => {
-        const setup = await needSetup(pool, idOf(req.params));
+        const setup = await needLiveSetup(pool, idOf(req.params));
         await orderRows(pool, table, 'setup_id', setup.id, checked(order, req.body).ids);
         return { ok: true };
       }),
@@ -190,9 +200,14 @@ export function shootRoutes(house: House): Router {
   router.patch(
     '/parts/:id',
     answer(async (req) => {
-      const part = await needPart(pool, idOf(req.params));
-      await updatePart(pool, part.id, checked(changedPart, req.body));
-      return findPart(pool, part.id);
+      const { id } = await needPart(pool, idOf(req.params));
+      const [seen, fields] = [versionSeen(req), checked(changedPart, req.body)];
+      await inTransaction(pool, async (db) => {
+        await holdRow(db, 'parts', id);
+        assureSeen(await needLivePart(db, id), seen, fields);
+        await updatePart(db, id, fields);
+      });
+      return findPart(pool, id);
     }),
   );
 

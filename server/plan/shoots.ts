@@ -2,14 +2,14 @@ import type { ChangedSetup, Part, PartFields, Setup, Shoot, ShootFields, ShootIn
 import { NO_NOTES } from '../../core/plan/types';
 import type { Db } from '../platform/database';
 
-const SHOOT = `s.id, s.name, s.place, s.delivery_width, s.delivery_height, s.delivery_fps, s.demo, s.latitude,
+const SHOOT = `s.id, s.version, s.name, s.place, s.delivery_width, s.delivery_height, s.delivery_fps, s.demo, s.latitude,
   s.longitude, s.time_zone, s.days,
   s.archived_at IS NOT NULL AS archived, s.deleted_at IS NOT NULL AS deleted`;
 const SETUP =
-  `u.id, u.shoot_id, u.number, u.name, u.notes, u.scene, u.place, u.camera, u.archived_at IS NOT ` +
+  `u.id, u.version, u.shoot_id, u.number, u.name, u.notes, u.scene, u.place, u.camera, u.archived_at IS NOT ` +
   `NULL AS archived, u.deleted_at IS NOT NULL AS deleted`;
 const PART =
-  'p.id, p.setup_id, p.position, p.name, p.what, p.optional, p.seconds, p.purpose, p.deleted_at IS NOT NULL AS deleted';
+  'p.id, p.version, p.setup_id, p.position, p.name, p.what, p.optional, p.seconds, p.purpose, p.deleted_at IS NOT NULL AS deleted';
 
 /** What is not noted yet stands as null. */
 const withNotes = <T extends Setup>(row: T): T => ({ ...row, camera: { ...NO_NOTES, ...row.camera } });

@@ -10,6 +10,8 @@ export class Refusal extends Error {
     readonly status: number,
     message: string,
     readonly code = 'refused',
+    /** What else whoever asked needs to know. */
+    readonly more: object = {},
   ) {
     super(message);
   }
@@ -86,7 +88,7 @@ export function sayWhatWentWrong(log: Logger) {
     if (res.destroyed) return;
     const known = error as { status?: number; type?: string; code?: string };
     if (error instanceof Refusal) {
-      res.status(error.status).json({ error: error.message, code: error.code });
+      res.status(error.status).json({ error: error.message, code: error.code, ...error.more });
     } else if (error instanceof UnusableMedia) {
       res.status(422).json({ error: error.message, code: error.code });
     } else if (error instanceof LookFailed) {

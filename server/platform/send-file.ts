@@ -8,7 +8,10 @@ import type { Response } from 'express';
  */
 export function sendFile(res: Response, path: string, name: string | null, gone: Error): Promise<void> {
   return new Promise((resolve, reject) => {
-    const done = (error?: Error) => (error && !res.headersSent ? reject(gone) : resolve());
+    const done = (error?: Error & { status?: number }) => {
+      if (!error || res.headersSent) resolve();
+      else reject(error.status === 404 ? gone : error);
+    };
     const own = [basename(path), { root: dirname(path) }] as const;
     if (name === null) res.sendFile(...own, done);
     else res.download(own[0], name, own[1], done);

@@ -12,6 +12,7 @@ const DELIVERY = { width: 1280, height: 720, fps: 25 };
 
 const part = (id: string, more: Partial<Part> = {}): Part => ({
   id,
+  version: 1,
   setup_id: 's',
   name: id,
   what: '',
@@ -54,6 +55,7 @@ const SOUND = facts();
 const double = findTrick('double')!;
 const trick = {
   id: 'k',
+  version: 1,
   setup_id: 's',
   position: 1,
   deleted: false,

@@ -10,6 +10,17 @@ export class ServerSays extends Error {
   }
 }
 
+/** What was to be changed has changed meanwhile: as it stands, and as the change would have it. */
+export class ChangedHere extends ServerSays {
+  constructor(
+    message: string,
+    readonly here: { version: number },
+    readonly yours: object,
+  ) {
+    super(message, 409);
+  }
+}
+
 /** No answer came at all. */
 export class Unreachable extends Error {
   constructor() {
@@ -42,13 +53,21 @@ export const useReachable = reachable.use;
 export const useClosed = closed.use;
 export const setClosed = closed.set;
 
+interface Sending {
+  method?: string;
+  body?: unknown;
+  /** Which version of what is changed was seen. */
+  seen?: number;
+}
+
 /** Sends a request and gives the answer, whatever it says. @throws Unreachable */
-async function send(path: string, options: { method?: string; body?: unknown } = {}): Promise<Response> {
+async function send(path: string, options: Sending = {}): Promise<Response> {
+  const match: Record<string, string> = options.seen === undefined ? {} : { 'If-Match': `"${options.seen}"` };
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
       method: options.method ?? 'GET',
-      headers: options.body === undefined ? undefined : { 'Content-Type': 'application/json' },
+      headers: options.body === undefined ? undefined : { 'Content-Type': 'application/json', ...match },
       body: options.body === undefined ? undefined : JSON.stringify(options.body),
     });
   } catch {
@@ -59,10 +78,17 @@ async function send(path: string, options: { method?: string; body?: unknown } =
   return response;
 }
 
-/** Sends a request and gives the answer's JSON. @throws ServerSays or Unreachable */
-export async function request<T>(path: string, options: { method?: string; body?: unknown } = {}): Promise<T> {
+/** Sends a request and gives the answer's JSON. @throws ServerSays, ChangedHere or Unreachable */
+export async function request<T>(path: string, options: Sending = {}): Promise<T> {
   const response = await send(path, options);
-  const body = (await response.json().catch(() => null)) as { error?: string; code?: string } | null;
+  const body = (await response.json().catch(() => null)) as {
+    error?: string;
+    code?: string;
+    here?: { version: number };
+    yours?: object;
+  } | null;
+  if (body?.code === 'changed' && body.here && body.yours)
+    throw new ChangedHere(body.error ?? '', body.here, body.yours);
   if (response.status === 401 && body?.code === 'door') closed.set(true);
   if (!response.ok)
     throw new ServerSays(body?.error ?? `The server answered with ${response.status}. Try again.`, response.status);

@@ -86,8 +86,8 @@ export function useZones(setupId: string) {
 /** Keeps the zone of a planned trick, or forgets it. */
 export function useKeepZone() {
   return useChange(
-    ({ id, zone }: { id: string; zone: Zone | null }) =>
-      request<Planned>(`/planned/${id}/zone`, { method: 'PUT', body: { zone } }),
+    ({ id, zone, seen }: { id: string; zone: Zone | null; seen: number }) =>
+      request<Planned>(`/planned/${id}/zone`, { method: 'PUT', body: { zone }, seen }),
     ['setups', 'shoots', 'planned', 'takes', 'passes', 'zones'],
   );
 }

@@ -9,6 +9,11 @@ import type { ImportPreview, KeptSum, Part, Planned, SensorInTable, Setup, Shoot
 
 const PLAN = ['shoots', 'setups', 'planned', 'sheets', 'takes', 'reports'];
 
+/** A change says which version of what it changes was seen. */
+interface Seen {
+  seen: number;
+}
+
 /** A planned trick with its setup and shoot; an empty id asks nothing. */
 export function usePlanned(id: string) {
   return useQuery({
@@ -27,7 +32,11 @@ export function useNewShoot() {
 }
 
 export function useChangeShoot(id: string) {
-  return useChange((body: Partial<ShootFields>) => request<Shoot>(`/shoots/${id}`, { method: 'PATCH', body }), PLAN);
+  return useChange(
+    ({ seen, ...body }: Partial<ShootFields> & Seen) =>
+      request<Shoot>(`/shoots/${id}`, { method: 'PATCH', body, seen }),
+    PLAN,
+  );
 }
 
 export function useNewSetup(shootId: string) {
@@ -47,12 +56,16 @@ export interface SetupChange {
 }
 
 export function useChangeSetup(id: string) {
-  return useChange((body: SetupChange) => request<Setup>(`/setups/${id}`, { method: 'PATCH', body }), PLAN);
+  return useChange(
+    ({ seen, ...body }: SetupChange & Seen) => request<Setup>(`/setups/${id}`, { method: 'PATCH', body, seen }),
+    PLAN,
+  );
 }
 
 export function useChangePart() {
   return useChange(
-    ({ id, ...body }: Partial<Part> & { id: string }) => request<Part>(`/parts/${id}`, { method: 'PATCH', body }),
+    ({ id, seen, ...body }: Partial<Part> & Seen & { id: string }) =>
+      request<Part>(`/parts/${id}`, { method: 'PATCH', body, seen }),
     PLAN,
   );
 }
@@ -100,7 +113,8 @@ export function usePutTrick(setupId: string) {
 
 export function useChangeTrick(id: string) {
   return useChange(
-    (body: { trick: Trick; wishes: TrickWishes }) => request<Planned>(`/planned/${id}`, { method: 'PUT', body }),
+    ({ seen, ...body }: { trick: Trick; wishes: TrickWishes } & Seen) =>
+      request<Planned>(`/planned/${id}`, { method: 'PUT', body, seen }),
     PLAN,
   );
 }

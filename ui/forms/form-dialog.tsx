@@ -2,7 +2,9 @@ import { useEffect, useState } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import { Dialog, HelperText, Portal, TextInput } from 'react-native-paper';
 import { Action } from '../components/action';
+import { ChangedMeanwhile } from '../components/changed-meanwhile';
 import { Body } from '../components/words';
+import { ChangedHere } from '../data/client';
 
 export interface Field {
   key: string;
@@ -34,6 +36,7 @@ export function FormDialog({ visible, title, text, fields, submit, busy, error, 
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [visible]);
   const { height } = useWindowDimensions();
+  const again = error instanceof ChangedHere;
   const missing = fields.find((f) => f.required && !values[f.key]?.trim());
   return (
     <Portal>
@@ -56,15 +59,18 @@ export function FormDialog({ visible, title, text, fields, submit, busy, error, 
               />
             ))}
           </ScrollView>
-          {error && (
+          {error instanceof ChangedHere && (
+            <ChangedMeanwhile here={error.here} yours={error.yours} text={error.message} />
+          )}
+          {error && !(error instanceof ChangedHere) && (
             <HelperText type="error" visible>
               {error.message}
             </HelperText>
           )}
           <View style={styles.actions}>
-            <Action quiet label="Cancel" onPress={onClose} style={styles.half} />
+            <Action quiet label={again ? 'Keep theirs' : 'Cancel'} onPress={onClose} style={styles.half} />
             <Action
-              label={submit}
+              label={again ? 'Save mine over it' : submit}
               disabled={busy || Boolean(missing)}
               onPress={() => onSubmit(values)}
               style={styles.half}

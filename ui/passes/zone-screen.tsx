@@ -7,6 +7,7 @@ import { worstOf } from '../../core/judge/verdicts';
 import type { Zone } from '../../core/tricks/zones';
 import { Action } from '../components/action';
 import { Disc } from '../components/disc';
+import { Cautions } from '../components/notice';
 import { Screen, useWide } from '../components/screen';
 import { Empty, Failed } from '../components/states';
 import { ToolButton } from '../components/tool-button';
@@ -55,20 +56,21 @@ export function ZoneScreen({ page, planned }: { page: ZonePage; planned: string 
     );
   return (
     <Drawing
-      key={`${trick.id} ${JSON.stringify(trick.zone)}`}
+      key={trick.id}
       page={page}
       trick={trick}
       where={where}
       onTrick={setChosen}
       keeping={keep.isPending}
       failed={keep.error}
-      onZone={(zone) =>
+      onZone={(zone, kept) =>
         keep.mutate(
-          { id: trick.id, zone },
+          { id: trick.id, zone, seen: trick.version },
           {
-            onSuccess: () => {
+            onSuccess: ({ version: seen }) => {
+              kept();
               if (zone === null)
-                undo({ text: 'Zone removed.', undo: () => keep.mutate({ id: trick.id, zone: trick.zone }) });
+                undo({ text: 'Zone removed.', undo: () => keep.mutate({ id: trick.id, zone: trick.zone, seen }) });
             },
           },
         )
@@ -86,7 +88,7 @@ interface DrawingProps {
   /** Whether a zone is being kept, or forgotten. */
   keeping: boolean;
   failed: Error | null;
-  onZone: (zone: Zone | null) => void;
+  onZone: (zone: Zone | null, kept: () => void) => void;
   onGate: () => void;
 }
 
@@ -103,6 +105,13 @@ function Drawing({ page, trick, where, onTrick, keeping, failed, onZone, onGate 
   const [lift, setLift] = useState(0);
   const [shape, setShape] = useState<ZoneShape>('outline');
   const [own, setOwn] = useState<Zone | null>(null);
+  /** The zone that was kept when one's own was begun. */
+  const [begunOn, setBegunOn] = useState<string | null>(null);
+  const draw = (z: Zone) => {
+    if (own === null) setBegunOn(JSON.stringify(trick.zone));
+    setOwn(z);
+  };
+  const again = own !== null && begunOn !== JSON.stringify(trick.zone);
   const zone = own ?? trick.zone;
   const show = (id: string, f: number) => {
     setTakeId(id);
@@ -121,6 +130,9 @@ function Drawing({ page, trick, where, onTrick, keeping, failed, onZone, onGate 
           testID="zone-trick"
         />
       )}
+      {again && (
+        <Cautions texts={['Somebody else has drawn another zone since you began. Keep theirs, or yours over it.']} />
+      )}
       <Body>
         {zone
           ? own
@@ -137,7 +149,7 @@ function Drawing({ page, trick, where, onTrick, keeping, failed, onZone, onGate 
           lift={lift}
           shape={shape}
           zone={zone}
-          onZone={setOwn}
+          onZone={draw}
         />
       </View>
       <View style={styles.tools}>
@@ -157,7 +169,7 @@ function Drawing({ page, trick, where, onTrick, keeping, failed, onZone, onGate 
         testID="zone-lift"
       />
       <ChoiceField name="Drawn as" value={shape} onChange={setShape} options={SHAPES} testID="zone-shape" />
-      {shape === 'box' && <BoxFields zone={zone} width={take.width} height={take.height} onZone={setOwn} />}
+      {shape === 'box' && <BoxFields zone={zone} width={take.width} height={take.height} onZone={draw} />}
       <ChoiceField
         name="Drawn on"
         value={take.id}
@@ -172,7 +184,7 @@ function Drawing({ page, trick, where, onTrick, keeping, failed, onZone, onGate 
           const drawn = points.map(([x, y]): [number, number] => [x / take.width, y / take.height]);
           const zone = outlined(drawn);
           if (!zone) throw new NoShape('The outline goes round nothing. Draw one with three corners at least.');
-          setOwn(zone);
+          draw(zone);
         }}
         testID="zone-in"
       />
@@ -181,7 +193,7 @@ function Drawing({ page, trick, where, onTrick, keeping, failed, onZone, onGate 
           quiet
           icon="trash-can-outline"
           label="Remove the zone"
-          onPress={() => onZone(null)}
+          onPress={() => onZone(null, () => undefined)}
           testID="zone-remove"
         />
       )}
@@ -189,12 +201,25 @@ function Drawing({ page, trick, where, onTrick, keeping, failed, onZone, onGate 
   );
   const action = (
     <View style={styles.row}>
-      <Action quiet label={own ? 'Undo' : 'Gate'} onPress={own ? () => setOwn(null) : onGate} style={styles.gate} />
+      <Action
+        quiet
+        label={again ? 'Keep theirs' : own ? 'Undo' : 'Gate'}
+        onPress={own ? () => setOwn(null) : onGate}
+        style={styles.gate}
+      />
       <View style={styles.main}>
         <Action
-          label={keeping ? 'Keeping it' : own || !trick.zone ? 'Keep this zone' : 'The zone is kept'}
+          label={
+            keeping
+              ? 'Keeping it'
+              : again
+                ? 'Keep mine over it'
+                : own || !trick.zone
+                  ? 'Keep this zone'
+                  : 'The zone is kept'
+          }
           disabled={!own || keeping}
-          onPress={() => own && onZone(own)}
+          onPress={() => own && onZone(own, () => setOwn(null))}
           testID="zone-keep"
         />
       </View>

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { proposeOrder, stepsInOrder } from '../../core/plan/rolling-order';
 import { Action } from '../components/action';
+import { versionToSend } from '../components/changed-meanwhile';
 import { MenuButton } from '../components/menu-button';
 import { Contradictions } from '../components/notice';
 import { Row } from '../components/row';
@@ -177,12 +178,19 @@ function Order({ setup }: { setup: SetupPage }) {
   const addPart = useNewPart(setup.id);
   const changePart = useChangePart();
   const [form, setForm] = useState<'new' | string | null>(null);
+  /** The version that stands in the form. */
+  const [seen, setSeen] = useState(0);
   const steps = stepsInOrder(setup.parts, setup.planned);
   const proposed = proposeOrder(setup.parts, setup.planned);
   const differs = proposed.some((s, i) => s.part.id !== steps[i].part.id);
   const send = (ids: string[]) => order.mutate({ path: `/setups/${setup.id}/part-order`, ids });
   const edited = setup.parts.find((p) => p.id === form);
   const numberOf = new Map(steps.map((s, i) => [s.part.id, i + 1]));
+  const edit = (id: string) => {
+    changePart.reset();
+    setSeen(setup.parts.find((p) => p.id === id)?.version ?? 0);
+    setForm(id);
+  };
   const remove = (id: string, name: string) =>
     mark.mutate(
       { what: 'parts', id, word: 'deleted', on: true },
@@ -233,7 +241,7 @@ function Order({ setup }: { setup: SetupPage }) {
               <MenuButton
                 label={`More for ${s.part.name}`}
                 entries={[
-                  { label: 'Change it', onPress: () => setForm(s.part.id) },
+                  { label: 'Change it', onPress: () => edit(s.part.id) },
                   { label: 'Delete', onPress: () => remove(s.part.id, s.part.name) },
                 ]}
               />
@@ -273,7 +281,11 @@ function Order({ setup }: { setup: SetupPage }) {
         onSubmit={(v) => {
           const body = { name: v.name, what: v.what, seconds: Number(v.seconds.replace(',', '.')) };
           if (form === 'new') addPart.mutate(body, { onSuccess: () => setForm(null) });
-          else if (form) changePart.mutate({ id: form, ...body }, { onSuccess: () => setForm(null) });
+          else if (form)
+            changePart.mutate(
+              { id: form, seen: versionToSend(changePart.error, seen), ...body },
+              { onSuccess: () => setForm(null) },
+            );
         }}
       />
     </>

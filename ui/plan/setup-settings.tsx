@@ -1,11 +1,14 @@
+import { useState } from 'react';
 import { Controller, useForm } from 'react-hook-form';
 import { StyleSheet, View } from 'react-native';
 import type { CameraNotes, Contradiction, Delivery } from '../../core/plan/types';
 import { findContradictions } from '../../core/plan/contradictions';
 import { Action } from '../components/action';
+import { ChangedMeanwhile, versionToSend } from '../components/changed-meanwhile';
 import { Contradictions } from '../components/notice';
 import { Failed } from '../components/states';
 import { Heading, Soft } from '../components/words';
+import { ChangedHere } from '../data/client';
 import { useChangeSetup } from '../data/plan-hooks';
 import type { SetupPage } from '../../api/boards';
 import { FieldGrid, NumberField, TextField } from '../forms/fields';
@@ -32,6 +35,8 @@ const NUMBERS = [
 /** What is set by hand at this setup; contradictions with its tricks show while one types. */
 export function SetupSettings({ setup, onDone }: { setup: SetupPage; onDone: () => void }) {
   const change = useChangeSetup(setup.id);
+  const [seen] = useState(setup.version);
+  const again = change.error instanceof ChangedHere ? change.error : null;
   const { control, handleSubmit, watch, formState } = useForm<Values>({
     defaultValues: { name: setup.name, place: setup.place, notes: setup.notes, camera: setup.camera },
   });
@@ -111,15 +116,18 @@ export function SetupSettings({ setup, onDone }: { setup: SetupPage; onDone: () 
         render={({ field }) => <TextField label="Notes" value={field.value} onChange={field.onChange} multiline />}
       />
       <Soft>What is left empty is taken as not known yet.</Soft>
-      {change.error && <Failed error={change.error} />}
+      {again && <ChangedMeanwhile here={again.here} yours={again.yours} text={again.message} />}
+      {change.error && !again && <Failed error={change.error} />}
       <View style={styles.actions}>
-        <Action quiet label="Cancel" onPress={onDone} style={styles.half} />
+        <Action quiet label={again ? 'Keep theirs' : 'Cancel'} onPress={onDone} style={styles.half} />
         <Action
-          label="Save"
+          label={again ? 'Save mine over it' : 'Save'}
           disabled={change.isPending || !formState.isValid}
           testID="save-settings"
           style={styles.half}
-          onPress={handleSubmit((values) => change.mutate(values, { onSuccess: onDone }))}
+          onPress={handleSubmit((values) =>
+            change.mutate({ ...values, seen: versionToSend(change.error, seen) }, { onSuccess: onDone }),
+          )}
         />
       </View>
     </View>

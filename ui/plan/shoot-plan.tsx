@@ -1,6 +1,7 @@
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Action } from '../components/action';
+import { versionToSend } from '../components/changed-meanwhile';
 import { Disc } from '../components/disc';
 import { MenuButton } from '../components/menu-button';
 import { Row } from '../components/row';
@@ -25,6 +26,8 @@ export function ShootPlan({ shoot }: { shoot: ShootPage }) {
   const mark = useMark();
   const copy = useCopy();
   const [open, setOpen] = useState<'setup' | 'shoot' | null>(null);
+  /** The version that stands in the form. */
+  const [seen, setSeen] = useState(shoot.version);
   const live = shoot.setups.filter((s) => !s.archived);
   const archived = shoot.setups.filter((s) => s.archived);
   const remove = () =>
@@ -40,13 +43,18 @@ export function ShootPlan({ shoot }: { shoot: ShootPage }) {
         },
       },
     );
+  const edit = () => {
+    change.reset();
+    setSeen(shoot.version);
+    setOpen('shoot');
+  };
   const download = (file: string) => saveFile(`/api/shoots/${shoot.id}/${file}`);
   const menu = (
     <MenuButton
       label="More for this shoot"
       testID="shoot-menu"
       entries={[
-        { label: 'Change the shoot', testID: 'edit-shoot', onPress: () => setOpen('shoot') },
+        { label: 'Change the shoot', testID: 'edit-shoot', onPress: edit },
         { label: 'Take a shot list in', testID: 'to-import', onPress: () => router.push(`/shoots/${shoot.id}/import`) },
         { label: 'Shot list as CSV', testID: 'save-csv', onPress: () => download('shot-list.csv') },
         { label: 'Shot list as JSON', testID: 'save-json', onPress: () => download('shot-list.json') },
@@ -141,7 +149,9 @@ export function ShootPlan({ shoot }: { shoot: ShootPage }) {
           busy={change.isPending}
           error={change.error}
           onClose={() => setOpen(null)}
-          onSubmit={(v) => change.mutate(v, { onSuccess: () => setOpen(null) })}
+          onSubmit={(v) =>
+            change.mutate({ ...v, seen: versionToSend(change.error, seen) }, { onSuccess: () => setOpen(null) })
+          }
         />
       )}
     </Screen>

@@ -5,12 +5,14 @@ import { checkTrick } from '../../core/plan/check-trick';
 import { findContradictions } from '../../core/plan/contradictions';
 import type { Trick, TrickWishes } from '../../core/tricks/types';
 import { Action } from '../components/action';
+import { ChangedMeanwhile, versionToSend } from '../components/changed-meanwhile';
 import { MenuButton } from '../components/menu-button';
 import { Cautions, Contradictions } from '../components/notice';
 import { Screen, useWide } from '../components/screen';
 import { Failed } from '../components/states';
 import { useUndo } from '../components/undo';
 import { Heading, Soft } from '../components/words';
+import { ChangedHere } from '../data/client';
 import { useChangeTrick, useCopy, useMark } from '../data/plan-hooks';
 import type { PlannedPage } from '../../api/boards';
 import { FieldGrid, NumberField, TextField } from '../forms/fields';
@@ -18,6 +20,8 @@ import { TrickParts } from './trick-parts';
 import { TrickRequirements } from './trick-requirements';
 import { TrickScript } from './trick-script';
 import { TrickSums } from './trick-sums';
+
+type Base = Pick<PlannedPage, 'version' | 'trick' | 'wishes'>;
 
 /** A planned trick: what is wished of it, its parts, what must be true, what is said, and its sums. */
 export function TrickEditor({ planned }: { planned: PlannedPage }) {
@@ -27,11 +31,28 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
   const mark = useMark();
   const copy = useCopy();
   const change = useChangeTrick(planned.id);
+  /** What the draft began with. */
+  const [base, setBase] = useState<Base>(planned);
   const [trick, setTrick] = useState<Trick>(planned.trick);
   const [wishes, setWishes] = useState<TrickWishes>(planned.wishes);
+  const begin = (from: Base) => {
+    change.reset();
+    setBase(from);
+    setTrick(from.trick);
+    setWishes(from.wishes);
+  };
   const edit = (part: Partial<Trick>) => setTrick((t) => ({ ...t, ...part }));
   const wish = (part: Partial<TrickWishes>) => setWishes((w) => ({ ...w, ...part }));
-  const changed = JSON.stringify([trick, wishes]) !== JSON.stringify([planned.trick, planned.wishes]);
+  const changed = JSON.stringify([trick, wishes]) !== JSON.stringify([base.trick, base.wishes]);
+  // Somebody else saved it: nothing of one's own is lost by reading theirs, or both are shown.
+  const isNewer = planned.version > base.version;
+  if (isNewer && !changed && !change.isPending) begin(planned);
+  const again = changed && (isNewer || change.error instanceof ChangedHere);
+  const save = () =>
+    change.mutate(
+      { trick, wishes, seen: again ? Math.max(planned.version, versionToSend(change.error, 0)) : base.version },
+      { onSuccess: begin },
+    );
   const wrong = checkTrick(trick);
   const { shoot, setup } = planned;
   const own = findContradictions(
@@ -82,19 +103,16 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
           <View style={styles.actions}>
             <Action
               quiet
-              label="Discard"
-              onPress={() => {
-                setTrick(planned.trick);
-                setWishes(planned.wishes);
-              }}
+              label={again ? 'Keep theirs' : 'Discard'}
+              onPress={() => begin(planned)}
               style={styles.side}
               testID="discard-trick"
             />
             <View style={styles.main}>
               <Action
-                label="Save the trick"
+                label={again ? 'Save mine over it' : 'Save the trick'}
                 disabled={wrong.length > 0 || change.isPending}
-                onPress={() => change.mutate({ trick, wishes })}
+                onPress={save}
                 testID="save-trick"
               />
             </View>
@@ -111,7 +129,14 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
     >
       <Contradictions found={[...own, ...others]} />
       {changed && <Cautions texts={wrong} testID="trick-wrong" />}
-      {change.error && <Failed error={change.error} />}
+      {again && (
+        <ChangedMeanwhile
+          here={change.error instanceof ChangedHere && !isNewer ? change.error.here : planned}
+          yours={{ trick, wishes }}
+          text="Somebody else has changed this trick since you began. Keep theirs, or save yours over it."
+        />
+      )}
+      {change.error && !again && <Failed error={change.error} />}
       <View style={wide ? styles.columns : undefined}>
         <View style={wide ? styles.column : undefined}>
           {trick.key === 'own' ? (

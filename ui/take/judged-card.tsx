@@ -93,7 +93,9 @@ function PurposeChips({ take, purpose }: { take: TakePage; purpose: Purpose }) {
             selected={key === purpose}
             showSelectedOverlay
             disabled={change.isPending}
-            onPress={() => key !== purpose && change.mutate({ id: take.part.id, purpose: key })}
+            onPress={() =>
+              key !== purpose && change.mutate({ id: take.part.id, seen: take.part.version, purpose: key })
+            }
             style={styles.chip}
             testID={`purpose-${key}`}
           >
