@@ -51,7 +51,7 @@ as_pg() { if [ "$(id -u)" = 0 ]; then (cd / && runuser -u postgres -- "$@"); els
 port_free() { ! (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
 
 start_database() { # data folder
-  local data=$1 bin port
+  local data=$1 bin
   bin=$(pg_bin)
   [ -n "$bin" ] || fail "PostgreSQL is not installed."
   mkdir -p "$data"
@@ -78,23 +78,61 @@ start_database() { # data folder
     rm -f "$PG_WORD"
   fi
   PG_STARTED=no
-  if as_pg "$bin/pg_ctl" -D "$PG_DATA" status >/dev/null 2>&1; then
-    port=$(as_pg sed -n 4p "$PG_DATA/postmaster.pid")
-  else
-    port=${UMBRASTAT_PG_PORT:-54329}
-    while ! port_free "$port"; do port=$((port + 1)); done
-    as_pg "$bin/pg_ctl" -D "$PG_DATA" -w -t 60 -l "$PG_DATA/server.log" \
-      -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60" start >"$CACHE/pg.log" 2>&1 \
-      || fail "the database did not start; see $PG_DATA/server.log."
-    PG_STARTED=yes
-  fi
-  PG_ADDRESS="postgres://umbrastat:$(cat "$data/password")@127.0.0.1:$port"
+  run_database
+  PG_ADDRESS="postgres://umbrastat:$(cat "$data/password")@127.0.0.1:$PG_PORT"
+}
+
+# The process that the database's folder names as its own; fails where it is gone, or its number is another's by now.
+database_process() {
+  local pid
+  pid=$(as_pg head -1 "$PG_DATA/postmaster.pid" 2>/dev/null) || return 1
+  [ -n "$pid" ] && tr '\0' ' ' <"/proc/$pid/cmdline" 2>/dev/null | grep -qF -- " $PG_DATA " && printf '%s' "$pid"
+}
+
+# Whether processes that work in the database's folder are left: its memory must not be taken from them.
+database_helpers() {
+  as_pg sh -c 'for d in /proc/[0-9]*; do [ "$(readlink "$d/cwd" 2>/dev/null)" = "$0" ] && exit 0; done; exit 1' "$PG_DATA"
+}
+
+# Waits for a database that is just starting or ending, and starts one where none is; gives its port in PG_PORT.
+run_database() {
+  local bin pid said='' tries=0 end=$((SECONDS + 60))
+  bin=$(pg_bin)
+  while true; do
+    if database_process >/dev/null; then
+      PG_PORT=$(as_pg sed -n 4p "$PG_DATA/postmaster.pid" 2>/dev/null) || true
+      if [ -n "$PG_PORT" ] && "$bin/pg_isready" -q -h 127.0.0.1 -p "$PG_PORT"; then return 0; fi
+      [ -n "$said" ] || say "The database is just starting, or ending; waiting for it ..."
+      said=yes
+    else
+      pid=$(as_pg head -1 "$PG_DATA/postmaster.pid" 2>/dev/null) || pid=''
+      if [ -n "$pid" ] && [ -d "/proc/$pid" ] && ! database_helpers; then
+        say "The database broke off earlier; process $pid, which it names as its own, is another program. It is left alone."
+        as_pg rm -f "$PG_DATA/postmaster.pid"
+      fi
+      PG_PORT=${UMBRASTAT_PG_PORT:-54329}
+      while ! port_free "$PG_PORT"; do PG_PORT=$((PG_PORT + 1)); done
+      if as_pg "$bin/pg_ctl" -D "$PG_DATA" -w -t 60 -l "$PG_DATA/server.log" \
+        -o "-p $PG_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60 ${PG_MORE:-}" \
+        start >"$CACHE/pg.log" 2>&1; then
+        PG_STARTED=yes
+        return 0
+      fi
+      # What was killed at once leaves helpers that hold its memory for some moments.
+      tries=$((tries + 1))
+      [ "$tries" -gt 1 ] || say "The database does not start yet; trying again ..."
+    fi
+    [ "$SECONDS" -lt "$end" ] || fail "the database did not start; see $PG_DATA/server.log."
+    sleep 0.5
+  done
 }
 
 stop_database() {
   # However far making the database came, its password is not left lying about.
   [ -z "${PG_WORD:-}" ] || rm -f "$PG_WORD"
   [ "${PG_STARTED:-no}" = yes ] || return 0
+  # Its number may be another's by now.
+  database_process >/dev/null || return 0
   as_pg "$(pg_bin)/pg_ctl" -D "$PG_DATA" -m fast -w -t 30 stop >/dev/null 2>&1 || true
 }
 

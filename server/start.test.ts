@@ -1,4 +1,4 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { once } from 'node:events';
 import { createServer } from 'node:net';
@@ -119,4 +119,48 @@ test('one that is stopped does not stop the other’s database', async () => {
   a.process.kill('SIGTERM');
   expect(await a.code).toBe(0);
   expect((await fetch(`${b.url}/api/health`)).status).toBe(200);
+});
+
+/** Runs a script with the database functions of the start command, for a data folder of its own; gives what it said. */
+function withDatabase(data: string, script: string): { code: number | null; said: string } {
+  const { status, stdout, stderr } = spawnSync('bash', ['-c', `set -eu; . scripts/setup.sh; ${script}`], {
+    cwd: root,
+    env: { ...process.env, CACHE: folder, DATA: join(folder, data), UMBRASTAT_PG_PORT: '54810' },
+    encoding: 'utf8',
+    timeout: 120_000,
+  });
+  return { code: status, said: `${stdout}${stderr}` };
+}
+
+test('after a kill of everything at once the next start waits for what is left, and works', () => {
+  const first = withDatabase(
+    'killed',
+    'start_database "$DATA"; make_database one; as_pg head -1 "$PG_DATA/postmaster.pid"',
+  );
+  expect(first.code).toBe(0);
+  const folderOf = 'PG_DATA="$DATA/postgres"; [ -d "$PG_DATA" ] || exit 3;';
+  const killed = withDatabase(
+    'killed',
+    `${folderOf} pid=$(as_pg head -1 "$PG_DATA/postmaster.pid"); kill -9 $pid; start_database "$DATA"; ` +
+      'psql -qtA "$PG_ADDRESS/one" -c "SELECT 42"; stop_database',
+  );
+  expect(killed).toEqual({ code: 0, said: expect.stringContaining('42') });
+});
+
+test('a database that names another’s process as its own is started, and stopped, without touching that', () => {
+  const stranger = spawn('sleep', ['600'], { stdio: 'ignore' });
+  try {
+    expect(withDatabase('stale', 'start_database "$DATA"; stop_database').code).toBe(0);
+    const note = `printf '%s\\n' ${stranger.pid} "$DATA/postgres" 1 54810 '' 127.0.0.1 '' ready`;
+    const started = withDatabase(
+      'stale',
+      `${note} >"$DATA/postgres/postmaster.pid"; chown --reference="$DATA/postgres" "$DATA/postgres/postmaster.pid"; ` +
+        'start_database "$DATA"; psql -qtA "$PG_ADDRESS/postgres" -c "SELECT 42"; stop_database; ' +
+        `${note} >"$DATA/postgres/postmaster.pid"; PG_STARTED=yes; stop_database; rm "$DATA/postgres/postmaster.pid"`,
+    );
+    expect(started).toEqual({ code: 0, said: expect.stringMatching(/42[^]*another program/) });
+    expect(stranger.exitCode ?? stranger.signalCode).toBe(null);
+  } finally {
+    stranger.kill();
+  }
 });
