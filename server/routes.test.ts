@@ -1,3 +1,4 @@
+import { request } from 'node:http';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -12,7 +13,8 @@ import {
   type RunningServer,
 } from './testing/running-server';
 
-const data = mkdtempSync(join(tmpdir(), 'umbrastat-routes-'));
+// A folder whose name begins with a dot, as people have them: what lies in it is sent all the same.
+const data = mkdtempSync(join(tmpdir(), '.umbrastat-routes-'));
 let server: RunningServer;
 let ask: Caller;
 /** One of everything, by the first word of its address; and a requirement of the planned trick. */
@@ -159,6 +161,8 @@ test.each(withId)(
   },
 );
 
+/** So many odd requests to each route; `npm run attack` sends more. */
+const RUNS = Number((process.env as Record<string, string | undefined>).UMBRASTAT_ATTACK ?? 12);
 const odd = fc.oneof(
   fc.constantFrom<unknown>('a\0b', '\ud800', 'constructor', '__proto__', '9'.repeat(400), '0000-00-00', NOWHERE),
   fc.constantFrom<unknown>('+275760-09-13T00:00:00Z', '-000001-01-01T00:00:00Z', '2099-02-30', 'NaN', "'; --"),
@@ -181,10 +185,97 @@ test.each(ROUTES.filter(([method]) => method !== 'GET'))(
         const answer = await ask.call(method, filled(path, id), value);
         expect([value, answer.status < 500]).toEqual([value, true]);
       }),
-      { numRuns: 12 },
+      { numRuns: RUNS },
     );
   },
 );
+
+test.each(ROUTES.filter(([method]) => method !== 'GET'))(
+  '%s %s: a body nested however deep is refused with a sentence',
+  async (method, path) => {
+    const kind = path.split('/')[1];
+    const id = /deleted|archived|DELETE/.test(`${method} ${path}`) ? NOWHERE : (ids[kind] ?? NOWHERE);
+    for (const [before, after] of [
+      ['{"wish":', '}'],
+      ['{"trick":{"key":"x","parts":', '}}'],
+      ['{"name":', '}'],
+    ]) {
+      const deep = `${before}${'['.repeat(20_000)}${']'.repeat(20_000)}${after}`;
+      const headers = { 'Content-Type': 'application/json' };
+      const answer = await fetch(`${server.url}/api${filled(path, id)}`, { method, headers, body: deep });
+      expect([path, answer.status < 500]).toEqual([path, true]);
+      if (answer.status >= 400) expectSentence(((await answer.json()) as { error: string }).error);
+    }
+  },
+);
+
+test('files are sent from a folder whose name begins with a dot', async () => {
+  await until(
+    async () => (await ask.call<{ state: string }>('GET', `/packs/${ids.packs}`)).body.state,
+    (state) => state === 'done',
+    150,
+  );
+  for (const path of [
+    `/packs/${ids.packs}/look/README.html`,
+    `/packs/${ids.packs}/zip`,
+    `/takes/${ids.takes}/stills/3/picture`,
+    `/takes/${ids.takes}/stills/3/picture?save=true&size=delivery`,
+    `/plates/${ids.plates}/picture`,
+    `/plates/${ids.plates}/file`,
+    `/plates/${ids.plates}/file?as=clip&seconds=1`,
+    `/takes/${ids.takes}/frames/0`,
+  ])
+    expect([path, (await fetch(`${server.url}/api${path}`)).status]).toEqual([path, 200]);
+});
+
+/** Sends a request with headers that fetch does not let anybody set. */
+const raw = (method: string, path: string, headers: Record<string, string>) =>
+  new Promise<number>((resolve, reject) => {
+    const { hostname, port } = new URL(server.url);
+    const req = request({ hostname, port, method, path: `/api${path}`, headers }, (res) => {
+      res.resume();
+      resolve(res.statusCode ?? 0);
+    });
+    req.on('error', reject);
+    req.end();
+  });
+
+test.each(ROUTES)('%s %s: other sites, and other names for this machine, get nothing', async (method, path) => {
+  const at = filled(path, ids[path.split('/')[1]] ?? NOWHERE);
+  for (const headers of [
+    { Origin: 'http://ferry.example' },
+    { Origin: 'null' },
+    { Host: 'ferry.example' },
+    { Host: 'localhost.ferry.example' },
+    { 'Sec-Fetch-Site': 'cross-site' },
+  ] as Record<string, string>[])
+    expect([headers, await raw(method, at, headers)]).toEqual([headers, 403]);
+});
+
+test('a database connection that is ended is no fault of the app: 503 at the most, and then it goes on', async () => {
+  const statuses = new Set<number>();
+  let ended = false;
+  const asking = Promise.all(
+    Array.from({ length: 6 }, async () => {
+      while (!ended)
+        for (const path of ['/health', '/shoots', '/takes']) {
+          const { status } = await fetch(`${server.url}/api${path}`, { headers: { 'Cache-Control': 'no-cache' } });
+          statuses.add(status);
+        }
+    }),
+  );
+  for (let k = 0; k < 12; k++) {
+    await query(
+      server.database,
+      `SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()`,
+    );
+    await new Promise((resolve) => setTimeout(resolve, 60));
+  }
+  ended = true;
+  await asking;
+  expect([...statuses].filter((s) => s !== 200 && s !== 503)).toEqual([]);
+  for (const path of ['/health', '/shoots', '/takes']) expect((await ask.call('GET', path)).status).toBe(200);
+});
 
 test('headers that make no sense are refused, or passed over', async () => {
   const json = { 'Content-Type': 'application/json' };

@@ -9,8 +9,12 @@ import { SHOOT_FILE } from '../../core/packs/shoot-file';
 import { Refusal } from '../platform/http';
 
 /** `shoot.json` is not longer than this, bytes. */
-const MOST_TEXT = 200e6;
+const MOST_TEXT = 20e6;
+/** Files in a pack: a season's, with all its pictures, has some thousands. */
+const MOST_FILES = 100_000;
 const NO_PACK = 'This is neither a pack of this app nor the shoot.json of one. Choose the ZIP as it was saved.';
+
+const TOO_LONG = `Its ${SHOOT_FILE} is longer than ${MOST_TEXT / 1e6} MB; none that this app writes is. Choose the pack as it was saved.`;
 
 /** A pack as it was uploaded: its shoot as text, and the recordings in it. */
 export interface PackFile {
@@ -31,8 +35,8 @@ export async function openPack(path: string): Promise<PackFile> {
   const { size } = await file.stat();
   await file.read(head, 0, 4, 0).finally(() => file.close());
   if (head.toString('latin1') === 'PK\x03\x04') return openPackZip(path);
-  if (size > MOST_TEXT || !/^\s*\{/.test(head.toString('utf8').replace(/^\uFEFF/, '')))
-    throw new Refusal(422, NO_PACK, 'invalid');
+  if (size > MOST_TEXT) throw new Refusal(422, TOO_LONG, 'invalid');
+  if (!/^\s*\{/.test(head.toString('utf8').replace(/^\uFEFF/, ''))) throw new Refusal(422, NO_PACK, 'invalid');
   const none = () => Promise.reject(new Error('There are no recordings in it.'));
   return { text: withoutMark(await readFile(path, 'utf8')), has: () => false, extract: none, close: () => undefined };
 }
@@ -50,7 +54,11 @@ async function openPackZip(path: string): Promise<PackFile> {
   });
   // All of a pack lies in one folder; whoever packs it anew may leave that out.
   const shoot = [...entries.values()].find((e) => e.fileName.split('/').length <= 2 && e.fileName.endsWith(SHOOT_FILE));
-  if (!shoot || shoot.uncompressedSize > MOST_TEXT) {
+  if (shoot && shoot.uncompressedSize > MOST_TEXT) {
+    zip.close();
+    throw new Refusal(422, TOO_LONG, 'invalid');
+  }
+  if (!shoot) {
     zip.close();
     throw new Refusal(422, `There is no ${SHOOT_FILE} in this ZIP. ${NO_PACK}`, 'invalid');
   }
@@ -84,7 +92,8 @@ function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
   return new Promise((resolve, reject) => {
     zip.on('entry', (entry: Entry) => {
       entries.set(entry.fileName, entry);
-      zip.readEntry();
+      if (entries.size > MOST_FILES) reject(new Error('too many files'));
+      else zip.readEntry();
     });
     zip.on('end', () => resolve(entries));
     zip.on('error', reject);

@@ -216,6 +216,27 @@ test('a file with faults is not taken in, and each is named by its line', async 
   expect((await takeIn(there, evil)).body.errors).toHaveLength(1);
 });
 
+test('a shoot that is far too long, deep or full is refused, and nobody waits for it', async () => {
+  const refused = async (bytes: Buffer, word: RegExp) => {
+    const reading = takeIn(there, bytes);
+    let ended = false;
+    void reading.finally(() => (ended = true));
+    let longest = 0;
+    while (!ended) {
+      const began = performance.now();
+      expect((await fetch(`${there.url}/api/health`)).status).toBe(200);
+      longest = Math.max(longest, performance.now() - began);
+    }
+    const { status, body } = await reading;
+    expect([status, body.error ?? body.errors[0].text]).toEqual([expect.anything(), expect.stringMatching(word)]);
+    expect(longest).toBeLessThan(1500);
+  };
+  await refused(await zipped(new Map([['shoot.json', Buffer.alloc(190e6, ' ')]])), /longer than 20 MB/);
+  await refused(Buffer.from('{"a":' + '['.repeat(15e6)), /64 deep/);
+  await refused(Buffer.from(`{"ticks":[${'{"id":1},'.repeat(2e6)}{}]}`), /2000001 records/);
+  await refused(Buffer.from(`{"odd":{${Array.from({ length: 1e6 }, (_, k) => `"k${k}":[]`).join()}}}`), /odd|format/);
+});
+
 test('what is no pack, a pack that was changed, and another shoot’s rows are refused; nothing is left behind', async () => {
   const count = async () =>
     JSON.stringify(await query(servers[1].database, 'SELECT count(*) FROM takes UNION ALL SELECT count(*) FROM files'));

@@ -1,13 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { findNodeAtLocation, parseTree, printParseErrorCode, type ParseError } from 'jsonc-parser';
 import type { PoolClient } from 'pg';
 import type { TakenInPack } from '../../api/packs';
-import { shootFile } from '../../api/shoot-file-schemas';
 import { TAKE } from '../../core/measures/take';
 import { bytesInWords } from '../../core/numeric/bytes';
-import { faultsOfShoot, LISTS, type FileFault, type ListName, type ShootFile } from '../../core/packs/shoot-file';
+import { LISTS, type ListName, type ShootFile } from '../../core/packs/shoot-file';
 import { planTakeIn, type Differing, type ShootHere, type TakeInPlan } from '../../core/packs/take-in';
 import { UnusableMedia } from '../../media/errors';
 import { frameTimes } from '../../media/frame-index';
@@ -17,44 +15,28 @@ import type { House } from '../platform/house';
 import { Refusal } from '../platform/http';
 import { askFor } from '../work/measures';
 import { PRIORITY } from '../work/queue';
+import { Threads } from '../work/threads';
 import type { PackFile } from './pack-file';
+import type { ReadShoot } from './read-shoot';
 import { readShootFile } from './shoot-file';
 import { ELSEWHERE, WRITE_MADE_OF, WRITE_SHOOT, WRITES } from './take-in-statements';
 
-const MOST_ERRORS = 50;
+/** Shoots of packs are read one at a time, and nobody waits for that: not even when it takes more memory than it may. */
+const reading = new Threads({ most: 1, megabytes: 768 });
+const READING_THREAD = join(__dirname, 'read-shoot.ts');
+const READING_MS = 60_000;
+const TOO_MUCH = 'This shoot takes more time or memory to read than any shoot should. Choose the pack as it was saved.';
 
-/** Reads the shoot of a pack: the file, or what is wrong with it, by line. */
-export function readShootText(text: string): { file: ShootFile } | { errors: TakenInPack['errors'] } {
-  const mistakes: ParseError[] = [];
-  const tree = parseTree(text, mistakes, { disallowComments: true });
-  const lineAt = (offset: number) => text.slice(0, offset).split('\n').length;
-  if (!tree && !mistakes.length) return { errors: [{ line: 1, text: 'There is nothing in it.' }] };
-  if (!tree || mistakes.length)
-    return {
-      errors: mistakes
-        .slice(0, MOST_ERRORS)
-        .map((m) => ({
-          line: lineAt(m.offset),
-          text: `The JSON breaks off or has a mistake here (${printParseErrorCode(m.error)}).`,
-        })),
-    };
-  const lineOf = (at: (string | number)[]) => {
-    // What is missing stands on no line: what it is missing from does.
-    for (let n = at.length; n > 0; n--) {
-      const node = findNodeAtLocation(tree, at.slice(0, n));
-      if (node) return lineAt(node.offset);
-    }
-    return 1;
-  };
-  const asErrors = (faults: FileFault[]) => ({
-    errors: faults
-      .slice(0, MOST_ERRORS)
-      .map(({ at, text: said }) => ({ line: lineOf(at), text: `${at.join(' › ')}: ${said}` })),
-  });
-  const checked = shootFile.validate(JSON.parse(text), { abortEarly: false });
-  if (checked.error) return asErrors(checked.error.details.map((d) => ({ at: d.path, text: d.message })));
-  const faults = faultsOfShoot(checked.value);
-  return faults.length ? asErrors(faults) : { file: checked.value };
+/** Reads the shoot of a pack in a thread. @throws Refusal 422 where that takes too much */
+async function readShoot(text: string): Promise<ReadShoot> {
+  const signal = AbortSignal.timeout(READING_MS);
+  return reading
+    .run<ReadShoot>(READING_THREAD, { text }, signal, () => undefined)
+    .catch((error: unknown) => {
+      if (signal.aborted || (error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+        throw new Refusal(422, TOO_MUCH, 'invalid');
+      throw error;
+    });
 }
 
 /** A shoot as it stands here, to be held against one that comes. */
@@ -93,7 +75,7 @@ export async function takePackIn(
   { apply, differing }: { apply: boolean; differing: Differing },
 ): Promise<TakenInPack> {
   const { pool } = house;
-  const read = readShootText(pack.text);
+  const read = await readShoot(pack.text);
   const nothing = { shoot: null, changes: [], recordings: { count: 0, bytes: 0 }, applied: false };
   if ('errors' in read) return { ...nothing, errors: read.errors };
   const file: ShootFile = {

@@ -20,6 +20,7 @@ function answerTo(
   let passed = false;
   const res = {
     headersSent,
+    set: () => res,
     status: (s: number) => {
       status = s;
       return res;
@@ -42,6 +43,8 @@ test.each<[string, unknown, number, string]>([
   ['a body too large', { type: 'entity.too.large', status: 413 }, 413, 'too-large'],
   ['a database that is gone', { code: 'ECONNREFUSED' }, 503, 'database'],
   ['a database shutting down', { code: '57P01' }, 503, 'database'],
+  ['a database whose process was killed', { message: 'Connection terminated unexpectedly' }, 503, 'database'],
+  ['a database that recovers', { code: '57P03' }, 503, 'database'],
   ['a full disk', { code: 'ENOSPC' }, 507, 'full'],
   ['a full disk of the database', { code: '53100' }, 507, 'full'],
   ['a file that could not be looked into', new LookFailed('ffprobe was ended'), 503, 'look-failed'],
@@ -70,6 +73,8 @@ test('what is checked comes back with defaults; what is wrong says all that is w
   expect(() => checked(schema, { c: 'perhaps' })).toThrow('a is missing. c is yes or no.');
   expect(() => checked(schema, undefined)).toThrow('a is missing.');
   expect(() => checked(schema, { a: 1, d: 2 })).toThrow(Refusal);
+  const deep = JSON.parse(`{"a":${'['.repeat(20_000)}${']'.repeat(20_000)}}`) as unknown;
+  expect(() => checked(schema, deep)).toThrow(/64 deep/);
 });
 
 test('a shared answer is packed for who takes that, plain for who does not, and not sent to who has it', async () => {

@@ -26,12 +26,17 @@ export function checked<T>(schema: Joi.ObjectSchema<T>, value: unknown): T {
   return result.value as T;
 }
 
-/** Whether the database can hold every text in a value. */
-function canBeKept(value: unknown): boolean {
+/** Whether the database can hold every text in a value. @throws Refusal 400 where it lies deeper than any request does */
+function canBeKept(value: unknown, depth = 0): boolean {
   if (typeof value === 'string') return !value.includes('\0') && !LONE.test(value);
   if (typeof value !== 'object' || value === null) return true;
-  return Object.entries(value).every(([key, own]) => canBeKept(key) && canBeKept(own));
+  if (depth > MOST_DEPTH)
+    throw new Refusal(400, `Lists or tables lie in each other more than ${MOST_DEPTH} deep in the request.`, 'invalid');
+  return Object.entries(value).every(([key, own]) => canBeKept(key) && canBeKept(own, depth + 1));
 }
+
+/** Nothing that is asked here lies deeper than some ten levels; what walks through it must not run out of stack. */
+const MOST_DEPTH = 64;
 
 /** Half of a character beyond the first 65536. */
 const LONE = /[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;
@@ -77,6 +82,14 @@ export function answer(work: (req: Request, res: Response) => Promise<unknown>):
   };
 }
 
+/** Words of the machine, of PostgreSQL (classes 08 and 57P) and of its client for a connection that is lost. */
+const LOST = /^(ECONNREFUSED|ECONNRESET|EPIPE|57P0\d|08\w{3})$/;
+const LOST_WORDS = /^(Connection terminated|Client has encountered a connection error|timeout exceeded when trying)/;
+
+function isDatabaseGone({ code, message }: { code?: string; message?: string }): boolean {
+  return LOST.test(code ?? '') || LOST_WORDS.test(message ?? '');
+}
+
 /** Turns what went wrong into a status and a sentence; details go to the log only. */
 export function sayWhatWentWrong(log: Logger) {
   return (error: unknown, req: Request, res: Response, next: NextFunction): void => {
@@ -86,7 +99,7 @@ export function sayWhatWentWrong(log: Logger) {
     }
     // Nobody listens any more.
     if (res.destroyed) return;
-    const known = error as { status?: number; type?: string; code?: string };
+    const known = error as { status?: number; type?: string; code?: string; message?: string };
     if (error instanceof Refusal) {
       res.status(error.status).json({ error: error.message, code: error.code, ...error.more });
     } else if (error instanceof UnusableMedia) {
@@ -115,8 +128,10 @@ export function sayWhatWentWrong(log: Logger) {
       res
         .status(422)
         .json({ error: 'A value in the request cannot be kept. Check it and try again.', code: 'invalid' });
-    } else if (known.code === 'ECONNREFUSED' || known.code === '57P01') {
+    } else if (isDatabaseGone(known)) {
+      log.warn({ err: error, path: req.path }, 'the database cannot be reached');
       res
+        .set('Retry-After', '1')
         .status(503)
         .json({ error: 'The database cannot be reached just now. Wait a moment and try again.', code: 'database' });
     } else {

@@ -135,3 +135,54 @@ test('verdicts follow what the edit is finished at, without measuring again', as
   );
   expect(finished).toBe(1);
 });
+
+/** Processes of ffmpeg that the server itself has running. */
+const coders = () =>
+  readdirSync('/proc').filter((pid) => {
+    try {
+      const [, state = ''] = /\) (.*)$/s.exec(readFileSync(`/proc/${pid}/stat`, 'utf8')) ?? [];
+      return (
+        Number(state.split(' ')[1]) === server.process.pid &&
+        readFileSync(`/proc/${pid}/comm`, 'utf8').trim() === 'ffmpeg'
+      );
+    } catch {
+      return false;
+    }
+  }).length;
+
+test('many that ask for full pictures at once: two are made at a time, each once, and whoever leaves is not worked for', async () => {
+  const { partId } = await ask.newPart();
+  const made = await ask.addTake(partId, readFileSync(clip), 'Night Ferry.mp4');
+  const { id } = await ask.measured(made.body.id);
+  const picture = (frame: number, signal?: AbortSignal) =>
+    fetch(`${server.url}/api/takes/${id}/stills/${frame}/picture`, { signal });
+  let [most, longest, ended] = [0, 0, false];
+  const watching = (async () => {
+    while (!ended) {
+      most = Math.max(most, coders());
+      const began = performance.now();
+      expect((await fetch(`${server.url}/api/health`)).status).toBe(200);
+      longest = Math.max(longest, performance.now() - began);
+    }
+  })();
+  const answers = await Promise.all(Array.from({ length: 120 }, (_, k) => picture(k % 8)));
+  expect([...new Set(answers.map((a) => a.status))]).toEqual([200]);
+  const bytes = await Promise.all(answers.map(async (a) => Buffer.from(await a.arrayBuffer())));
+  expect(bytes.every((b, k) => b.equals(bytes[k % 8]))).toBe(true);
+  expect(readdirSync(join(data, 'pictures'))).toHaveLength(8);
+  // Those that are gone before their turn are not made.
+  const gone = new AbortController();
+  const left = Array.from({ length: 30 }, (_, k) => picture(10 + k, gone.signal).catch(() => null));
+  await new Promise((resolve) => setTimeout(resolve, 400));
+  gone.abort();
+  await Promise.all(left);
+  await new Promise((resolve) => setTimeout(resolve, 1500));
+  expect(coders()).toBe(0);
+  expect(readdirSync(join(data, 'pictures')).length).toBeLessThan(30);
+  ended = true;
+  await watching;
+  expect(most).toBeGreaterThan(0);
+  // Each picture is read by one ffmpeg and written by another.
+  expect(most).toBeLessThanOrEqual(4);
+  expect(longest).toBeLessThan(3000);
+});

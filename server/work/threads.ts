@@ -18,15 +18,19 @@ export const ROLLING_THREAD = join(__dirname, '..', '..', 'standin', 'rolling-th
 
 /** Threads for long sums: they do not hold up who gives out the work. */
 export class Threads {
-  private readonly pool = new Piscina({
-    minThreads: 0,
-    // One more for the stand-in camera, and one for what somebody waits for.
-    maxThreads: AT_ONCE + 2,
-    concurrentTasksPerWorker: 1,
-    idleTimeout: IDLE_MS,
-    resourceLimits: { maxOldGenerationSizeMb: THREAD_MB },
-    execArgv: ['--require', require.resolve('tsx/cjs')],
-  });
+  private readonly pool: Piscina;
+
+  /** @param most how many at once: usually one more than work is done at once for the stand-in camera, and one for what somebody waits for */
+  constructor({ most = AT_ONCE + 2, megabytes = THREAD_MB } = {}) {
+    this.pool = new Piscina({
+      minThreads: 0,
+      maxThreads: most,
+      concurrentTasksPerWorker: 1,
+      idleTimeout: IDLE_MS,
+      resourceLimits: { maxOldGenerationSizeMb: megabytes },
+      execArgv: ['--require', require.resolve('tsx/cjs')],
+    });
+  }
 
   /** Runs a thread's file on a task, telling how far it is. Aborted, it is asked to stop, and ended when it does not. */
   async run<T>(filename: string, task: object, signal: AbortSignal, say: (word: JobWord) => void): Promise<T> {
