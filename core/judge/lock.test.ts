@@ -70,7 +70,7 @@ describe('room to make it still', () => {
     expect(crop(LIMITS.lock.crop_pct).verdict).toBe('workable');
     const large = crop(LIMITS.lock.crop_pct + 0.1);
     expect(large.verdict).toBe('reshoot');
-    expect(large.reasons[0].fix).toMatch(/Making it still would crop 5\.1 %; 5 % is spare\.$/);
+    expect(large.reasons[0].fix).toMatch(/Making it still would cost 5\.1 % of the width; 5 % is spare\.$/);
   });
 
   test('recorded larger, as much as is spare', () => {

@@ -234,7 +234,7 @@ function judgeRun(
       value: peak,
       limit,
       fix: workable
-        ? `Make the take still: crop ${crop.toFixed(1)} %.`
+        ? makeStill(crop)
         : `Put the camera on a tripod, hands off, and roll again.${steady}`,
     });
   } else if (drift > Math.max(limit, error)) {
@@ -245,7 +245,7 @@ function judgeRun(
       value: drift,
       limit,
       fix: workable
-        ? `Make the take still: crop ${crop.toFixed(1)} %.`
+        ? makeStill(crop)
         : 'Tighten the head and the legs, let the tripod settle, and roll again.',
     });
   }
@@ -258,7 +258,7 @@ function judgeRun(
       value: jitter,
       limit,
       fix: workable
-        ? `Make the take still: crop ${crop.toFixed(1)} %.`
+        ? makeStill(crop)
         : 'Put the camera on a tripod, hands off, and roll again.',
     });
   }
@@ -269,14 +269,14 @@ function judgeRun(
       frames: peakRun(lock),
       value: peak,
       limit,
-      fix: workable ? `Make the take still: crop ${crop.toFixed(1)} %.` : 'Lock the camera and roll again.',
+      fix: workable ? makeStill(crop) : 'Lock the camera and roll again.',
     });
   }
   reasons.sort((a, b) => (b.value ?? 0) - (a.value ?? 0));
   if (!workable) {
     reasons[0] = {
       ...reasons[0],
-      fix: `${reasons[0].fix ?? ''} Making it still would crop ${crop.toFixed(1)} %; ${room.toFixed(0)} % is spare.`.trim(),
+      fix: `${reasons[0].fix ?? ''} Making it still would cost ${crop.toFixed(1)} % of the width; ${room.toFixed(0)} % is spare.`.trim(),
     };
   }
   const worst = knocks[0];
@@ -289,9 +289,12 @@ function judgeRun(
           limit,
           frame: Math.min(worst.end + 1, frameCount - 1),
         }
-      : { name: 'crop to still it', value: crop, unit: '%', limit: room, frame: null };
+      : { name: 'cost of making it still', value: crop, unit: '%', limit: room, frame: null };
   return { verdict: workable ? 'workable' : 'reshoot', reasons, deciding: [peakNumber, second] };
 }
+
+/** Cropping and enlarging, which together leave fewer of the picture's own pixels across. */
+const makeStill = (cost: number) => `Make the take still: it costs ${cost.toFixed(1)} % of the width.`;
 
 /** The steadiest run of the wanted length of a take that moves, for whoever must live with it; of the longest there is otherwise. */
 function steadiest(lock: LockSummary, scale: number, wanted_s: number): string {
@@ -309,7 +312,7 @@ function knockReason(knock: Knock, scale: number, limit: number, workable: boole
   const rest = knock.rest_px * scale;
   const peak = knock.peak_px * scale;
   const settled = rest > limit ? `it settled ${px(rest)} px off` : 'it came back to its place';
-  const still = `Make the take still: crop ${crop.toFixed(1)} %.`;
+  const still = makeStill(crop);
   let fix: string;
   if (rest > limit) {
     fix = workable

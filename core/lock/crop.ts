@@ -4,10 +4,12 @@ import type { Similarity } from '../geometry/similarity';
 const { abs, cos, min, sin } = Math;
 
 /**
- * Share of the frame's width (per cent) that must be cropped so that a held picture never shows the frame's edge.
+ * Share of the frame's width (per cent) that is lost when the picture is held still: what must be cropped so that it never
+ * shows the frame's edge, and what enlarging the frames that show more of the scene costs.
  *
  * The crop keeps the frame's shape; its place is chosen as well as its size. Found by halving: for each size the
- * centre is slid until the room on opposite sides is even.
+ * centre is slid until the room on opposite sides is even. In a frame of scale c a crop of share s is s * c of that
+ * frame's own pixels wide: what the frame with the fewest has left is what the picture is worth.
  * @param poses movement against the reference, source pixels; nulls are passed over
  */
 export function makeStillCrop(poses: readonly (Similarity | null)[], width: number, height: number): number {
@@ -16,13 +18,14 @@ export function makeStillCrop(poses: readonly (Similarity | null)[], width: numb
   const back = movements(known);
   let fits = 0;
   let fails = 1;
-  if (roomFor(back, width, height, 1) >= -1e-6) return 0;
+  const smallest = known.reduce((least, p) => min(least, p.scale), 1);
+  if (roomFor(back, width, height, 1) >= -1e-6) return (1 - smallest) * 100;
   for (let i = 0; i < 14; i++) {
     const share = (fits + fails) / 2;
     if (roomFor(back, width, height, share) >= 0) fits = share;
     else fails = share;
   }
-  return (1 - fits) * 100;
+  return (1 - fits * smallest) * 100;
 }
 
 /** Least room, in pixels, between a crop of this share and the frames' edges, at the best centre. Negative: does not fit. */

@@ -44,6 +44,23 @@ test('a turn needs a crop on both sides', () => {
   expect(crop).toBeLessThan(2.5);
 });
 
+test('a zoom costs the same whichever end it began at: cropped there, or enlarged here', () => {
+  fc.assert(
+    fc.property(fc.double({ min: 1, max: 1.5, noNaN: true }), fc.boolean(), (zoom, isIn) => {
+      const scales = Array.from({ length: 12 }, (_, k) => zoom ** ((isIn ? k : -k) / 11));
+      const cost = makeStillCrop(
+        scales.map((scale) => ({ ...IDENTITY, scale })),
+        1920,
+        1080,
+      );
+      expect(cost).toBeCloseTo(100 * (1 - 1 / zoom), 1);
+    }),
+  );
+  // A zoom of 1.16 on a picture that wanders besides loses both.
+  const both = makeStillCrop([IDENTITY, { ...IDENTITY, scale: 1 / 1.16 }, shift(96)], 1920, 1080);
+  expect(both).toBeCloseTo(100 * (1 - 0.95 / 1.16), 0);
+});
+
 test('hand-held swaying is not a row of knocks, a slow drift is none', () => {
   const sway = Array.from({ length: 200 }, (_, f) =>
     shift(30 * Math.sin(f / 9) + 8 * Math.sin(f / 3.1), 20 * Math.sin(f / 13)),

@@ -67,8 +67,8 @@ export function stepsOf(about: StepsOf): Step[] {
   for (const { label, report } of takes) {
     if (report.lock.verdict === 'workable')
       add(
-        `Hold ${label} still by its camera path: it moves by up to ${report.lock.peak_px?.toFixed(1)} px and wants a crop ` +
-          `of ${report.lock.make_still_crop_pct?.toFixed(1) ?? '—'} %.`,
+        `Hold ${label} still by its camera path: it moves by up to ${report.lock.peak_px?.toFixed(1)} px, and that costs ` +
+          `${report.lock.make_still_crop_pct?.toFixed(1) ?? '—'} % of its width.`,
         LARGER,
       );
     if (report.light.verdict === 'workable')
