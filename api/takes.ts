@@ -29,6 +29,8 @@ export interface Take {
   text: string | null;
   fix: string | null;
   line: string | null;
+  /** Whether something that its verdict rests on is being measured. */
+  pending: boolean;
   /** What it is judged for: "pass A of Double"; "a locked pass". */
   judged_for: string | null;
   frame_count: number | null;

@@ -4,6 +4,7 @@ import { coverSummary } from '../../core/testing/cover-summary';
 import { soundTake } from '../../core/testing/take-facts';
 import { findTrick } from '../../core/tricks/library';
 import { NO_WISHES } from '../../core/tricks/types';
+import { hideFound } from '../../core/testing/hide-found';
 import { judgeSetup, standingOf, type SetupRows } from './judge-setup';
 import type { TakeRecord } from './takes';
 
@@ -74,6 +75,7 @@ const rows = (more: Partial<SetupRows> = {}): SetupRows => ({
   parts: PARTS,
   planned: [trick],
   eyes: [],
+  rolling: [],
   outcomes: [],
   ...more,
 });
@@ -177,4 +179,46 @@ test('what is measured of takes is given only where all of them are asked for', 
   expect(outcomesOf(new Set(['a', 'b']))).toEqual([pair]);
   expect(outcomesOf(new Set(['a']))).toEqual([]);
   expect(outcomesOf(new Set(['b']))).toEqual([]);
+});
+
+const slip = findTrick('slip-behind')!;
+const slipped = { ...trick, trick: slip, parts: Object.fromEntries(slip.parts.map((p) => [p.key, p.key])) };
+const [plateKey, passKey] = ['plate', 'pass'].map((role) => slip.parts.find((p) => p.role === role)!.key);
+/** A pass in which somebody is never hidden, as it was told by an empty frame. */
+const shown = (plate: string | null) => ({
+  measure: 'hide',
+  takes: ['a'],
+  plate,
+  state: 'done' as const,
+  failure: null,
+  result: hideFound({ hidden_runs: [], least_shown: { frame: 60, share: 0.4 } }),
+});
+const slipRows = (more: Partial<SetupRows>) =>
+  rows({ parts: slip.parts.map((p) => part(p.key)), planned: [slipped], ...more });
+const ofPass = (r: SetupRows) => {
+  const judged = judgeSetup(ALL, r);
+  const found = judged.parts.flatMap((p) => p.takes).find((t) => t.record.id === 'a')!.judged!;
+  return [found.verdict, found.pending, judged.outcomesOf(new Set(['a']))[0].state];
+};
+const pass = record('a', passKey);
+const plate = record('p', plateKey);
+
+test('a red that rests on another empty frame than the setup has, or is about to have, is not said', () => {
+  // Nothing else is to come: it is said.
+  expect(ofPass(slipRows({ records: [pass], outcomes: [shown(null)] }))).toEqual(['reshoot', false, 'done']);
+  // The plate is being rolled, then measured, then it is there, and the measure by it is still to come.
+  const coming = record('p', plateKey, { facts: null, state: 'working' });
+  for (const more of [
+    { records: [pass], rolling: [plateKey] },
+    { records: [pass, coming] },
+    { records: [pass, { ...coming, state: 'waiting' as const }] },
+    { records: [pass, plate] },
+  ])
+    expect(ofPass(slipRows({ ...more, outcomes: [shown(null)] }))).toEqual(['unjudged', true, 'waiting']);
+  expect(ofPass(slipRows({ records: [pass, plate], outcomes: [shown('p')] }))).toEqual(['reshoot', false, 'done']);
+  // Another take of another part changes nothing.
+  const other = slipRows({ records: [pass, plate], rolling: [passKey], outcomes: [shown('p')] });
+  expect(ofPass(other)).toEqual(['reshoot', false, 'done']);
+  // The plate it was told by went.
+  expect(ofPass(slipRows({ records: [pass], outcomes: [shown('p')] }))).toEqual(['unjudged', true, 'waiting']);
 });

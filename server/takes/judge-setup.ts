@@ -8,6 +8,7 @@ import type { AnyMeasure } from '../../core/measures';
 import type { JudgedTake, Outcome } from '../../core/measures/measure';
 import type { EyeCheckRow } from '../plan/plans';
 import { groupBy } from '../platform/group';
+import { asTheyStand, emptyTakes, type PlatedOutcome } from './empty-frame';
 import type { TakeRecord } from './takes';
 
 /** A take with the verdict on it for what it is for; null until it is measured. */
@@ -34,13 +35,17 @@ export interface SetupRows {
   parts: readonly Part[];
   planned: readonly Planned[];
   eyes: readonly EyeCheckRow[];
+  /** Parts for which a roll is under way. */
+  rolling: readonly string[];
   /** What was measured of its takes, and between them. */
-  outcomes: readonly Outcome[];
+  outcomes: readonly PlatedOutcome[];
 }
 
 /** All takes of a setup, judged, and what they were judged by. Nobody may change it: it is kept. */
 export interface JudgedSetup extends Pick<SetupRows, 'id' | 'planned' | 'eyes'> {
   parts: readonly JudgedPart[];
+  /** Takes that can be the empty frame of the others. */
+  empties: readonly JudgedTake[];
   /** What was measured of some takes and between them. */
   outcomesOf: (takeIds: ReadonlySet<string>) => Outcome[];
 }
@@ -90,7 +95,11 @@ export function judgeSetup(measures: readonly AnyMeasure[], rows: SetupRows): Ju
   const before = kept.get(rows.id);
   const same = before?.rows === text && parts.every((p, i) => p === before.parts[i]);
   if (same) return before.judged;
-  const judged = judgeAfresh(measures, rows);
+  const first = judgeAfresh(measures, rows);
+  const empties = emptyTakes(first.parts, rows.planned);
+  const standing = asTheyStand(measures, rows, first.parts, empties);
+  const last = standing === rows.outcomes ? first : judgeAfresh(measures, { ...rows, outcomes: standing });
+  const judged = { ...last, empties };
   kept.set(rows.id, { rows: text, parts, judged });
   return judged;
 }
@@ -110,7 +119,7 @@ function atDelivery(
   });
 }
 
-function judgeAfresh(measures: readonly AnyMeasure[], rows: SetupRows): JudgedSetup {
+function judgeAfresh(measures: readonly AnyMeasure[], rows: SetupRows): Omit<JudgedSetup, 'empties'> {
   const { id, records, planned, eyes } = rows;
   const byFirst = groupBy(
     atDelivery(rows.outcomes, new Map(records.map((r) => [r.id, r])), measures),

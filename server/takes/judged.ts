@@ -1,7 +1,6 @@
 import type { Setup } from '../../api/plan';
 import type { Take, TakeInList } from '../../api/takes';
 import { reportTake } from '../../core/judge/judged-take';
-import type { TakeFacts } from '../../core/judge/take';
 import { byWorst } from '../../core/judge/verdicts';
 import type { JudgedTake } from '../../core/measures/measure';
 import { asNow } from '../../core/measures/take';
@@ -11,7 +10,9 @@ import { findSetupOfTake, listParts } from '../plan/shoots';
 import type { Db } from '../platform/database';
 import { groupBy } from '../platform/group';
 import type { House } from '../platform/house';
+import { listRollsUnderWay } from '../rolls/rolls';
 import { listOutcomes, wholeResult } from '../work/measures';
+import { emptyFrameOf } from './empty-frame';
 import { judgeSetup, type JudgedPart, type JudgedRecord, type JudgedSetup } from './judge-setup';
 import { asTake, listTakesOfSetups } from './takes';
 
@@ -29,13 +30,18 @@ export async function readJudged(
   ]);
   const measured = records.flatMap((r) => (r.facts ? [r.id] : []));
   const deciding = measures.filter((m) => Object.keys(m.decides).length > 0).map((m) => m.key);
-  const [eyes, outcomes] = await Promise.all([
+  const [eyes, outcomes, rolls] = await Promise.all([
     listEyeChecks(
       db,
       planned.map((p) => p.id),
     ),
     listOutcomes(db, measured, deciding),
+    listRollsUnderWay(
+      db,
+      parts.map((p) => p.id),
+    ),
   ]);
+  const rolling = rolls.map((r) => r.part_id);
   const setupOf = new Map(parts.map((p) => [p.id, p.setup_id])),
     setupOfTake = new Map(records.map((r) => [r.id, setupOf.get(r.part_id)])),
     setupOfTrick = new Map(planned.map((p) => [p.id, p.setup_id]));
@@ -53,24 +59,10 @@ export async function readJudged(
       parts: own.parts.get(id) ?? [],
       planned: own.planned.get(id) ?? [],
       eyes: own.eyes.get(id) ?? [],
+      rolling: rolling.filter((part) => setupOf.get(part) === id),
       outcomes: (own.outcomes.get(id) ?? []).filter((o) => o.takes.every((t) => setupOfTake.get(t) === id)),
     }),
   );
-}
-
-/** The take that is the empty frame of a setup's take: of its size; null where there is none, or somebody is in all of it. */
-export function emptyFrameOf({ parts, planned }: JudgedSetup, facts: TakeFacts | null): JudgedTake | null {
-  // A plate of afterwards lacks what the pass was about: it does not tell who came in.
-  const afterwards = planned.flatMap(({ trick, parts: own }) =>
-    trick.parts.filter((p) => p.role === 'plate' && p.place === 'last').map((p) => own[p.key]),
-  );
-  const plates = parts
-    .filter(({ part, standing }) => !part.deleted && standing?.isPlate && !afterwards.includes(part.id))
-    .flatMap(({ standing }) => standing ?? [])
-    .filter((plate) => plate.facts.presence.clear_runs.length > 0);
-  const own = facts?.media;
-  const fits = plates.find(({ facts: { media } }) => media.width === own?.width && media.height === own.height);
-  return fits ?? plates[0] ?? null;
 }
 
 /** A take with its part, judged beside the others of its setup; null when there is none. */

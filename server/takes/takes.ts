@@ -89,6 +89,7 @@ export function asTake(record: TakeRecord, judged: TakeJudged | null): Take {
     text: judged?.text ?? null,
     fix: judged?.fix ?? null,
     line: judged?.line ?? null,
+    pending: judged?.pending ?? false,
     judged_for: judged?.judged_for ?? null,
     frame_count: record.facts?.media.frame_count ?? null,
   };

@@ -82,7 +82,11 @@ async function askWithPlates({ pool, queue, measures }: House, plates: Map<strin
   );
   for (const { id, plate } of rows)
     await inTransaction(pool, async (db) => {
-      await db.query('UPDATE measures SET plate_id = $2 WHERE id = $1', [id, plate]);
+      // What was told by the other one is not shown, only to be taken back.
+      await db.query('UPDATE measures SET plate_id = $2, result = NULL, version = NULL, failure = NULL WHERE id = $1', [
+        id,
+        plate,
+      ]);
       await setJob(db, 'measures', id, await queue.send(db, 'measure', id, PRIORITY.againStanding));
     });
 }

@@ -9,7 +9,8 @@ import { measureOf, type House } from '../platform/house';
 import { answer, checked, Refusal } from '../platform/http';
 import { sensorOfSetup } from '../plan/plans';
 import { findSetupOfTake } from '../plan/shoots';
-import { emptyFrameOf, readJudged } from '../takes/judged';
+import { emptyFrameOf } from '../takes/empty-frame';
+import { readJudged } from '../takes/judged';
 import { findTake, type TakeRecord } from '../takes/takes';
 import {
   askAgain,

@@ -65,9 +65,9 @@ export async function listOutcomes(
   db: Db,
   takeIds: readonly string[],
   deciding: readonly string[],
-): Promise<Outcome[]> {
-  const { rows } = await db.query<Omit<MeasureRow, 'result' | 'plate_id'> & { finished: number }>(
-    `SELECT m.id, m.measure, m.take_id, m.against_id, m.wish, m.finished, ${STATE} FROM measures m ${JOB_OF.m}
+): Promise<(Outcome & { plate: string | null })[]> {
+  const { rows } = await db.query<Omit<MeasureRow, 'result'> & { finished: number }>(
+    `SELECT m.id, m.measure, m.take_id, m.against_id, m.wish, m.plate_id, m.finished, ${STATE} FROM measures m ${JOB_OF.m}
      WHERE m.take_id = ANY($1::uuid[]) AND (m.against_id IS NULL OR m.against_id = ANY($1::uuid[]))
        AND m.measure = ANY($2) AND m.deleted_at IS NULL`,
     [takeIds, deciding],
@@ -80,6 +80,7 @@ export async function listOutcomes(
     measure: r.measure,
     takes: takesOf(r),
     wish: r.wish,
+    plate: r.plate_id,
     state: r.state,
     failure: r.failure,
     result: results.get(r.id) ?? null,

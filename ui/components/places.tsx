@@ -48,7 +48,10 @@ function usePlaces(): Place[] {
   const last = useLastSetup();
   const takes = useTakesToCheck();
   const toSee = takes.data?.filter(
-    (t) => t.standing && (t.state === 'failed' || t.verdict === 'reshoot' || t.verdict === 'unjudged'),
+    (t) =>
+      t.standing &&
+      // What is being measured is nothing to look at yet.
+      (t.state === 'failed' || t.verdict === 'reshoot' || (t.verdict === 'unjudged' && !t.pending)),
   ).length;
   const circled = takes.data?.filter((t) => t.circled).length;
   const here = usePlaceOf(path);

@@ -18,6 +18,7 @@ const take = (more: Partial<Take>): Take => ({
   text: null,
   fix: null,
   line: null,
+  pending: false,
   judged_for: null,
   frame_count: null,
   ...more,
