@@ -23,6 +23,8 @@ export interface Take {
   state: WorkState;
   frames_done: number;
   frames_total: number;
+  /** What is being done, where it is more than decoding. */
+  doing: string;
   failure: string | null;
   /** The verdict on it for what it is for, why, what to do, and what was seen in one line; null until it is measured. */
   verdict: VerdictWord | null;

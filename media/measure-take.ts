@@ -53,7 +53,7 @@ export interface MeasureOptions extends DecodeOptions {
   /** The name to show in messages and in the report; the file's own by default. */
   name?: string;
   /** Told now and then how many frames of how many are measured. */
-  onProgress?: (done: number, total: number) => void;
+  onProgress?: (done: number, total: number, doing?: string) => void;
   /** Whoever is in is outlined twice as finely besides. */
   fine?: boolean;
 }
@@ -99,10 +99,10 @@ export async function analyseTake(path: string, options: MeasureOptions = {}): P
     const whole = await decodeTake(path, name, options);
     try {
       const media = await factsOf(path, whole, options.shot);
-      if (media.cuts.length === 0) return analyse(whole, media);
+      if (media.cuts.length === 0) return analyse(whole, media, options.onProgress);
       const shot = await decodeTake(path, name, { ...options, proxy: undefined, run: media.shot });
       try {
-        return placed(analyse(shot, media), media.shot.start);
+        return placed(analyse(shot, media, options.onProgress), media.shot.start);
       } finally {
         shot.close();
       }
@@ -168,8 +168,17 @@ async function decodeTake(path: string, name: string, options: MeasureOptions): 
   }
 }
 
+/** It is said how far it is every so many frames. */
+const SAY_EVERY = 25;
+
 /** Measures what was decoded, its frames numbered from 0. */
-function analyse({ probe, lock, repeats, detail, stack, fine, some, grain }: Decoded, media: MediaFacts): TakeAnalysis {
+function analyse(
+  { probe, lock, repeats, detail, stack, fine, some, grain }: Decoded,
+  media: MediaFacts,
+  onProgress: MeasureOptions['onProgress'],
+): TakeAnalysis {
+  const say = (doing: string, done = 0, total = 0) => onProgress?.(done, total, doing);
+  say('finding how the camera moved');
   const fps = media.measured_fps ?? (rateOf(probe.containerFps) || 25);
   const size = measureSize(probe.width, probe.height);
   const source = { width: probe.width, height: probe.height };
@@ -194,8 +203,11 @@ function analyse({ probe, lock, repeats, detail, stack, fine, some, grain }: Dec
   const { poses, far, unjudged } = steadyPoses(measure, lockVerdict, source.width);
   const stretches = far && stretchesOf(far, source, FARTHEST * source.width);
   const factor = size.factorX * stack.size.factor;
+  const onFrame = (frame: number) => {
+    if (frame % SAY_EVERY === 0) say('telling who is in', frame, stack.count);
+  };
   const look = (soft: (number | null)[]) => {
-    const input = { stack, poses, factor, fps, transfer: transferOf(probe), matrix: matrixOf(probe), soft };
+    const input = { stack, poses, factor, fps, transfer: transferOf(probe), matrix: matrixOf(probe), soft, onFrame };
     const scene = stretches ? null : analyseScene(input);
     const followed = far && followedScene(input, stretchesOf(far, source, READ_WITHIN * source.width), far, source);
     const figures = scene ? keepLasting(scene.figures) : poses.map(() => null);
@@ -223,6 +235,7 @@ function analyse({ probe, lock, repeats, detail, stack, fine, some, grain }: Dec
   const told = !MOVES_APART.includes(lockVerdict.reasons[0]?.code ?? '');
   const focus = told ? seen.focus : unknownFocus(stack.count);
   const { usable_run: run } = measure;
+  if (fine) say('outlining whoever is in');
   return {
     probe,
     media,

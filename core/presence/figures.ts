@@ -3,7 +3,7 @@ import { onceForSize } from '../kernels/kernels';
 import type { Background } from '../scene/background';
 import type { SteadyPicture } from '../scene/steady-reader';
 import { HOT, WARM, type Differ } from './differ';
-import { BODY, NONE, ShadeTest, SHADOW } from './shade';
+import { BODY, NONE, ShadeTest, SHADOW, type PixelBox } from './shade';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, floor, max, min } = Math;
@@ -37,7 +37,10 @@ const LARGEST_HOLE = 40;
 /** A change of light this large without anybody in it is the sun's or a lamp's, not a shadow of somebody. */
 const LARGE_SHADE = 0.12;
 
-/** Finds the figures in one frame, once the differ has compared it. */
+/**
+ * Finds the figures in one frame, once the differ has compared it. What is worked out for each pixel is worked out once
+ * for all of them: however many there are, and however their boxes overlap, the time is that of one look at the picture.
+ */
 export function findFigures(
   differ: Differ,
   background: Background,
@@ -52,11 +55,17 @@ export function findFigures(
   const { warm, kind, before } = masksOf(pixels);
   markAbove(strength, WARM, warm);
   close(warm, before, width, height);
-  const out: Figure[] = [];
-  for (const region of findRegions(warm, width, height, max(8, LEAST_AREA * pixels))) {
+  const isHot = (region: Region) => {
     let hot = 0;
     for (const i of region.pixels) if (strength[i] > HOT) hot++;
-    if (hot < LEAST_HOT || hot < 0.04 * region.pixels.length) continue;
+    return hot >= LEAST_HOT && hot >= 0.04 * region.pixels.length;
+  };
+  const regions = findRegions(warm, width, height, max(8, LEAST_AREA * pixels)).filter(isHot);
+  if (regions.length === 0) return [];
+  const whole = around(regions);
+  shade.prepare(whole, picture);
+  const kept: Region[] = [];
+  for (const region of regions) {
     shade.classify(region, picture, light, kind);
     let shaded = 0,
       bodied = 0;
@@ -65,28 +74,38 @@ export function findFigures(
       else if (kind[i] === BODY) bodied++;
     }
     const edge = region.left <= 1 || region.top <= 1 || region.right >= width - 2 || region.bottom >= height - 2;
-    if (bodied + shaded < (edge ? LEAST_AREA : LEAST_INSIDE) * pixels) {
+    if (
+      bodied + shaded < (edge ? LEAST_AREA : LEAST_INSIDE) * pixels ||
+      (shaded > 0.85 * (shaded + bodied) && region.pixels.length > LARGE_SHADE * pixels) ||
+      (bodied === 0 && shaded < LEAST_SHADE * pixels) ||
+      (bodied < 0.15 * (bodied + shaded) && shade.meanDepth(region, picture, light, kind) < LEAST_DEPTH)
+    )
       for (const i of region.pixels) kind[i] = NONE;
-      continue;
-    }
-    if (shaded > 0.85 * (shaded + bodied) && region.pixels.length > LARGE_SHADE * pixels) {
-      for (const i of region.pixels) kind[i] = NONE;
-      continue;
-    }
-    if (bodied === 0 && shaded < LEAST_SHADE * pixels) {
-      for (const i of region.pixels) kind[i] = NONE;
-      continue;
-    }
-    if (bodied < 0.15 * (bodied + shaded) && shade.meanDepth(region, picture, light, kind) < LEAST_DEPTH) {
-      for (const i of region.pixels) kind[i] = NONE;
-      continue;
-    }
-    if (bodied) fillHoles(kind, region, width);
-    out.push(describe(region, kind, differ, background));
+    else kept.push(region);
   }
-  return out;
+  if (kept.length === 0) return [];
+  // Whose a pixel is: 1 for the first figure, 0 for nobody's.
+  const owner = ownersOf(pixels).fill(0);
+  kept.forEach((region, n) => {
+    for (const i of region.pixels) if (kind[i] !== NONE) owner[i] = n + 1;
+  });
+  fillHoles(kind, owner, whole, width);
+  return describe(kept, kind, owner, differ, background);
 }
 
+/** The smallest box that holds some regions. */
+function around(regions: readonly PixelBox[]): PixelBox {
+  const whole = { ...regions[0] };
+  for (const { left, top, right, bottom } of regions) {
+    whole.left = min(whole.left, left);
+    whole.top = min(whole.top, top);
+    whole.right = max(whole.right, right);
+    whole.bottom = max(whole.bottom, bottom);
+  }
+  return whole;
+}
+
+const ownersOf = onceForSize((pixels) => new Int32Array(pixels));
 const roomFor = onceForSize((pixels) => new Uint8Array(3 * pixels));
 
 /** Three empty masks of a picture, in memory that is used again for the next. */
@@ -121,53 +140,61 @@ function close(mask: Uint8Array, before: Uint8Array, width: number, height: numb
 }
 
 /** Small gaps inside a body belong to it: there it happens to look like what lies behind. */
-function fillHoles(kind: Uint8Array, region: Region, width: number): void {
-  const w = region.right - region.left + 1,
-    h = region.bottom - region.top + 1;
-  const gaps = new Uint8Array(w * h);
+function fillHoles(kind: Uint8Array, owner: Int32Array, box: PixelBox, width: number): void {
+  const w = box.right - box.left + 1,
+    h = box.bottom - box.top + 1;
+  const gaps = roomForGaps(kind.length).subarray(0, w * h);
   for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++) gaps[y * w + x] = kind[(y + region.top) * width + x + region.left] === NONE ? 1 : 0;
-  for (const gap of findRegions(gaps, w, h)) {
-    if (
-      gap.pixels.length > LARGEST_HOLE ||
-      gap.left === 0 ||
-      gap.top === 0 ||
-      gap.right === w - 1 ||
-      gap.bottom === h - 1
-    )
-      continue;
-    for (const i of gap.pixels) kind[(floor(i / w) + region.top) * width + (i % w) + region.left] = BODY;
+    for (let x = 0; x < w; x++) gaps[y * w + x] = kind[(y + box.top) * width + x + box.left] === NONE ? 1 : 0;
+  for (const gap of findRegions(gaps, w, h, 1, LARGEST_HOLE)) {
+    if (gap.left === 0 || gap.top === 0 || gap.right === w - 1 || gap.bottom === h - 1) continue;
+    const placed = (i: number) => (floor(i / w) + box.top) * width + (i % w) + box.left;
+    // It lies inside whoever is left of it.
+    const of = owner[placed(gap.pixels[0]) - 1];
+    for (const i of gap.pixels) {
+      kind[placed(i)] = BODY;
+      owner[placed(i)] = of;
+    }
   }
 }
 
 /** Pixels of a body this close to its outline count by how much they differ: the outline itself is blurred by lens, scaling and coding. */
 const RIM = 3;
 
-function describe(region: Region, kind: Uint8Array, differ: Differ, background: Background): Figure {
+/** What each region is, from the kind of its pixels and whose they are. */
+function describe(
+  regions: readonly Region[],
+  kind: Uint8Array,
+  owner: Int32Array,
+  differ: Differ,
+  background: Background,
+): Figure[] {
   const { width, height } = background;
-  let body = 0,
-    shadow = 0;
-  const rows: number[] = [];
-  const box = { left: width, top: height, right: -1, bottom: -1 };
-  const x0 = max(0, region.left - 2),
-    x1 = min(width - 1, region.right + 2);
-  const y0 = max(0, region.top - 2),
-    y1 = min(height - 1, region.bottom + 2);
+  const whole = around(regions);
+  const x0 = max(0, whole.left - 2),
+    x1 = min(width - 1, whole.right + 2);
+  const y0 = max(0, whole.top - 2),
+    y1 = min(height - 1, whole.bottom + 2);
   const w = x1 - x0 + 1,
     h = y1 - y0 + 1;
   const depth = depths(kind, x0, y0, w, h, background);
-  const apart = (i: number, x: number, y: number) =>
-    abs(differ.difference[i]) +
-    differ.colour[
-      min(background.colourHeight - 1, y >> 1) * background.colourWidth + min(background.colourWidth - 1, x >> 1)
-    ];
+  const { sums, deep, apart } = roomToDescribe((width + 1) * (height + 1));
+  sums.fill(0, 0, w + 1);
+  deep.fill(0, 0, w + 1);
+  for (let y = 0; y <= h; y++) sums[y * (w + 1)] = deep[y * (w + 1)] = 0;
+  const { difference, colour } = differ;
+  const { colourWidth, colourHeight } = background;
+  for (let y = 0, o = 0; y < h; y++) {
+    const row = (y + y0) * width + x0,
+      colourRow = min(colourHeight - 1, (y + y0) >> 1) * colourWidth;
+    for (let x = 0; x < w; x++, o++)
+      apart[o] = abs(difference[row + x]) + colour[colourRow + min(colourWidth - 1, (x + x0) >> 1)];
+  }
   // Running totals of what lies well inside, and of how much it differs.
-  const sums = new Float64Array((w + 1) * (h + 1)),
-    deep = new Int32Array((w + 1) * (h + 1));
   for (let y = 0; y < h; y++) {
     for (let x = 0, sum = 0, n = 0; x < w; x++) {
       if (depth[y * w + x] >= RIM) {
-        sum += apart((y + y0) * width + x + x0, x + x0, y + y0);
+        sum += apart[y * w + x];
         n++;
       }
       const o = (y + 1) * (w + 1) + x + 1;
@@ -175,23 +202,35 @@ function describe(region: Region, kind: Uint8Array, differ: Differ, background: 
       deep[o] = deep[o - w - 1] + n;
     }
   }
+  const drafts = regions.map(() => ({
+    body: 0,
+    shadow: 0,
+    box: { left: width, top: height, right: -1, bottom: -1 },
+    rows: [] as number[],
+  }));
   for (let y = y0; y <= y1; y++) {
     let start = x0,
-      now = NONE;
+      now = NONE,
+      whose = 0;
     for (let x = x0; x <= x1 + 1; x++) {
       const i = y * width + x;
       const k = x <= x1 ? kind[i] : NONE;
-      if (k !== now) {
-        if (now !== NONE) rows.push(y, start, x - 1, now);
+      const of = k === NONE ? 0 : owner[i];
+      if (k !== now || of !== whose) {
+        if (now !== NONE) drafts[whose - 1].rows.push(y, start, x - 1, now);
         start = x;
         now = k;
+        whose = of;
       }
       if (x > x1) continue;
-      const d = depth[(y - y0) * w + x - x0];
-      if (k === SHADOW) shadow++;
+      const o = (y - y0) * w + x - x0;
+      const d = depth[o];
+      if (k === SHADOW) drafts[of - 1].shadow++;
       else if (d !== 0) {
-        const full = d > RIM ? 1 : min(1, apart(i, x, y) / inner(x, y));
-        body += full;
+        const draft = drafts[(k === NONE ? ownerBeside(x, y) : of) - 1];
+        const full = d > RIM ? 1 : min(1, apart[o] / inner(x - x0, y - y0));
+        draft.body += full;
+        const { box } = draft;
         if (k === BODY && (d > 1 || full > 0.5)) {
           if (x < box.left) box.left = x;
           if (x > box.right) box.right = x;
@@ -201,37 +240,57 @@ function describe(region: Region, kind: Uint8Array, differ: Differ, background: 
       }
     }
   }
-  return {
-    left: region.left,
-    top: region.top,
-    right: region.right,
-    bottom: region.bottom,
-    body,
-    shadow,
-    box: box.right < 0 ? null : box,
-    // Two bytes a number: half an hour of somebody is a good part of what a long take takes up.
-    rows: Int16Array.from(rows),
-  };
+  return drafts.map(({ body, shadow, box, rows }, n) => {
+    const { left, top, right, bottom } = regions[n];
+    return {
+      ...{ left, top, right, bottom, body, shadow },
+      box: box.right < 0 ? null : box,
+      // Two bytes a number: half an hour of somebody is a good part of what a long take takes up.
+      rows: Int16Array.from(rows),
+    };
+  });
 
-  /** How much the body differs close by, a little inside its outline. */
+  /** Whose outline a pixel lies beside. */
+  function ownerBeside(x: number, y: number): number {
+    for (let k = 0; k < BESIDE.length; k += 2) {
+      const u = x - BESIDE[k],
+        v = y - BESIDE[k + 1];
+      if (u >= 0 && v >= 0 && u < width && v < height && kind[v * width + u] === BODY) return owner[v * width + u];
+    }
+    return 1;
+  }
+
+  /** How much the body differs close by, a little inside its outline; from the part's own corner. */
   function inner(x: number, y: number): number {
-    const a = max(0, x - x0 - RIM - 1),
-      b = min(w, x - x0 + RIM + 2),
-      c = max(0, y - y0 - RIM - 1) * (w + 1),
-      d = min(h, y - y0 + RIM + 2) * (w + 1);
-    const n = deep[d + b] - deep[c + b] - deep[d + a] + deep[c + a];
-    if (n >= 3) return max(1, (sums[d + b] - sums[c + b] - sums[d + a] + sums[c + a]) / n);
+    const a = max(0, x - RIM - 1),
+      b = min(w, x + RIM + 2),
+      c = max(0, y - RIM - 1),
+      d = min(h, y + RIM + 2);
+    const above = c * (w + 1),
+      below = d * (w + 1);
+    const n = deep[below + b] - deep[above + b] - deep[below + a] + deep[above + a];
+    if (n >= 3) return max(1, (sums[below + b] - sums[above + b] - sums[below + a] + sums[above + a]) / n);
     let most = 1;
-    for (let v = max(y0, y - RIM - 1); v <= min(y1, y + RIM + 1); v++)
-      for (let u = max(x0, x - RIM - 1); u <= min(x1, x + RIM + 1); u++)
-        if (depth[(v - y0) * w + u - x0] >= 1) most = max(most, apart(v * width + u, u, v));
+    for (let v = c; v < d; v++)
+      for (let o = v * w + a, end = v * w + b; o < end; o++) if (depth[o] >= 1 && apart[o] > most) most = apart[o];
     return 0.85 * most;
   }
 }
 
+/** Memory that is used again for the next picture: fresh memory costs more than what is worked out in it. */
+const roomToDescribe = onceForSize((count) => ({
+  sums: new Float64Array(count),
+  deep: new Int32Array(count),
+  apart: new Float32Array(count),
+}));
+const roomForDepths = onceForSize((count) => ({ out: new Int8Array(count), padded: new Int8Array(count) }));
+const roomForGaps = onceForSize((pixels) => new Uint8Array(pixels));
+
 /** Pixels that may touch a body's outline from outside, across and down: two to each side, one across a corner. */
 const BESIDE = Int8Array.of(1, 0, -1, 0, 0, 1, 0, -1, 2, 0, -2, 0, 0, 2, 0, -2, 1, 1, -1, 1, 1, -1, -1, -1);
 const REACH = 2;
+/** As deep inside a body as is told apart. */
+const FAR = 9;
 
 /**
  * Steps from each body pixel to bare background (sides and corners), up to 9; -1 beside a body, 0 further out. The
@@ -245,25 +304,35 @@ function depths(
   h: number,
   { width, height }: Background,
 ): Int8Array {
-  const out = new Int8Array(w * h);
-  const at = (x: number, y: number) =>
-    x < 0 || y < 0 || x >= w || y >= h
-      ? x + x0 < 0 || y + y0 < 0 || x + x0 >= width || y + y0 >= height
-        ? 9
-        : 0
-      : out[y * w + x];
+  const room = roomForDepths((width + 2) * (height + 2));
+  const out = room.out.subarray(0, w * h);
+  // A rim round it, one pixel wide: the picture's edge is no outline, bare background is one.
+  const stride = w + 2;
+  const padded = room.padded.subarray(0, stride * (h + 2)).fill(0);
+  if (y0 === 0) padded.fill(FAR, 0, stride);
+  if (y0 + h === height) padded.fill(FAR, stride * (h + 1));
+  for (let y = 0; y < h + 2; y++) {
+    if (x0 === 0) padded[y * stride] = FAR;
+    if (x0 + w === width) padded[y * stride + w + 1] = FAR;
+  }
   for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++)
-      out[y * w + x] =
-        kind[(y + y0) * width + x + x0] === BODY ? 9 : kind[(y + y0) * width + x + x0] === SHADOW ? 8 : 0;
+    for (let x = 0, i = (y + y0) * width + x0, o = (y + 1) * stride + 1; x < w; x++, i++, o++)
+      padded[o] = kind[i] === BODY ? FAR : kind[i] === SHADOW ? FAR - 1 : 0;
   for (let y = 0; y < h; y++)
-    for (let x = 0; x < w; x++)
-      if (out[y * w + x])
-        out[y * w + x] = min(out[y * w + x], 1 + min(at(x - 1, y), at(x, y - 1), at(x - 1, y - 1), at(x + 1, y - 1)));
+    for (let x = 0, o = (y + 1) * stride + 1; x < w; x++, o++) {
+      if (padded[o] === 0) continue;
+      const up = o - stride;
+      const near = min(min(padded[o - 1], padded[up]), min(padded[up - 1], padded[up + 1]));
+      if (near + 1 < padded[o]) padded[o] = near + 1;
+    }
   for (let y = h - 1; y >= 0; y--)
-    for (let x = w - 1; x >= 0; x--)
-      if (out[y * w + x])
-        out[y * w + x] = min(out[y * w + x], 1 + min(at(x + 1, y), at(x, y + 1), at(x + 1, y + 1), at(x - 1, y + 1)));
+    for (let x = w - 1, o = (y + 1) * stride + w; x >= 0; x--, o--) {
+      if (padded[o] === 0) continue;
+      const down = o + stride;
+      const near = min(min(padded[o + 1], padded[down]), min(padded[down + 1], padded[down - 1]));
+      if (near + 1 < padded[o]) padded[o] = near + 1;
+    }
+  for (let y = 0; y < h; y++) out.set(padded.subarray((y + 1) * stride + 1, (y + 1) * stride + 1 + w), y * w);
   for (let y = 0; y < h; y++) {
     for (let x = 0; x < w; x++) {
       const i = (y + y0) * width + x + x0;

@@ -1,4 +1,5 @@
 import type { Region } from '../image/regions';
+import { onceForSize } from '../kernels/kernels';
 import type { Background } from '../scene/background';
 import { between, slopes } from '../scene/gauge';
 import type { SteadyPicture } from '../scene/steady-reader';
@@ -31,6 +32,32 @@ const ACROSS = 2;
 const SMOOTH_ACROSS = 0.2;
 const FADING = 7;
 
+/** A part of the picture, small pixels, both ends included. */
+export interface PixelBox {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+/** Memory that is used again for the next picture: fresh memory costs more than the sums. */
+const totalsFor = onceForSize((count) => ({
+  left: new Float64Array(count),
+  energy: new Float64Array(count),
+  still: new Float64Array(count),
+}));
+
+/** Running totals over a part of a picture: of what differs in texture, of all texture, and of noise. */
+interface Sums {
+  x0: number;
+  y0: number;
+  w: number;
+  h: number;
+  left: Float64Array;
+  energy: Float64Array;
+  still: Float64Array;
+}
+
 /**
  * Tells the light that somebody takes away from the body itself.
  *
@@ -39,6 +66,7 @@ const FADING = 7;
  */
 export class ShadeTest {
   private made: ReturnType<ShadeTest['makeTables']> | null = null;
+  private sums: Sums | null = null;
 
   constructor(
     private readonly background: Background,
@@ -71,39 +99,60 @@ export class ShadeTest {
     return { levels, across, down, energy, still };
   }
 
-  /** Writes BODY, SHADOW or NONE (light added, not taken) into `kind` for each pixel of the region. */
-  classify(region: Region, picture: SteadyPicture, light: number, kind: Uint8Array): void {
+  /**
+   * Sums over the picture that classifying needs: of the part in which the regions lie, once for all of them.
+   * @param box holds every region that is classified next
+   */
+  prepare(box: PixelBox, picture: SteadyPicture): void {
     const { background, stops, tables } = this;
-    const { levels } = tables;
-    const { width, height, colourWidth, colourHeight } = background;
-    const x0 = max(0, region.left - 3),
-      x1 = min(width - 1, region.right + 3);
-    const y0 = max(0, region.top - 3),
-      y1 = min(height - 1, region.bottom + 3);
+    const { width, height } = background;
+    const x0 = max(0, box.left - 3),
+      x1 = min(width - 1, box.right + 3);
+    const y0 = max(0, box.top - 3),
+      y1 = min(height - 1, box.bottom + 3);
     const w = x1 - x0 + 1,
       h = y1 - y0 + 1;
     // Sums over squares of five, by running totals.
-    const left = new Float64Array((w + 1) * (h + 1)),
-      energy = new Float64Array((w + 1) * (h + 1)),
-      still = new Float64Array((w + 1) * (h + 1));
+    const { left, energy, still } = totalsFor((width + 1) * (height + 1));
+    // Only the sums before the first row and column are not written below.
+    for (const sums of [left, energy, still]) {
+      sums.fill(0, 0, w + 1);
+      for (let y = 0; y <= h; y++) sums[y * (w + 1)] = 0;
+    }
+    const { luma } = picture;
+    const { across, down, energy: texture, still: noise } = tables;
     for (let y = 0; y < h; y++) {
       let a = 0,
         b = 0,
         c = 0;
-      for (let x = 0; x < w; x++) {
-        const i = (y + y0) * width + x + x0;
-        const own = stops[picture.luma[i]];
-        const hx = x + x0 + 1 < width ? stops[picture.luma[i + 1]] - own : 0,
-          hy = y + y0 + 1 < height ? stops[picture.luma[i + width]] - own : 0;
-        a += (hx - tables.across[i]) ** 2 + (hy - tables.down[i]) ** 2;
-        b += hx * hx + hy * hy + tables.energy[i];
-        c += tables.still[i];
-        const o = (y + 1) * (w + 1) + x + 1;
+      const isLast = y + y0 + 1 >= height;
+      let i = (y + y0) * width + x0,
+        o = (y + 1) * (w + 1) + 1;
+      let own = stops[luma[i]];
+      for (let x = x0; x <= x1; x++, i++, o++) {
+        const next = x + 1 < width ? stops[luma[i + 1]] : own;
+        const hx = next - own,
+          hy = isLast ? 0 : stops[luma[i + width]] - own;
+        const dx = hx - across[i],
+          dy = hy - down[i];
+        a += dx * dx + dy * dy;
+        b += hx * hx + hy * hy + texture[i];
+        c += noise[i];
         left[o] = left[o - w - 1] + a;
         energy[o] = energy[o - w - 1] + b;
         still[o] = still[o - w - 1] + c;
+        own = next;
       }
     }
+    this.sums = { x0, y0, w, h, left, energy, still };
+  }
+
+  /** Writes BODY, SHADOW or NONE (light added, not taken) into `kind` for each pixel of a region that was prepared for. */
+  classify(region: Region, picture: SteadyPicture, light: number, kind: Uint8Array): void {
+    const { background, stops, tables } = this;
+    const { levels } = tables;
+    const { width, colourWidth, colourHeight } = background;
+    const { x0, y0, w, h, left, energy, still } = this.sums!;
     const square = (sums: Float64Array, x: number, y: number) => {
       const a = max(0, x - 2),
         b = min(w, x + 3),

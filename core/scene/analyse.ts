@@ -39,6 +39,8 @@ export interface SceneInput {
   weight?: (frame: number) => number;
   /** How many of those there are at most; as many as serve a whole take when left out. */
   samples?: number;
+  /** Told of each frame that is held against the background: it takes as long as decoding where much moves. */
+  onFrame?: (frame: number) => void;
 }
 
 export interface SceneAnalysis {
@@ -134,6 +136,7 @@ export function analyseScene(input: SceneInput): SceneAnalysis | null {
   };
   const { start, end } = input.look ?? { start: 0, end: reader.count - 1 };
   for (let f = 0; f < reader.count; f++) {
+    input.onFrame?.(f);
     const picture = f < start || f > end ? null : reader.read(f);
     const reading = picture && gauge.read(picture.luma, picture.seen);
     out.light.stops.push(reading?.stops ?? null);

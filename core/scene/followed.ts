@@ -68,6 +68,7 @@ export function followedScene(
     const weight = stepsAlong(wide.poses, source);
     const scene = analyseScene({
       ...input,
+      onFrame: (frame) => input.onFrame?.(start + frame),
       stack: part,
       poses: wide.poses,
       soft,

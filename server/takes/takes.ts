@@ -85,6 +85,7 @@ export function asTake(record: TakeRecord, judged: TakeJudged | null): Take {
     failure: record.failure,
     frames_done: record.frames_done,
     frames_total: record.frames_total,
+    doing: record.doing,
     verdict: judged?.verdict ?? null,
     text: judged?.text ?? null,
     fix: judged?.fix ?? null,

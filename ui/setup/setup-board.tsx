@@ -120,7 +120,7 @@ function PartRows({ setup, part }: { setup: SetupPage; part: PartWithTakes }) {
             testID={`take-${part.name}-${t.number}`}
           />
           {t.state === 'working' && (
-            <Progress what="measuring" done={t.frames_done} total={t.frames_total} unit="frames" />
+            <Progress what={t.doing || 'measuring'} done={t.frames_done} total={t.frames_total} unit="frames" />
           )}
         </View>
       ))}

@@ -14,6 +14,7 @@ const take = (more: Partial<Take>): Take => ({
   failure: null,
   frames_done: 0,
   frames_total: 0,
+  doing: '',
   verdict: null,
   text: null,
   fix: null,

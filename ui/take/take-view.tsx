@@ -64,7 +64,9 @@ export function TakeView({ take, report, error, startFrame }: Props) {
           <View style={styles.measuring} testID="measuring">
             <Heading>Measuring movement, light, focus and who is in</Heading>
             <Progress
-              what="Frames held against the first"
+              what={
+                take.doing ? take.doing.charAt(0).toUpperCase() + take.doing.slice(1) : 'Frames held against the first'
+              }
               done={take.frames_done}
               total={take.frames_total}
               unit="frames"
