@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { DrawnLine } from '../../core/pair/drawn';
 import {
+  handlesOf,
   middleLine,
   pathOf,
   pointAdded,
@@ -94,4 +95,30 @@ test('sides change with the take that is first', () => {
 test('a mask is drawn row by row', () => {
   expect(pathOf(Uint8Array.of(0, 1, 1, 0, 0, 0, 1, 0), 4, 2)).toBe('M2.0 0.0H6.0V2.0H2.0ZM4.0 2.0H6.0V4.0H4.0Z');
   expect(pathOf(new Uint8Array(8), 4, 2)).toBe('');
+});
+
+test('points that can be taken hold of lie apart on screen, and the chosen one is always among them', () => {
+  const points = fc.array(fc.tuple(fc.integer({ min: 0, max: 1280 }), fc.integer({ min: 0, max: 720 })), {
+    minLength: 1,
+    maxLength: 40,
+  });
+  fc.assert(
+    fc.property(points, fc.double({ min: 0.2, max: 1, noNaN: true }), fc.nat(), (all, scale, n) => {
+      const picked = n % all.length;
+      const shown = handlesOf(all, scale, picked);
+      expect(shown).toContain(picked);
+      expect(shown).toEqual([...new Set(shown)].sort((a, b) => a - b));
+      for (const [k, i] of shown.entries())
+        for (const j of shown.slice(k + 1)) {
+          const apart = Math.max(Math.abs(all[i][0] - all[j][0]), Math.abs(all[i][1] - all[j][1])) * scale;
+          expect(apart).toBeGreaterThanOrEqual(24);
+        }
+      // None is left out that had room.
+      for (const i of all.keys())
+        if (!shown.includes(i))
+          expect(
+            shown.some((j) => Math.max(Math.abs(all[i][0] - all[j][0]), Math.abs(all[i][1] - all[j][1])) * scale < 28),
+          ).toBe(true);
+    }),
+  );
 });

@@ -93,3 +93,27 @@ export function pathOf(mask: Uint8Array, width: number, scale: number): string {
     }
   return parts.join('');
 }
+
+/** Points this near to each other on screen, pixels, cannot be told apart by a finger (WCAG 2.2, 2.5.8, with some room). */
+const HANDLES_APART = 28;
+
+/**
+ * The points of a line that can be taken hold of, rising: the chosen one, the ends, and those that lie far enough from
+ * all of these. The others follow when there is more room, or the ones beside them are moved away.
+ * @param scale screen pixels for one of the picture
+ */
+export function handlesOf(
+  points: readonly (readonly [number, number])[],
+  scale: number,
+  picked: number | null,
+): number[] {
+  const chosen: number[] = [];
+  const isFree = (i: number) =>
+    chosen.every((k) => {
+      const [dx, dy] = [0, 1].map((side) => Math.abs(points[i][side] - points[k][side]) * scale);
+      return Math.max(dx, dy) >= HANDLES_APART;
+    });
+  const last = points.length - 1;
+  for (const i of [picked ?? 0, 0, last, ...points.keys()]) if (points[i] && isFree(i)) chosen.push(i);
+  return chosen.sort((a, b) => a - b);
+}

@@ -6,7 +6,7 @@ import type { Box } from '../../core/report/types';
 import { Layers } from '../compare/layers';
 import { SeamLines } from '../compare/seam-lines';
 import { framePicture } from '../viewer/frame-picture';
-import { pathOf, pointMoved } from './line-by-hand';
+import { handlesOf, pathOf, pointMoved } from './line-by-hand';
 
 /** One frame of a take. */
 export interface Shown {
@@ -155,7 +155,10 @@ export function PassPicture(props: Props) {
       )}
       {space > 0 &&
         !props.held &&
-        line?.points.map((_, i) => <Handle key={i} {...props} line={line} index={i} scale={scale} space={space} />)}
+        line &&
+        handlesOf(line.points, scale, props.picked).map((i) => (
+          <Handle key={i} {...props} line={line} index={i} scale={scale} space={space} />
+        ))}
     </View>
   );
 }
