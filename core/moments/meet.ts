@@ -1,6 +1,6 @@
 import { median } from '../numeric/quantile';
 import type { MeetFound } from '../report/moment-types';
-import { paceAt, type Placed } from './track';
+import { paceAt, slopeOf, type Placed } from './track';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, atan2, ceil, hypot, max, min, PI, round } = Math;
@@ -165,8 +165,14 @@ function wayOf(track: Track): readonly [number, number] | null {
     const usual = speeds.length ? max(...speeds) : 0;
     return paces.filter((p) => hypot(...p) > usual / 3);
   };
-  const whole = fast(track.flatMap((_, f) => (track[f] ? [paceAt(track, f)] : [])).filter((p) => p !== null));
-  if (whole.length >= 3) return [median(whole.map((p) => p[0])), median(whole.map((p) => p[1]))];
+  const paces = track.map((p, f) => (p ? paceAt(track, f) : null));
+  const usual = max(0, ...paces.flatMap((p) => (p ? [hypot(...p)] : [])));
+  // The whole way says how fast it goes, and not each step of it: outlines grow and shrink on what lies behind.
+  const places = track.flatMap((p, at) => {
+    const pace = paces[at];
+    return p && pace && p.touches.length === 0 && hypot(...pace) > usual / 3 ? [{ at, x: p.x, y: p.y }] : [];
+  });
+  if (places.length >= 3) return slopeOf(places);
   const sides = track.flatMap((p, f) => {
     const q = track[f + 1];
     if (!p || !q) return [];

@@ -169,9 +169,13 @@ export function steadyPaceAt(track: readonly (Placed | null | undefined)[], f: n
     // Who is cut off by an edge comes to have another middle without moving.
     if (p && p.touches.length === 0) near.push({ at: k, x: p.x, y: p.y });
   }
-  if (near.length < 3) return paceAt(track, f);
-  const slopes = near.flatMap((a, k) =>
-    near.slice(k + 1).map((b) => [(b.x - a.x) / (b.at - a.at), (b.y - a.y) / (b.at - a.at)]),
+  return near.length < 3 ? paceAt(track, f) : slopeOf(near);
+}
+
+/** The middle one of what every two of some places say of the way, pixels a frame (Theil 1950, Sen 1968). Two at least. */
+export function slopeOf(places: readonly { at: number; x: number; y: number }[]): [number, number] {
+  const slopes = places.flatMap((a, k) =>
+    places.slice(k + 1).map((b) => [(b.x - a.x) / (b.at - a.at), (b.y - a.y) / (b.at - a.at)]),
   );
   return [median(slopes.map((s) => s[0])), median(slopes.map((s) => s[1]))];
 }
