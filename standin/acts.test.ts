@@ -1,6 +1,3 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { judgeCloth } from '../core/judge/cloth';
 import { judgeLightInside } from '../core/judge/light-beats';
 import { judgeMeet } from '../core/judge/meet';
@@ -11,15 +8,10 @@ import { findMeet } from '../media/measure-meet';
 import { findSpot } from '../media/measure-spot';
 import { analyseTake } from '../media/measure-take';
 import { openRecording } from '../media/recording';
-import { recordTake } from './record';
 import type { CameraSettings } from './settings';
+import { fixtureClip } from './testing/fixtures';
 
-const folder = mkdtempSync(join(tmpdir(), 'umbrastat-acts-'));
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
-
-let rolled = 0;
 async function roll(more: Partial<CameraSettings>) {
-  const path = join(folder, `${rolled++}.mp4`);
   const usual = {
     scene: 'kiosk',
     tripod: 'still',
@@ -30,7 +22,7 @@ async function roll(more: Partial<CameraSettings>) {
     grain: 2,
     seed: 1,
   };
-  const truth = await recordTake({ ...usual, ...more } as CameraSettings, path);
+  const { path, truth } = await fixtureClip({ ...usual, ...more } as CameraSettings);
   return { path, name: 'take', truth, analysis: await analyseTake(path, { name: 'take', fine: true }) };
 }
 const plates = new Map<string, ReturnType<typeof roll>>();

@@ -1,31 +1,21 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { measureCover } from '../media/measure-cover';
 import { measureCut } from '../media/measure-cut';
-import { recordTake } from './record';
 import type { CameraSettings } from './settings';
+import { fixtureClip } from './testing/fixtures';
 
-const folder = mkdtempSync(join(tmpdir(), 'umbrastat-wipe-'));
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
-
-async function roll(name: string, more: Partial<CameraSettings>) {
-  const path = join(folder, `${name}.mp4`);
-  const { wipe } = await recordTake(
-    {
-      scene: 'kiosk',
-      tripod: 'still',
-      crossing: 'nobody',
-      seconds: 2.4,
-      fps: 25,
-      width: 960,
-      grain: 2,
-      seed: 1,
-      ...more,
-    },
-    path,
-  );
-  return { path, truth: wipe! };
+async function roll(_name: string, more: Partial<CameraSettings>) {
+  const { path, truth } = await fixtureClip({
+    scene: 'kiosk',
+    tripod: 'still',
+    crossing: 'nobody',
+    seconds: 2.4,
+    fps: 25,
+    width: 960,
+    grain: 2,
+    seed: 1,
+    ...more,
+  });
+  return { path, truth: truth.wipe! };
 }
 
 const within = (got: number | null, truth: number | null, frames: number) =>

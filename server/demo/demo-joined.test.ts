@@ -1,19 +1,13 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { judgePair } from '../../core/judge/pair';
 import { judgeContents, judgeSameLight, judgeSamePosition } from '../../core/judge/takes-apart';
 import { comparePlate } from '../../media/compare-takes';
 import { findPair } from '../../media/measure-pair';
 import { analyseTake } from '../../media/measure-take';
 import type { TakeFile } from '../../media/plate';
-import { recordTake } from '../../standin/record';
 import type { CameraSettings } from '../../standin/settings';
+import { fixtureClip } from '../../standin/testing/fixtures';
 import { DEMO_SETUPS, USUAL } from './demo-plan';
 import type { DemoTake } from './demo-types';
-
-const folder = mkdtempSync(join(tmpdir(), 'umbrastat-joined-'));
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 /** Smaller and shorter than the demo's, for time. */
 const [WIDTH, SECONDS] = [480, 4];
@@ -26,8 +20,8 @@ function take(setup: number, part: string, pick: (t: DemoTake) => boolean): Prom
   const settings = takes[part].find(pick)!;
   const key = JSON.stringify([setup, part, settings]);
   const roll = async () => {
-    const path = join(folder, `${rolled.size}.mp4`);
-    await recordTake({ scene, ...USUAL, ...settings, width: WIDTH, seconds: SECONDS } as CameraSettings, path);
+    const clip = { scene, ...USUAL, ...settings, width: WIDTH, seconds: SECONDS } as CameraSettings;
+    const { path } = await fixtureClip(clip);
     return { path, name: part, analysis: await analyseTake(path, { name: part, fine: true }) };
   };
   if (!rolled.has(key)) rolled.set(key, roll());

@@ -1,6 +1,3 @@
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { askedOfPart } from '../../core/judge/asked';
 import { judgeTake } from '../../core/judge/judged-take';
 import { BEATS } from '../../core/measures/beats';
@@ -19,8 +16,8 @@ import { findHide } from '../../media/measure-hide';
 import { analyseTake, measuresOf } from '../../media/measure-take';
 import { findStills } from '../../media/measure-stills';
 import { findZone } from '../../media/measure-zone';
-import { recordTake } from '../../standin/record';
 import type { CameraSettings } from '../../standin/settings';
+import { fixtureClip } from '../../standin/testing/fixtures';
 import { DEMO_SETUPS, DEMO_SHOOT, USUAL } from '../demo/demo-plan';
 import type { DemoSetup, DemoTake } from '../demo/demo-types';
 
@@ -108,11 +105,11 @@ export const DEMO_TAKES = DEMO_SETUPS.flatMap((setup, n) =>
 );
 
 /** Rolls a take of the demo to a file, measures it and judges it for what it is for. */
-async function judgedDemoTake({ setup, part, take }: DemoRow, path: string) {
+async function judgedDemoTake({ setup, part, take }: DemoRow) {
   const scale = take.act ? ACTED : SMALLER;
   const width = scale * (take.width ?? USUAL.width);
   const delivery = deliveryAt(scale);
-  await recordTake({ scene: setup.scene, ...USUAL, ...take, width } as CameraSettings, path);
+  const { path } = await fixtureClip({ scene: setup.scene, ...USUAL, ...take, width } as CameraSettings);
   const analysis = await analyseTake(path);
   const facts = measuresOf(analysis);
   const asked = askedOfPart({ id: part, name: part, purpose: null }, plannedOn(setup));
@@ -129,11 +126,8 @@ async function judgedDemoTake({ setup, part, take }: DemoRow, path: string) {
   const file = { path, name: 'take', analysis };
   const found = (measure: string, result: object) =>
     outcomes.push({ measure, takes: ['t'], state: 'done', failure: null, result });
-  const plate = take.act ? { path: `${path}.plate.mp4`, name: 'plate' } : null;
-  if (plate) {
-    const empty = { scene: setup.scene, ...USUAL, fps: take.fps ?? USUAL.fps, width, seconds: 1, seed: 7 };
-    await recordTake(empty as CameraSettings, plate.path);
-  }
+  const empty = { scene: setup.scene, ...USUAL, fps: take.fps ?? USUAL.fps, width, seconds: 1, seed: 7 };
+  const plate = take.act ? { path: (await fixtureClip(empty as CameraSettings)).path, name: 'plate' } : null;
   if (asks('sharp-at')) found('stills', await findStills(file, plate, { delivery }));
   if (asks('cloth-hides')) found('cloth', await findCloth(file, plate!));
   if (asked.requirements.some(({ requirement: r }) => BEATS.decides[r.kind])) found('beats', await findBeats(file));
@@ -152,7 +146,6 @@ async function judgedDemoTake({ setup, part, take }: DemoRow, path: string) {
     const result = await findZone(file, corners, plate);
     outcomes.push({ measure: 'zone', takes: ['t'], wish: { zone }, state: 'done', failure: null, result });
   }
-  if (plate) rmSync(plate.path, { force: true });
   const judged = { id: 't', number: 1, name: part, isPlate: asked.isPlate, facts, marks: marksOf(take) };
   return judgeTake(judged, asked, { delivery, among: [judged], outcomes });
 }
@@ -160,21 +153,13 @@ async function judgedDemoTake({ setup, part, take }: DemoRow, path: string) {
 const marksOf = ({ marks = [] }: DemoTake): Mark[] =>
   marks.map((m, k) => ({ ...m, id: String(k), kind: 'own', found: null }));
 
-/** A test for each of some takes: a sound one holds, a faulty one is called so, by its fault and with what to do. */
-export function testVerdicts(takes: readonly DemoRow[]): void {
-  const folder = mkdtempSync(join(tmpdir(), 'umbrastat-demo-'));
-  afterAll(() => rmSync(folder, { recursive: true, force: true }));
-  test.each(takes)('$title: $fault', async (row) => {
-    const path = join(folder, `${DEMO_TAKES.indexOf(row)}.mp4`);
-    const found = await judgedDemoTake(row, path);
-    rmSync(path, { force: true });
-    if (row.fault === null) expect([found.text, found.verdict]).toEqual([found.text, 'holds']);
-    else {
-      expect(['workable', 'reshoot']).toContain(found.verdict);
-      const said = [found.text, ...found.findings.filter((f) => f.verdict !== 'holds').map((f) => f.text)].join(' ');
-      expect(said).toMatch(row.fault);
-      // Lists show one sentence: it names a fault and what to do.
-      expect(found.fix).toMatch(/\.$/);
-    }
-  });
+/** What is wrong with what is said of a take: a sound one holds, a faulty one is called so, by its fault and with what to do. */
+export async function wrongOf(row: DemoRow): Promise<string | null> {
+  const { verdict, text, findings, fix } = await judgedDemoTake(row);
+  if (row.fault === null) return verdict === 'holds' ? null : `${verdict}, and nothing is wrong with it: ${text}`;
+  if (verdict !== 'workable' && verdict !== 'reshoot') return `${verdict}, and ${row.fault} is to be said: ${text}`;
+  const said = [text, ...findings.filter((f) => f.verdict !== 'holds').map((f) => f.text)].join(' ');
+  if (!row.fault.test(said)) return `${row.fault} is not said: ${said}`;
+  // Lists show one sentence: it names a fault and what to do.
+  return fix?.endsWith('.') ? null : `nobody says what to do: ${fix}`;
 }
