@@ -20,6 +20,7 @@ const node = (name, folders, extra = {}) => ({
 
 module.exports = {
   testTimeout: 300000,
+  testSequencer: '<rootDir>/scripts/test-order.cjs',
   projects: [
     node('core', ['core', 'api']),
     node('media', ['media', 'cli', 'packs']),

@@ -10,7 +10,7 @@ const open = (width: number, height: number) => app.open(width, height);
 
 beforeAll(async () => {
   wallClip(clip, 2);
-  await app.start();
+  await app.start({}, true);
 });
 afterAll(() => app.stop());
 

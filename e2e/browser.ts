@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { chromium, type Browser, type Page } from 'playwright-core';
-import { Caller, freshDatabase, startServer, type RunningServer } from '../server/testing/running-server';
+import { Caller, freshDatabase, KEPT_MAIN, startServer, type RunningServer } from '../server/testing/running-server';
 
 /** The real app in a real browser, with a server, database and data folder of its own. */
 export class AppUnderTest {
@@ -13,9 +13,15 @@ export class AppUnderTest {
   server!: RunningServer;
   private browser!: Browser;
 
-  async start(more: Record<string, string> = {}): Promise<void> {
+  /** @param real whether takes are rolled and measured although that was done before */
+  async start(more: Record<string, string> = {}, real = false): Promise<void> {
     const web = { UMBRASTAT_WEB: join(__dirname, '..', 'dist') };
-    this.server = await startServer(await freshDatabase(), this.data, { ...web, ...more });
+    this.server = await startServer(
+      await freshDatabase(),
+      this.data,
+      { ...web, ...more },
+      real ? undefined : KEPT_MAIN,
+    );
     this.browser = await chromium.launch({
       executablePath: '/usr/bin/chromium',
       args: [

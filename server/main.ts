@@ -15,8 +15,8 @@ import { SharedAnswers } from './platform/shared-answers';
 import { WorkQueue } from './work/queue';
 import { Storage } from './platform/storage';
 
-/** Starts the server and its worker; stops both in order. */
-async function run(): Promise<void> {
+/** Starts the server and its worker; stops both in order. @param workerFile what the worker is started from */
+export async function serve(workerFile = join(__dirname, 'worker.ts')): Promise<void> {
   const config = readConfig();
   const log = pino({ name: 'server', level: LOG_LEVEL });
   const storage = new Storage(config.data);
@@ -29,7 +29,7 @@ async function run(): Promise<void> {
   let worker: ChildProcess | null = null;
   let stopping = false;
   const startWorker = () => {
-    worker = fork(join(__dirname, 'worker.ts'), { execArgv: ['--require', 'tsx/cjs'], env: process.env });
+    worker = fork(workerFile, { execArgv: ['--require', 'tsx/cjs'], env: process.env });
     worker.on('exit', (code) => {
       worker = null;
       if (stopping) return;
@@ -84,7 +84,8 @@ async function run(): Promise<void> {
   process.on('SIGTERM', stop);
 }
 
-run().catch((error) => {
-  process.stderr.write(`Umbrastat could not start: ${(error as Error).message}\n`);
-  process.exit(1);
-});
+if (require.main === module)
+  serve().catch((error) => {
+    process.stderr.write(`Umbrastat could not start: ${(error as Error).message}\n`);
+    process.exit(1);
+  });

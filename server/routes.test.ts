@@ -6,6 +6,7 @@ import fc from 'fast-check';
 import {
   Caller,
   freshDatabase,
+  KEPT_MAIN,
   NOWHERE,
   query,
   startServer,
@@ -41,7 +42,7 @@ const ROUTES = readdirSync(__dirname, { recursive: true, encoding: 'utf8' })
 const withId = ROUTES.filter(([, path]) => path.includes(':id'));
 
 beforeAll(async () => {
-  server = await startServer(await freshDatabase(), data);
+  server = await startServer(await freshDatabase(), data, {}, KEPT_MAIN);
   ask = new Caller(server.url);
   const { shootId, setupId } = await ask.newSetup({ name: 'Pillar', scene: 'pillar' });
   const planned = await ask.putTrick(setupId, 'slip-behind');

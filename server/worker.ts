@@ -29,6 +29,8 @@ export interface WorkerOptions {
   measures?: readonly AnyMeasure[];
   /** File of the measuring threads, which has a feed for every measure. */
   thread?: string;
+  /** File of the threads that record with the stand-in camera. */
+  rolling?: string;
   log?: pino.Logger;
 }
 
@@ -70,7 +72,7 @@ export async function startWorker(config: Config, options: WorkerOptions = {}): 
   const runners = [
     new Runner(pool, queue, log, 'measure', measuring, AT_ONCE, 1),
     // One camera: it rolls one take after the other.
-    new Runner(pool, queue, log, 'roll', rollWork(house, threads, askSoon), 1),
+    new Runner(pool, queue, log, 'roll', rollWork(house, threads, askSoon, options.rolling), 1),
     new Runner(pool, queue, log, 'pack', packWork(house, threads), 1),
   ];
 
@@ -106,11 +108,11 @@ export async function startWorker(config: Config, options: WorkerOptions = {}): 
 }
 
 /** The process that measures and records, apart from the one that answers requests. */
-async function run(): Promise<void> {
+export async function runWorker(options: WorkerOptions = {}): Promise<void> {
   // Whoever reads goes before what is measured; what this process starts is as patient as itself.
   setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
   // It may be told to stop, or lose its server, while it still starts.
-  const starting = startWorker(readConfig());
+  const starting = startWorker(readConfig(), options);
   const end = () => {
     setTimeout(() => process.exit(1), END_MS).unref();
     void starting.then((stop) => stop()).finally(() => process.exit(0));
@@ -126,7 +128,7 @@ async function run(): Promise<void> {
 }
 
 if (require.main === module)
-  run().catch((error: unknown) => {
+  runWorker().catch((error: unknown) => {
     process.stderr.write(`The worker stopped: ${(error as Error).message}\n`);
     process.exit(1);
   });

@@ -14,6 +14,7 @@ import { wallClip } from '../../media/testing/wall-clip';
 import {
   Caller,
   freshDatabase,
+  KEPT_MAIN,
   NOWHERE,
   query,
   startServer,
@@ -77,7 +78,7 @@ async function newPart(): Promise<{ shootId: string; setupId: string; partId: st
 }
 
 beforeAll(async () => {
-  server = await startServer(await freshDatabase(), data);
+  server = await startServer(await freshDatabase(), data, {}, KEPT_MAIN);
   ask = new Caller(server.url);
   ({ shootId, setupId } = await ask.newSetup({ name: 'Pillar', scene: 'pillar', parts: [] }));
   const { parts } = await ask.putTrick(setupId, 'slip-behind');

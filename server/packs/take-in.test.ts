@@ -13,6 +13,7 @@ import type { PackReport } from '../../core/packs/types';
 import {
   Caller,
   freshDatabase,
+  KEPT_MAIN,
   NOWHERE,
   query,
   startServer,
@@ -86,7 +87,7 @@ const changed = (change: (file: ShootFile) => void) => {
 };
 
 beforeAll(async () => {
-  for (const folder of folders) servers.push(await startServer(await freshDatabase(), folder));
+  for (const folder of folders) servers.push(await startServer(await freshDatabase(), folder, {}, KEPT_MAIN));
   [here, there] = servers.map((s) => new Caller(s.url));
   ({ shootId, setupId } = await here.newSetup({ name: 'Pillar', scene: 'pillar', parts: [] }));
   const planned = await here.putTrick(setupId, 'slip-behind');

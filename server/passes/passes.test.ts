@@ -8,6 +8,7 @@ import { zoneOf } from '../../core/tricks/zones';
 import {
   Caller,
   freshDatabase,
+  KEPT_MAIN,
   NOWHERE,
   query,
   startServer,
@@ -45,7 +46,7 @@ const decided = (setup: string, kind: string) =>
   );
 
 beforeAll(async () => {
-  server = await startServer(await freshDatabase(), data);
+  server = await startServer(await freshDatabase(), data, {}, KEPT_MAIN);
   ask = new Caller(server.url);
   const { shootId, setupId } = await ask.newSetup({ name: 'Kiosk', scene: 'kiosk', parts: [] });
   double = setupId;

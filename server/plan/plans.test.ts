@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { Gate } from '../../core/judge/gate';
 import type { Trick } from '../../core/tricks/types';
 import { ownTrick } from '../../core/tricks/library';
-import { Caller, freshDatabase, startServer, type RunningServer, until } from '../testing/running-server';
+import { Caller, freshDatabase, KEPT_MAIN, startServer, type RunningServer, until } from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-plans-'));
 let server: RunningServer;
@@ -53,7 +53,7 @@ const put = async (setupId: string, key: string) =>
   (await call<Planned>('POST', `/setups/${setupId}/tricks`, { key })).body;
 
 beforeAll(async () => {
-  server = await startServer(await freshDatabase(), data);
+  server = await startServer(await freshDatabase(), data, {}, KEPT_MAIN);
 });
 afterAll(async () => {
   await server?.stop();

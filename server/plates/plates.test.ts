@@ -7,7 +7,15 @@ import type { TakesCompared } from '../../api/takes';
 import type { SetupPage } from '../../api/boards';
 import type { PlateResult } from '../../core/measures/plate';
 import { probeFile } from '../../media/probe';
-import { Caller, freshDatabase, NOWHERE, startServer, until, type RunningServer } from '../testing/running-server';
+import {
+  Caller,
+  freshDatabase,
+  KEPT_MAIN,
+  NOWHERE,
+  startServer,
+  until,
+  type RunningServer,
+} from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-plates-'));
 let server: RunningServer;
@@ -26,7 +34,7 @@ const settled = () =>
 const circle = (id: string, circled = true) => ask.call('PUT', `/takes/${id}/circled`, { circled });
 
 beforeAll(async () => {
-  server = await startServer(await freshDatabase(), data);
+  server = await startServer(await freshDatabase(), data, {}, KEPT_MAIN);
   ask = new Caller(server.url);
   ({ setupId } = await ask.newSetup({ name: 'Pillar', scene: 'pillar', parts: [] }));
   await ask.putTrick(setupId, 'slip-behind');

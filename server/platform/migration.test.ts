@@ -59,7 +59,7 @@ let rolls: { id: string; take_id: string | null }[];
 let keptAs: { id: string; kept_as: string | null }[];
 
 beforeAll(async () => {
-  const database = await freshDatabase();
+  const database = await freshDatabase(true);
   migrateDatabase(database, MIGRATIONS_BEFORE);
   pool = openPool(database);
   await pool.query(gunzipSync(readFileSync(BEFORE)).toString('utf8'));

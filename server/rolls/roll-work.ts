@@ -11,7 +11,12 @@ import { endRoll, failRoll, findRoll } from './rolls';
 const FULL = 'The disk is full, so nothing was recorded. Make room (Plan, Room on disk), then roll again.';
 
 /** Records with the stand-in camera in a thread, and takes the recording in. */
-export function rollWork({ pool, storage, queue }: House, threads: Threads, ended: () => void): Worker {
+export function rollWork(
+  { pool, storage, queue }: House,
+  threads: Threads,
+  ended: () => void,
+  thread = ROLLING_THREAD,
+): Worker {
   return {
     table: 'rolls',
     ended,
@@ -24,7 +29,7 @@ export function rollWork({ pool, storage, queue }: House, threads: Threads, ende
       const path = storage.rolling(about);
       const preview = storage.preview(about);
       try {
-        const rolled = await threads.run<RollingAnswer>(ROLLING_THREAD, { settings, path, preview }, signal, say);
+        const rolled = await threads.run<RollingAnswer>(thread, { settings, path, preview }, signal, say);
         if (rolled === 'full') return (db) => failRoll(db, about, FULL);
         const { truth } = rolled;
         const { hash, bytes } = await storage.keep(path);

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { ZonePage } from '../../api/passes';
 import type { TakePage } from '../../api/takes';
 import type { RequirementKind } from '../../core/tricks/types';
-import { Caller, freshDatabase, startServer, until, type RunningServer } from '../testing/running-server';
+import { Caller, freshDatabase, KEPT_MAIN, startServer, until, type RunningServer } from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-figures-'));
 let server: RunningServer;
@@ -20,7 +20,7 @@ const said = async (kind: RequirementKind) =>
   );
 
 beforeAll(async () => {
-  server = await startServer(await freshDatabase(), data);
+  server = await startServer(await freshDatabase(), data, {}, KEPT_MAIN);
   ask = new Caller(server.url);
   ({ setupId } = await ask.newSetup({ name: 'Counter', scene: 'kiosk', parts: [] }));
 });

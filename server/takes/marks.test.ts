@@ -5,7 +5,15 @@ import type { ImportPreview } from '../../api/plan';
 import type { TakePage } from '../../api/takes';
 import type { Mark } from '../../core/moments/marks';
 import type { BeatsFound, StillsFound } from '../../core/report/moment-types';
-import { Caller, freshDatabase, NOWHERE, startServer, until, type RunningServer } from '../testing/running-server';
+import {
+  Caller,
+  freshDatabase,
+  KEPT_MAIN,
+  NOWHERE,
+  startServer,
+  until,
+  type RunningServer,
+} from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-marks-'));
 let server: RunningServer;
@@ -22,7 +30,7 @@ const beats = async () =>
   );
 
 beforeAll(async () => {
-  server = await startServer(await freshDatabase(), data);
+  server = await startServer(await freshDatabase(), data, {}, KEPT_MAIN);
   ask = new Caller(server.url);
   ({ setupId } = await ask.newSetup({ name: 'Counter', scene: 'kiosk', parts: [] }));
   const { parts } = await ask.putTrick(setupId, 'dialled-fade');

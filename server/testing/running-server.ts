@@ -16,14 +16,18 @@ export interface RunningServer {
   stop: (signal?: NodeJS.Signals) => Promise<void>;
 }
 
-/** Makes an empty database in the cluster that ./test started; gives its address. */
-export async function freshDatabase(): Promise<string> {
-  const { UMBRASTAT_TEST_CLUSTER: cluster } = process.env as Record<string, string | undefined>;
+/**
+ * Makes a database in the cluster that ./test started, with all tables where it made one to copy, and gives its address.
+ * @param bare without any table
+ */
+export async function freshDatabase(bare = false): Promise<string> {
+  const env = process.env as Record<string, string | undefined>;
+  const { UMBRASTAT_TEST_CLUSTER: cluster, UMBRASTAT_TEST_TEMPLATE: template } = env;
   if (!cluster) throw new Error('UMBRASTAT_TEST_CLUSTER is not set. Run the tests with ./test.');
   const name = `test_${process.pid}_${Math.floor(Math.random() * 1e9)}`;
   const client = new Client({ connectionString: `${cluster}/postgres` });
   await client.connect();
-  await client.query(`CREATE DATABASE ${name}`);
+  await client.query(`CREATE DATABASE ${name}${template && !bare ? ` TEMPLATE ${template}` : ''}`);
   await client.end();
   return `${cluster}/${name}`;
 }
@@ -46,6 +50,9 @@ export function freePort(): Promise<number> {
     });
   });
 }
+
+/** A server that uses again what was rolled and measured before: for tests that are not about that. */
+export const KEPT_MAIN = join(__dirname, 'kept-main.ts');
 
 /** Starts the server as ./start does and waits until it answers. */
 export async function startServer(

@@ -5,7 +5,15 @@ import type { WipeBenchPage } from '../../api/wipes';
 import type { ProofResult } from '../../core/measures/proof';
 import type { CoverResult } from '../../core/report/wipe-types';
 import { probeFile } from '../../media/probe';
-import { Caller, freshDatabase, NOWHERE, startServer, until, type RunningServer } from '../testing/running-server';
+import {
+  Caller,
+  freshDatabase,
+  KEPT_MAIN,
+  NOWHERE,
+  startServer,
+  until,
+  type RunningServer,
+} from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-wipes-'));
 let server: RunningServer;
@@ -27,7 +35,7 @@ const judged = (kind: string, saying: RegExp) =>
 const circle = (id: string) => ask.call('PUT', `/takes/${id}/circled`, { circled: true });
 
 beforeAll(async () => {
-  server = await startServer(await freshDatabase(), data);
+  server = await startServer(await freshDatabase(), data, {}, KEPT_MAIN);
   ask = new Caller(server.url);
   ({ setupId } = await ask.newSetup({ name: 'Trolley', scene: 'pillar', parts: [] }));
   await ask.putTrick(setupId, 'passing-wipe');

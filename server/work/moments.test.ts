@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { MeasureSent } from '../../api/measures';
 import type { SpotFound, StillsFound } from '../../core/report/moment-types';
-import { Caller, freshDatabase, startServer, until, type RunningServer } from '../testing/running-server';
+import { Caller, freshDatabase, KEPT_MAIN, startServer, until, type RunningServer } from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-moments-'));
 let server: RunningServer;
@@ -11,7 +11,7 @@ let ask: Caller;
 const small = { width: 960, seconds: 4 };
 
 beforeAll(async () => {
-  server = await startServer(await freshDatabase(), data);
+  server = await startServer(await freshDatabase(), data, {}, KEPT_MAIN);
   ask = new Caller(server.url);
 });
 afterAll(async () => {

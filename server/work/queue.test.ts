@@ -9,7 +9,7 @@ let one: WorkQueue;
 let two: WorkQueue;
 
 beforeAll(async () => {
-  const database = await freshDatabase();
+  const database = await freshDatabase(true);
   pool = openPool(database);
   one = await WorkQueue.open(database, 'one');
   two = await WorkQueue.open(database, 'two');

@@ -36,8 +36,8 @@ export const PRIORITY = {
   again: 0,
 } as const;
 
-/** A job whose worker was not heard of for so long is given to another. */
-const SILENT_S = 15;
+/** A job whose worker was not heard of for so long is given to another, seconds. Tests do not wait that long. */
+const SILENT_S = Number((process.env as Record<string, string | undefined>).UMBRASTAT_SILENT_S ?? 15);
 /** Work that kills its worker is tried so often. */
 export const MOST_TRIES = 3;
 

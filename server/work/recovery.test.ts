@@ -16,12 +16,14 @@ import {
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-recovery-'));
 const long = join(data, 'long.mp4');
+/** A worker counts as lost after five seconds of silence. */
+const SOON = { UMBRASTAT_SILENT_S: '5' };
 let database: string;
 let server: RunningServer;
 let ask: Caller;
 
 const start = async () => {
-  server = await startServer(database, data);
+  server = await startServer(database, data, SOON);
   ask = new Caller(server.url);
 };
 
@@ -108,7 +110,7 @@ test('a worker stopped in its tracks loses its take to another, and what it fini
   const worker = workerOf(server);
   process.kill(worker, 'SIGSTOP');
   // A second server on the same data brings a second worker.
-  const second = await startServer(database, data);
+  const second = await startServer(database, data, SOON);
   try {
     const other = new Caller(second.url);
     expect(await other.measured(takeId)).toMatchObject({ state: 'done', verdict: 'holds' });
@@ -126,7 +128,7 @@ test('a worker stopped in its tracks loses its take to another, and what it fini
 test('of two workers one has a take, however long it takes: it is claimed once and done once', async () => {
   const endless = join(data, 'endless.mp4');
   execFileSync('ffmpeg', ['-v', 'error', '-stream_loop', '60', '-i', join(data, 'clip.mp4'), '-c', 'copy', endless]);
-  const second = await startServer(database, data);
+  const second = await startServer(database, data, SOON);
   try {
     const { partId } = await ask.newPart();
     const made = await ask.addTake(partId, readFileSync(endless), 'endless.mp4');

@@ -9,7 +9,7 @@ let pool: Pool;
 let sent = 0;
 
 beforeAll(async () => {
-  pool = openPool(await freshDatabase());
+  pool = openPool(await freshDatabase(true));
   await pool.query('CREATE TABLE measures (id uuid PRIMARY KEY, finished integer NOT NULL, result jsonb)');
 });
 beforeEach(() => {

@@ -15,7 +15,7 @@ const ends: Record<string, string[]> = {};
 let runners: Runner[] = [];
 
 beforeAll(async () => {
-  database = await freshDatabase();
+  database = await freshDatabase(true);
   pool = openPool(database);
   queue = await WorkQueue.open(database, 'test');
   await pool.query('CREATE TABLE measures (id uuid PRIMARY KEY, job_id uuid)');
