@@ -159,7 +159,8 @@ async function packTake(
   const { record } = chosen;
   const report = await findReport(house.pool, { ...chosen, of });
   if (!report) {
-    const { source: _, reel: __, ...bare } = filed;
+    const { id, setup_id, part_id, part, number, label, circled, name, rolled_at, recording } = filed;
+    const bare = { id, setup_id, part_id, part, number, label, circled, name, rolled_at, recording };
     return { ...bare, why: record.failure ?? 'It was not measured yet when this pack was made.' };
   }
   const rate = exactRate(report.media.container_fps, report.media.measured_fps) ?? [25, 1];

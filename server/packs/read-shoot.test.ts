@@ -27,7 +27,8 @@ test('a sound shoot is read', () => {
 });
 
 test('each fault is named by the line on which it stands, or on which stands what lacks something', () => {
-  const { name: _, ...nameless } = setup(3);
+  const { name, ...nameless } = setup(3);
+  expect(name).toBe('Setup 3');
   const text = asText({ setups: [setup(1), setup(2, { number: -7 }), nameless] });
   expect(errorsOf(readShootText(text))).toEqual([
     { line: lineOf(text, '-7'), text: expect.stringContaining('setups › 1 › number') },

@@ -1,3 +1,4 @@
+import type Joi from 'joi';
 import { visit, printParseErrorCode, type JSONPath } from 'jsonc-parser';
 import type { MessagePort } from 'node:worker_threads';
 import { shootFile } from '../../api/shoot-file-schemas';
@@ -21,7 +22,7 @@ export function readShootText(text: string): ReadShoot {
     return { errors: [{ line: deep, text: `Lists lie in lists more than ${MOST_DEPTH} deep here. Take that out.` }] };
   let json: unknown;
   try {
-    json = JSON.parse(text);
+    json = JSON.parse(text) as unknown;
   } catch {
     return { errors: mistakesIn(text) };
   }
@@ -29,10 +30,13 @@ export function readShootText(text: string): ReadShoot {
   if (records > MOST_RECORDS)
     return { errors: [{ line: 1, text: `It holds ${records} records; up to ${MOST_RECORDS} are taken in.` }] };
   const checked = shootFile.validate(json, { abortEarly: true });
-  const faults = checked.error ? faultsOfRecords(json) : faultsOfShoot(checked.value);
-  if (checked.error && faults.length === 0)
-    faults.push(...checked.error.details.map((d) => ({ at: d.path, text: d.message })));
-  return faults.length ? { errors: asErrors(text, faults.slice(0, MOST_ERRORS)) } : { file: checked.value! };
+  const said = (faults: FileFault[]) => ({ errors: asErrors(text, faults.slice(0, MOST_ERRORS)) });
+  if (checked.error) {
+    const faults = faultsOfRecords(json);
+    return said(faults.length ? faults : checked.error.details.map((d) => ({ at: d.path, text: d.message })));
+  }
+  const faults = faultsOfShoot(checked.value);
+  return faults.length ? said(faults) : { file: checked.value };
 }
 
 /** The line on which brackets lie too deep in each other; null where they nowhere do. */
@@ -64,8 +68,9 @@ function faultsOfRecords(json: unknown): FileFault[] {
   for (const list of LISTS) {
     const schema = shootFile.extract(list);
     for (const [i, record] of listIn(json, list).entries()) {
-      const { error } = schema.validate([record], { abortEarly: false });
-      for (const d of error?.details ?? []) faults.push({ at: [list, i, ...d.path.slice(1)], text: d.message });
+      const { error }: Joi.ValidationResult = schema.validate([record], { abortEarly: false });
+      for (const { path, message } of error?.details ?? [])
+        faults.push({ at: [list, i, ...path.slice(1)], text: message });
       if (faults.length >= MOST_ERRORS) return faults;
     }
   }

@@ -20,7 +20,7 @@ export const ROLLING_THREAD = join(__dirname, '..', '..', 'standin', 'rolling-th
 export class Threads {
   private readonly pool: Piscina;
 
-  /** @param most how many at once: usually one more than work is done at once for the stand-in camera, and one for what somebody waits for */
+  /** @param most how many at once: as is usual, one more for the stand-in camera, and one for what somebody waits for */
   constructor({ most = AT_ONCE + 2, megabytes = THREAD_MB } = {}) {
     this.pool = new Piscina({
       minThreads: 0,

@@ -34,7 +34,8 @@ export function PackList({ packs }: { packs: readonly Pack[] }) {
             text={
               pack.failure ??
               (pack.made
-                ? `${leftOut(pack.made.left_behind.length)}${whenOf(pack.finished_at ?? pack.asked_at)} · ${bytesInWords(pack.made.bytes)}, ${pack.made.files} files, ` +
+                ? `${leftOut(pack.made.left_behind.length)}${whenOf(pack.finished_at ?? pack.asked_at)} · ` +
+                  `${bytesInWords(pack.made.bytes)}, ${pack.made.files} files, ` +
                   `${contentOf(pack)} · ${pack.made.hash}`
                 : contentOf(pack))
             }
