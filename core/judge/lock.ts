@@ -233,9 +233,7 @@ function judgeRun(
       frames: whole,
       value: peak,
       limit,
-      fix: workable
-        ? makeStill(crop)
-        : `Put the camera on a tripod, hands off, and roll again.${steady}`,
+      fix: workable ? makeStill(crop) : `Put the camera on a tripod, hands off, and roll again.${steady}`,
     });
   } else if (drift > Math.max(limit, error)) {
     reasons.push({
@@ -244,9 +242,7 @@ function judgeRun(
       frames: whole,
       value: drift,
       limit,
-      fix: workable
-        ? makeStill(crop)
-        : 'Tighten the head and the legs, let the tripod settle, and roll again.',
+      fix: workable ? makeStill(crop) : 'Tighten the head and the legs, let the tripod settle, and roll again.',
     });
   }
   const named = reasons.some((r) => r.code === 'handheld' || r.code === 'moves');
@@ -257,9 +253,7 @@ function judgeRun(
       frames: whole,
       value: jitter,
       limit,
-      fix: workable
-        ? makeStill(crop)
-        : 'Put the camera on a tripod, hands off, and roll again.',
+      fix: workable ? makeStill(crop) : 'Put the camera on a tripod, hands off, and roll again.',
     });
   }
   if (reasons.length === 0) {

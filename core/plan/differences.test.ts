@@ -3,6 +3,7 @@ import { TRICKS } from '../tricks/library';
 import { differences } from './differences';
 
 const trick = TRICKS[0];
+const named = ({ key }: { key: string }) => key.replaceAll('-', ' ');
 
 test('what two sides say is told by where it stands, and nothing else', () => {
   const [first, ...rest] = trick.requirements;
@@ -10,7 +11,7 @@ test('what two sides say is told by where it stands, and nothing else', () => {
   expect(differences(trick, mine)).toEqual([
     { where: 'name', theirs: trick.name, yours: 'Mine' },
     {
-      where: `requirements, ${first.key}, tolerance`,
+      where: `requirements, ${named(first)}, tolerance`,
       theirs: first.tolerance === null ? 'nothing' : String(first.tolerance),
       yours: '9',
     },
@@ -20,9 +21,9 @@ test('what two sides say is told by where it stands, and nothing else', () => {
 test('what a change would remove, add or order anew is told', () => {
   const { requirements: all } = trick;
   const removed = differences({ requirements: all }, { requirements: all.slice(1) });
-  expect(removed).toEqual([{ where: `requirements, ${all[0].key}`, theirs: expect.any(String), yours: 'nothing' }]);
+  expect(removed).toEqual([{ where: `requirements, ${named(all[0])}`, theirs: expect.any(String), yours: 'nothing' }]);
   const added = differences({ requirements: all.slice(1) }, { requirements: all });
-  expect(added).toEqual([{ where: `requirements, ${all[0].key}`, theirs: 'nothing', yours: expect.any(String) }]);
+  expect(added).toEqual([{ where: `requirements, ${named(all[0])}`, theirs: 'nothing', yours: expect.any(String) }]);
   expect(differences({ requirements: [] }, { requirements: all })).toHaveLength(all.length);
   const turned = differences({ requirements: all }, { requirements: [...all].reverse() });
   expect(turned).toEqual([{ where: 'requirements', theirs: 'another order', yours: 'this order' }]);

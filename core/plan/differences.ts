@@ -37,7 +37,7 @@ export function differences(theirs: object, yours: object, path: readonly string
   const byKey = (list: readonly { key: string }[]) => Object.fromEntries(list.map((item) => [item.key, item]));
   return Object.entries(yours).flatMap(([name, mine]): Difference[] => {
     const here = (theirs as Known)[name];
-    const at = [...path, name.replaceAll('_', ' ')];
+    const at = [...path, name.replaceAll(/[_-]/g, ' ')];
     if (JSON.stringify(here) === JSON.stringify(mine)) return [];
     if (isObject(here) && isObject(mine)) return differences(here, mine, at);
     if (isKeyed(mine) || isKeyed(here)) {

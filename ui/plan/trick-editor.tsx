@@ -23,6 +23,9 @@ import { TrickSums } from './trick-sums';
 
 type Base = Pick<PlannedPage, 'version' | 'trick' | 'wishes'>;
 
+/** Trick and wishes as one, as they stand on the screen. */
+const flat = ({ trick, wishes }: Omit<Base, 'version'>) => ({ ...trick, ...wishes });
+
 /** A planned trick: what is wished of it, its parts, what must be true, what is said, and its sums. */
 export function TrickEditor({ planned }: { planned: PlannedPage }) {
   const router = useRouter();
@@ -131,8 +134,8 @@ export function TrickEditor({ planned }: { planned: PlannedPage }) {
       {changed && <Cautions texts={wrong} testID="trick-wrong" />}
       {again && (
         <ChangedMeanwhile
-          here={change.error instanceof ChangedHere && !isNewer ? change.error.here : planned}
-          yours={{ trick, wishes }}
+          here={flat(change.error instanceof ChangedHere && !isNewer ? (change.error.here as Base) : planned)}
+          yours={flat({ trick, wishes })}
           text="Somebody else has changed this trick since you began. Keep theirs, or save yours over it."
         />
       )}
