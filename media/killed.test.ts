@@ -99,10 +99,15 @@ test('ffprobe killed is an error of this machine, not a fault of the file', () =
 });
 
 test.each([
-  ['with an error', 'exit 1'],
-  ['without one', 'exit 0'],
-  ['killed', 'kill -9 $$'],
-])('ffmpeg that breaks off after some pictures, %s, is an error and no shorter take', (_, end) => {
-  const { error } = withInPlaceOf('ffmpeg', `head -c 1000000 /dev/zero; ${end}`);
+  ['with an error', 'exit 1', false],
+  ['without one', 'exit 0', null],
+  ['killed', 'kill -9 $$', false],
+  ['asked to end', 'exit 255', false],
+  ['without memory', 'echo "Cannot allocate memory" >&2; exit 1', false],
+  ['with a fault of the file', 'echo "Invalid data found when processing input" >&2; exit 1', true],
+])('ffmpeg that breaks off after some pictures, %s, is an error and no shorter take', (_, end, ofFile) => {
+  const { error, unusable } = withInPlaceOf('ffmpeg', `head -c 1000000 /dev/zero; ${end}`);
   expect(error).toBeTruthy();
+  // Only what the file is to blame for says so: everything else is tried again.
+  if (ofFile !== null) expect([error, unusable]).toEqual([error, ofFile]);
 });

@@ -96,6 +96,14 @@ test('a worker killed in the middle of a measurement: the next one takes it up, 
   expect(await workOn(takeId)).toEqual({ finished: 1, state: 'completed', tries: 2 });
 });
 
+test('ffmpeg killed in the middle of a measurement: it is tried again, and the file is not called broken', async () => {
+  const takeId = await underWay();
+  execFileSync('pkill', ['-9', '-P', String(workerOf(server)), 'ffmpeg']);
+  const page = await ask.measured(takeId);
+  expect([page.state, page.failure, page.verdict]).toEqual(['done', null, 'holds']);
+  expect((await workOn(takeId)).tries).toBe(2);
+});
+
 test('stopped in order in the middle of a measurement, the work is given back and taken up at once', async () => {
   const takeId = await underWay();
   await server.stop('SIGTERM');
