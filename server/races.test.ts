@@ -182,7 +182,6 @@ test('what somebody removed meanwhile is not changed, and nothing is added to it
     ['PATCH', `/setups/${setupId}`, { name: 'New' }],
     ['POST', `/setups/${setupId}/parts`, { name: 'Extra' }],
     ['POST', `/setups/${setupId}/tricks`, { key: 'double' }],
-    ['PUT', `/setups/${setupId}/ticks`, { ticks: [] }],
     ['PUT', `/setups/${setupId}/part-order`, { ids: [] }],
     ['PATCH', `/parts/${part.id}`, { name: 'New' }],
   ];

@@ -212,7 +212,8 @@ export function planRoutes(house: House): Router {
   router.put(
     '/setups/:id/ticks',
     answer(async (req) => {
-      const setup = await needLiveSetup(pool, idOf(req.params));
+      // A device that was away may send what was ticked before the setup was removed: it is kept.
+      const setup = await needSetup(pool, idOf(req.params));
       const said = checked(ticks, req.body).ticks;
       await inTransaction(pool, (db) => putTicks(db, setup.id, said));
       return listTicks(pool, setup.id);
