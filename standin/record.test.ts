@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { greatestDisplacement } from '../core/geometry/similarity';
 import { measureTake } from '../media/measure-take';
+import { fixtureClip } from './testing/fixtures';
 import { recordTake } from './record';
 import type { CameraSettings } from './settings';
 
@@ -84,16 +85,15 @@ test('stopping it leaves no half take', async () => {
 });
 
 // Each fault of light, white, focus and presence, through an ordinary H.264 file, against the camera's own truth.
-const measured = async (more: Partial<CameraSettings>, name: string) => {
-  const path = join(folder, `${name}.mp4`);
-  const truth = await recordTake(settings({ seconds: 4, seed: 7, width: 960, ...more }), path);
+const measured = async (more: Partial<CameraSettings>) => {
+  const { path, truth } = await fixtureClip(settings({ seconds: 4, seed: 7, width: 960, ...more }));
   return { truth, report: await measureTake(path) };
 };
 
 test.each(['drift', 'step', 'cloud', 'flicker'] as const)(
   'light: a %s is measured and called by its name',
   async (light) => {
-    const { truth, report } = await measured({ light, scene: 'pillar' }, light);
+    const { truth, report } = await measured({ light, scene: 'pillar' });
     const first = truth.faults.light_stops[0];
     const off = report.light.path.stops
       .map((s, f) => Math.abs(s! - (truth.faults.light_stops[f] - first)))
@@ -116,7 +116,7 @@ test.each(['drift', 'step', 'cloud', 'flicker'] as const)(
 );
 
 test('white: a shift is found, and is nothing else', async () => {
-  const { truth, report } = await measured({ white: 'shift' }, 'white');
+  const { truth, report } = await measured({ white: 'shift' });
   const last = truth.faults.red_stops.length - 1;
   expect(report.light.reasons.map((r) => r.code)).toEqual(['white']);
   expect(Math.abs(report.light.white!.red_stops - 0.75 * truth.faults.red_stops[last])).toBeLessThan(0.03);
@@ -124,7 +124,7 @@ test('white: a shift is found, and is nothing else', async () => {
 });
 
 test('focus: a hunt is found, and is nothing else', async () => {
-  const hunt = await measured({ focus: 'hunt' }, 'hunt');
+  const hunt = await measured({ focus: 'hunt' });
   const soft = hunt.truth.faults.blur_px.flatMap((b, f) => (b > 1 ? [f] : []));
   expect(hunt.report.focus.verdict).toBe('reshoot');
   expect(
@@ -137,14 +137,14 @@ test('focus: a hunt is found, and is nothing else', async () => {
 });
 
 test('presence: who comes and stays', async () => {
-  const { truth, report } = await measured({ crossing: 'comes-and-stays', seconds: 5 }, 'stays');
+  const { truth, report } = await measured({ crossing: 'comes-and-stays', seconds: 5 });
   expect(report.presence.clear_runs).toHaveLength(1);
   // Their first step is still outside the frame.
   expect(Math.abs(report.presence.clear_runs[0].end - truth.present.indexOf(true))).toBeLessThanOrEqual(4);
 });
 
 test('presence: whose shadow falls in', async () => {
-  const { truth, report } = await measured({ crossing: 'shadow-only' }, 'shadow');
+  const { truth, report } = await measured({ crossing: 'shadow-only' });
   const from = truth.shadow.indexOf(true),
     to = truth.shadow.lastIndexOf(true);
   expect(report.presence.present_runs).toHaveLength(1);
@@ -154,7 +154,7 @@ test('presence: whose shadow falls in', async () => {
 });
 
 test('leaves in the wind are nobody, and a wandering rate is seen', async () => {
-  const { report } = await measured({ tree: true, rate: 'wandering' }, 'tree');
+  const { report } = await measured({ tree: true, rate: 'wandering' });
   expect(report.presence.restless_share).toBeGreaterThan(0.03);
   expect(report.presence.present_runs).toEqual([]);
   expect(report.media.variable_rate).toBe(true);
