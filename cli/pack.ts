@@ -30,8 +30,9 @@ interface Made {
     bytes: number;
     files: number;
     hash: string;
-    left_behind: string[];
-    unmeasured: string[];
+    /** Servers of before do not say. */
+    left_behind?: string[];
+    unmeasured?: string[];
   } | null;
 }
 
@@ -71,7 +72,7 @@ export async function pack(
   }
   const out = values.out ?? `${made.made.name}.zip`;
   await save(`${server}/api/packs/${made.id}/zip`, out, made.made.bytes, say);
-  const { bytes, files: count, hash, left_behind, unmeasured } = made.made;
+  const { bytes, files: count, hash, left_behind = [], unmeasured = [] } = made.made;
   const lists = [
     ['Not in this pack:', left_behind],
     ['Recordings of which nothing is known:', unmeasured],
