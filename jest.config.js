@@ -1,8 +1,41 @@
+/**
+ * What the sums look up in their innermost loops. Jest runs files in a context of its own in which each look-up of a
+ * global is some eighty times slower (`Math.min` in a loop of a million); named here it is a plain variable.
+ */
+const FAST = [
+  'Math',
+  'Number',
+  'Infinity',
+  'Array',
+  'Object',
+  'Map',
+  'Set',
+  'Float32Array',
+  'Float64Array',
+  'Uint8Array',
+  'Uint8ClampedArray',
+  'Int8Array',
+  'Int16Array',
+  'Uint16Array',
+  'Int32Array',
+  'Uint32Array',
+  'Buffer',
+  'String',
+  'Promise',
+  'Error',
+  'BigInt',
+  'DataView',
+  'ArrayBuffer',
+  'JSON',
+  'WebAssembly',
+];
+
 const node = (name, folders, extra = {}) => ({
   displayName: name,
   testEnvironment: 'node',
   roots: folders.map((f) => `<rootDir>/${f}`),
   testMatch: ['**/*.test.ts'],
+  sandboxInjectedGlobals: FAST,
   // Plain TypeScript for Node: no rewriting of syntax that Node has, which would slow the sums down.
   transform: {
     '\\.[jt]s$': [
@@ -32,6 +65,7 @@ module.exports = {
       preset: 'jest-expo/web',
       roots: ['<rootDir>/ui'],
       testMatch: ['**/*.test.ts', '**/*.test.tsx'],
+      sandboxInjectedGlobals: FAST,
     },
   ],
 };
