@@ -6,7 +6,8 @@ const only = (from, to) => ({
   from: { path: `^${from}/`, pathNot: '\\.test\\.tsx?$' },
   to: {
     path: '^(app|ui|cli|server|api|standin|packs|media|core|e2e|scripts)/',
-    pathNot: `^(${[from, ...to].join('|')})/`,
+    // Programs are started from bundles.
+    pathNot: `^(${[from, ...to].join('|')})/|^scripts/bundle[.]`,
   },
 });
 

@@ -1,5 +1,5 @@
-import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
+import { startedFrom } from './built';
 import type { ProcessLimits } from './limits';
 import { toolCommand } from './run';
 
@@ -21,7 +21,7 @@ export class PicturePump {
 
   constructor(args: string[], outputs: 1 | 2, limits: ProcessLimits) {
     const [command, ...rest] = toolCommand('ffmpeg', ['-progress', 'pipe:4', ...args], limits);
-    this.worker = new Worker(join(__dirname, 'pump-thread.cjs'), {
+    this.worker = new Worker(startedFrom('media/pump-thread', '.cjs'), {
       workerData: { command, args: rest, outputs, silentSeconds: limits.silentSeconds, seconds: limits.seconds },
       // The thread is plain JavaScript: what the program itself was started with is not for it.
       execArgv: [],

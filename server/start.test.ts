@@ -58,7 +58,7 @@ function working(data: string, word: string): number[] {
 }
 const none = (data: string) =>
   until(
-    async () => [...working(data, 'worker.ts'), ...working(data, 'main.ts')],
+    async () => [...working(data, 'server-worker'), ...working(data, 'server-main')],
     (left) => left.length === 0,
     20,
   );
@@ -90,7 +90,7 @@ test('a second start with the same data points at the first; the server is start
   expect(second.said()).toContain(`already runs with ${join(folder, 'one')}: ${first.url}`);
   expect((await fetch(`${first.url}/api/health`)).status).toBe(200);
 
-  const [server] = working('one', 'main.ts');
+  const [server] = working('one', 'server-main');
   process.kill(server, 'SIGKILL');
   await until(
     async () => first.said(),
@@ -101,7 +101,7 @@ test('a second start with the same data points at the first; the server is start
   expect((await fetch(`${first.url}/api/health`)).status).toBe(200);
   // The old server's worker went with it.
   await until(
-    async () => working('one', 'worker.ts'),
+    async () => working('one', 'server-worker'),
     (left) => left.length === 1,
     20,
   );

@@ -7,6 +7,7 @@ import { TAKE } from '../../core/measures/take';
 import { bytesInWords } from '../../core/numeric/bytes';
 import { LISTS, type ListName, type ShootFile } from '../../core/packs/shoot-file';
 import { planTakeIn, type Differing, type ShootHere, type TakeInPlan } from '../../core/packs/take-in';
+import { startedFrom } from '../../media/built';
 import { UnusableMedia } from '../../media/errors';
 import { frameTimes } from '../../media/frame-index';
 import { probeFile } from '../../media/probe';
@@ -23,7 +24,7 @@ import { ELSEWHERE, WRITE_MADE_OF, WRITE_SHOOT, WRITES } from './take-in-stateme
 
 /** Shoots of packs are read one at a time, and nobody waits for that: not even when it takes more memory than it may. */
 const reading = new Threads({ most: 1, megabytes: 768 });
-const READING_THREAD = join(__dirname, 'read-shoot.ts');
+const READING_THREAD = startedFrom('server/packs/read-shoot');
 const READING_MS = 60_000;
 const TOO_MUCH = 'This shoot takes more time or memory to read than any shoot should. Choose the pack as it was saved.';
 

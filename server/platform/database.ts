@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
 import { Pool, types, type PoolClient } from 'pg';
+import { ROOT } from '../../media/built';
 
 /** Where a statement runs: by itself, or inside a transaction. */
 export type Db = Pool | PoolClient;
@@ -21,7 +22,7 @@ export async function migrate(database: string, count = Infinity): Promise<void>
   const { runner } = await import('node-pg-migrate');
   await runner({
     databaseUrl: database,
-    dir: join(__dirname, '..', 'migrations'),
+    dir: join(ROOT, 'server', 'migrations'),
     direction: 'up',
     count,
     migrationsTable: 'migrations',

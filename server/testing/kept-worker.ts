@@ -1,9 +1,10 @@
-import { join } from 'node:path';
-import { runWorker } from '../worker';
+import { startedFrom } from '../../media/built';
+import { runWorker } from '../run-worker';
 
-runWorker({ thread: join(__dirname, 'kept-measuring.ts'), rolling: join(__dirname, 'kept-rolling.ts') }).catch(
-  (error: Error) => {
-    process.stderr.write(`The worker under test stopped: ${error.message}\n`);
-    process.exit(1);
-  },
-);
+runWorker({
+  thread: startedFrom('server/testing/kept-measuring'),
+  rolling: startedFrom('server/testing/kept-rolling'),
+}).catch((error: Error) => {
+  process.stderr.write(`The worker under test stopped: ${error.message}\n`);
+  process.exit(1);
+});

@@ -2,6 +2,7 @@ import { execFileSync, fork, type ChildProcess } from 'node:child_process';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { Client } from 'pg';
+import { ensureBundle, fileOf } from '../../scripts/bundle.cjs';
 import type { SetupPage } from '../../api/boards';
 import type { MeasureSent } from '../../api/measures';
 import type { Planned, Setup, Shoot } from '../../api/plan';
@@ -52,18 +53,18 @@ export function freePort(): Promise<number> {
 }
 
 /** A server that uses again what was rolled and measured before: for tests that are not about that. */
-export const KEPT_MAIN = join(__dirname, 'kept-main.ts');
+export const KEPT_MAIN = 'server/testing/kept-main.ts';
 
-/** Starts the server as ./start does and waits until it answers. */
+/** Starts the server as ./start does and waits until it answers. @param main what it is started from */
 export async function startServer(
   database: string,
   data: string,
   more: Record<string, string> = {},
-  main = join(__dirname, '..', 'main.ts'),
+  main = 'server/main.ts',
 ): Promise<RunningServer> {
   const port = await freePort();
-  const child = fork(main, {
-    execArgv: ['--max-semi-space-size=32', '--require', 'tsx/cjs'],
+  const child = fork(join(ensureBundle('test-server'), fileOf(main)), {
+    execArgv: ['--max-semi-space-size=32'],
     stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
     env: {
       ...process.env,
@@ -211,7 +212,7 @@ export async function query<T extends object>(database: string, text: string, va
 
 /** The process that does a server's work. */
 export function workerOf({ process: { pid } }: RunningServer): number {
-  return Number(execFileSync('pgrep', ['-P', String(pid), '-f', 'worker.ts'], { encoding: 'utf8' }));
+  return Number(execFileSync('pgrep', ['-P', String(pid), '-f', 'worker.cjs'], { encoding: 'utf8' }));
 }
 
 /** Asks until the answer pleases, or fails after `seconds`. */

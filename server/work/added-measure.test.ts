@@ -14,8 +14,7 @@ let server: RunningServer;
 let ask: Caller;
 
 beforeAll(async () => {
-  const main = join(__dirname, '..', 'testing', 'tiny', 'server.ts');
-  server = await startServer(await freshDatabase(), data, {}, main);
+  server = await startServer(await freshDatabase(), data, {}, 'server/testing/tiny/server.ts');
   ask = new Caller(server.url);
 });
 afterAll(async () => {

@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os';
-import { join } from 'node:path';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import Piscina from 'piscina';
+import { startedFrom, STARTED_WITH } from '../../media/built';
 import type { JobWord } from './queue';
 
 /** As many at once as there are cores. */
@@ -12,9 +12,9 @@ const THREAD_MB = 2048;
 const PATIENCE_MS = 5000;
 const IDLE_MS = 60_000;
 
-export const MEASURING_THREAD = join(__dirname, '..', '..', 'media', 'measuring-thread.ts');
-export const PACKING_THREAD = join(__dirname, '..', '..', 'packs', 'packing-thread.ts');
-export const ROLLING_THREAD = join(__dirname, '..', '..', 'standin', 'rolling-thread.ts');
+export const MEASURING_THREAD = startedFrom('media/measuring-thread');
+export const PACKING_THREAD = startedFrom('packs/packing-thread');
+export const ROLLING_THREAD = startedFrom('standin/rolling-thread');
 
 /** Threads for long sums: they do not hold up who gives out the work. */
 export class Threads {
@@ -28,7 +28,7 @@ export class Threads {
       concurrentTasksPerWorker: 1,
       idleTimeout: IDLE_MS,
       resourceLimits: { maxOldGenerationSizeMb: megabytes },
-      execArgv: ['--require', require.resolve('tsx/cjs')],
+      execArgv: STARTED_WITH,
     });
   }
 

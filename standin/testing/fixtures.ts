@@ -10,10 +10,10 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { join } from 'node:path';
+import { ROOT } from '../../media/built';
 import { recordTake, type RecordOptions, type TakeTruth } from '../record';
 import type { CameraSettings } from '../settings';
 
-const ROOT = join(__dirname, '..', '..');
 /** What tests made once and use again, by what it was made of; nothing else is kept here. */
 export const KEPT = join(ROOT, '.cache', 'fixtures');
 

@@ -1,6 +1,6 @@
-import { join } from 'node:path';
 import pino from 'pino';
 import { ALL_MEASURES } from '../../../core/measures';
+import { startedFrom } from '../../../media/built';
 import { makeApp } from '../../app';
 import { Door } from '../../door/door';
 import { ownNames } from '../../door/own-pages';
@@ -9,7 +9,7 @@ import { migrate, openPool } from '../../platform/database';
 import { SharedAnswers } from '../../platform/shared-answers';
 import { Storage } from '../../platform/storage';
 import { WorkQueue } from '../../work/queue';
-import { startWorker } from '../../worker';
+import { startWorker } from '../../run-worker';
 import { TINY } from './measure';
 
 /** The server and its worker in one process, with one measure that the app does not have. */
@@ -23,7 +23,7 @@ async function run(): Promise<void> {
   await storage.prepare();
   const queue = await WorkQueue.open(config.database, 'server');
   const house = { pool: openPool(config.database), queue, storage, log, measures, answers: new SharedAnswers() };
-  const stopWorker = await startWorker(config, { measures, log, thread: join(__dirname, 'thread.ts') });
+  const stopWorker = await startWorker(config, { measures, log, thread: startedFrom('server/testing/tiny/thread') });
   const front = { door: await Door.open(house.pool, storage), names: ownNames(config.host), web: null };
   makeApp(house, front).listen(config.port, config.host, () => process.stdout.write('ready\n'));
   process.on('SIGTERM', () => void stopWorker().then(() => process.exit(0)));
