@@ -6,10 +6,6 @@ const FAST = [
   'Math',
   'Number',
   'Infinity',
-  'Array',
-  'Object',
-  'Map',
-  'Set',
   'Float32Array',
   'Float64Array',
   'Uint8Array',
@@ -19,15 +15,6 @@ const FAST = [
   'Uint16Array',
   'Int32Array',
   'Uint32Array',
-  'Buffer',
-  'String',
-  'Promise',
-  'Error',
-  'BigInt',
-  'DataView',
-  'ArrayBuffer',
-  'JSON',
-  'WebAssembly',
 ];
 
 const node = (name, folders, extra = {}) => ({

@@ -245,7 +245,7 @@ export const rollWish = Joi.object<RollWish, true>({
   scene,
   seconds: Joi.number().min(1).max(30).default(6),
   fps: Joi.number().valid(24, 25, 30, 50).default(25),
-  width: Joi.number().valid(960, 1280, 1920).default(1280),
+  width: Joi.number().valid(640, 960, 1280, 1920).default(1280),
   grain: Joi.number().min(0).max(12).default(2),
   seed: Joi.number()
     .integer()

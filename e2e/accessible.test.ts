@@ -13,7 +13,7 @@ beforeAll(async () => {
   const planned = (await app.ask('POST', `/setups/${setup}/tricks`, { key: 'passing-wipe' })).id;
   const { parts } = await app.ask('GET', `/setups/${setup}`);
   const out = parts.find((p: { name: string }) => p.name === 'Out side').id;
-  const roll = await app.ask('POST', `/parts/${out}/rolls`, { seconds: 2.4, width: 960, wipe: 'cart', seed: 3 });
+  const roll = await app.ask('POST', `/parts/${out}/rolls`, { seconds: 2.4, width: 640, wipe: 'cart', seed: 3 });
   const take = (
     await until(
       () => app.ask('GET', `/rolls/${roll.id}`),

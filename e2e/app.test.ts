@@ -35,7 +35,7 @@ describe.each([
     expect(await page.getByTestId('gate').textContent()).toContain('Not yet. Roll the plate.');
     await page.getByTestId('roll-next').click();
     await choose(page, 'knock');
-    await choose(page, '960');
+    await choose(page, '640');
     await choose(page, '4');
     await fits(page);
     await page.getByTestId('roll').click();
@@ -83,7 +83,7 @@ describe.each([
       await page.getByTestId('roll-next').click();
       await choose(page, 'step');
       await choose(page, 'comes-and-stays');
-      await choose(page, '960');
+      await choose(page, '640');
       await choose(page, '4');
       await fits(page);
       await page.getByTestId('roll').click();

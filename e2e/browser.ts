@@ -62,8 +62,8 @@ export class AppUnderTest {
 export async function newSetup(page: Page, shoot: string, setup = 'Kiosk, locked'): Promise<void> {
   await page.getByTestId('new-shoot').click();
   await page.getByTestId('field-name').fill(shoot);
-  await page.getByTestId('field-width').fill('1280');
-  await page.getByTestId('field-height').fill('720');
+  await page.getByTestId('field-width').fill('640');
+  await page.getByTestId('field-height').fill('360');
   await page.getByTestId('submit').click();
   await page.getByTestId('new-setup').click();
   await page.getByTestId('field-name').fill(setup);

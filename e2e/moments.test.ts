@@ -10,7 +10,7 @@ let ask: Caller;
 const fades: Record<number, string> = {};
 let air: string, held: string, fallId: string;
 
-const small = { width: 960, seconds: 4 };
+const small = { width: 640, seconds: 4 };
 
 beforeAll(async () => {
   await app.start();

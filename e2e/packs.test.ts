@@ -14,7 +14,7 @@ beforeAll(async () => {
   });
   const setup = await app.ask('POST', `/shoots/${shoot.id}/setups`, { name: 'Pillar', scene: 'pillar', parts: [] });
   const { parts } = await app.ask('POST', `/setups/${setup.id}/tricks`, { key: 'slip-behind' });
-  const settings = { tripod: 'still', light: 'steady', width: 960, fps: 25, seconds: 3, seed: 21, prop: 'crate' };
+  const settings = { tripod: 'still', light: 'steady', width: 640, fps: 25, seconds: 3, seed: 21, prop: 'crate' };
   for (const [part, crossing] of [
     [parts.plate, 'nobody'],
     [parts.pass, 'slips-behind'],

@@ -18,7 +18,7 @@ beforeAll(async () => {
   await ask.putTrick(window, 'framed-visitor');
   const roll = async (setup: string, part: string, crossing: string, seed: number) => {
     const { parts } = await ask.board(setup);
-    await ask.roll(parts.find((p) => p.name === part)!.id, { width: 960, seconds: 4, crossing, seed });
+    await ask.roll(parts.find((p) => p.name === part)!.id, { width: 640, seconds: 4, crossing, seed });
   };
   await roll(double, 'Plate', 'nobody', 2);
   await roll(double, 'Pass A', 'stands-across', 3);
@@ -93,11 +93,11 @@ describe.each([
     // A line that was drawn elsewhere is taken in, and what cannot be one is refused with a sentence.
     const drawn = join(app.data, 'line.svg');
     const picture = (d: string) =>
-      `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 960 540"><path d="${d}"/></svg>`;
-    writeFileSync(drawn, picture('M470 100 L480 540'));
+      `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 640 360"><path d="${d}"/></svg>`;
+    writeFileSync(drawn, picture('M313 67 L320 360'));
     await page.getByTestId('line-in-file').setInputFiles(drawn);
     await page.getByText('The line does not reach from edge to edge', { exact: false }).waitFor();
-    writeFileSync(drawn, picture('M8 0 L6 300 L4 540'));
+    writeFileSync(drawn, picture('M5 0 L4 200 L3 360'));
     await page.getByTestId('line-in-file').setInputFiles(drawn);
     await page.getByText('The line, drawn by hand').waitFor();
     await page

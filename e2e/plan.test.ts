@@ -259,7 +259,7 @@ test('what no measure decides is ticked by somebody with a name, and then the se
   await putTrick(page, 'lit-prop');
   await page.getByRole('link', { name: /^Roll/ }).click();
   await page.getByTestId('roll-next').click();
-  await choose(page, '960');
+  await choose(page, '640');
   await choose(page, '4');
   await page.getByTestId('roll').click();
   await page.getByTestId('verdict-lock').waitFor({ timeout: 150000 });

@@ -14,7 +14,7 @@ async function rollNext(page: Page): Promise<void> {
   const next = (await page.getByTestId('roll-next').textContent())!;
   await page.getByTestId('roll-next').click();
   const choices = /plate/i.test(next) ? ['brighter', 'crate-off'] : ['left-to-right', 'crate'];
-  for (const choice of [...choices, '960', '4']) await choose(page, choice);
+  for (const choice of [...choices, '640', '4']) await choose(page, choice);
   await page.getByTestId('roll').click();
   await page.getByTestId('verdict-light').waitFor({ timeout: 150000 });
   await page.getByTestId('to-gate').click();
@@ -88,7 +88,7 @@ describe.each([
       expect(download.suggestedFilename()).toBe('plate-setup-1.png');
       const png = join(app.data, `plate-${width}.png`);
       await download.saveAs(png);
-      expect(await probeFile(png, 'plate.png', true)).toMatchObject({ width: 960, height: 540, still: 'png_pipe' });
+      expect(await probeFile(png, 'plate.png', true)).toMatchObject({ width: 640, height: 360, still: 'png_pipe' });
       await page.getByTestId('save-clip').click();
       await page.getByTestId('field-seconds').fill('2');
       const [clip] = await Promise.all([page.waitForEvent('download'), page.getByTestId('submit').click()]);

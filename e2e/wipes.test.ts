@@ -33,7 +33,7 @@ async function rollTakes(): Promise<void> {
     [into, { scene: 'kiosk', wipe_side: 'in', seed: 4 }],
   ] as const) {
     rolls.push(
-      (await app.ask('POST', `/parts/${part}/rolls`, { seconds: 2.4, width: 960, wipe: 'cart', ...settings })).id,
+      (await app.ask('POST', `/parts/${part}/rolls`, { seconds: 2.4, width: 640, wipe: 'cart', ...settings })).id,
     );
   }
   const takes: string[] = [];

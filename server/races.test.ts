@@ -85,7 +85,7 @@ test('a plate that four keep at once becomes one take', async () => {
 test('a take that is circled while a circled roll waits stays circled, and the roll becomes a take', async () => {
   const { partId } = await ask.newPart();
   const take = (await ask.addTake(partId, clip(), 'A001.mp4')).body;
-  const settings = { scene: 'kiosk', seconds: 1, width: 960, fps: 25, seed: 1, grain: 0 };
+  const settings = { scene: 'kiosk', seconds: 1, width: 640, fps: 25, seed: 1, grain: 0 };
   const asked = await ask.call('POST', `/parts/${partId}/rolls`, settings);
   await query(server.database, 'UPDATE rolls SET circle = true WHERE id = $1', [asked.body.id]);
   await ask.call('PUT', `/takes/${take.id}/circled`, { circled: true });

@@ -16,7 +16,7 @@ const settings = (more: Partial<CameraSettings>): CameraSettings => ({
   crossing: 'nobody',
   seconds: 2,
   fps: 25,
-  width: 960,
+  width: 640,
   grain: 2,
   seed: 3,
   ...more,
@@ -86,7 +86,7 @@ test('stopping it leaves no half take', async () => {
 
 // Each fault of light, white, focus and presence, through an ordinary H.264 file, against the camera's own truth.
 const measured = async (more: Partial<CameraSettings>) => {
-  const { path, truth } = await fixtureClip(settings({ seconds: 4, seed: 7, width: 960, ...more }));
+  const { path, truth } = await fixtureClip(settings({ seconds: 4, seed: 7, width: 640, ...more }));
   return { truth, report: await measureTake(path) };
 };
 

@@ -10,7 +10,7 @@ async function roll(_name: string, more: Partial<CameraSettings>) {
     crossing: 'nobody',
     seconds: 2.4,
     fps: 25,
-    width: 960,
+    width: 640,
     grain: 2,
     seed: 1,
     ...more,
@@ -81,7 +81,7 @@ test('the two sides of a cut: way and speed to two hundredths, against each othe
   const out = await roll('out', { wipe: 'pan', scene: 'pillar', seed: 3 });
   const same = await roll('in', { wipe: 'pan', wipe_side: 'in', seed: 10 });
   const back = await roll('back', { wipe: 'pan', wipe_side: 'in', wipe_way: 'right-to-left', seed: 9 });
-  const speed = (t: typeof out.truth) => (Math.abs(t.dx_px[30] - t.dx_px[10]) / 20 / 960) * 25;
+  const speed = (t: typeof out.truth) => (Math.abs(t.dx_px[30] - t.dx_px[10]) / 20 / 640) * 25;
   const report = await measureCut(out.path, same.path);
   expect(report.relation).toBe('same');
   expect(Math.abs(report.out.speed_widths_per_s! / speed(out.truth) - 1)).toBeLessThan(0.02);

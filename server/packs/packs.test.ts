@@ -82,8 +82,8 @@ beforeAll(async () => {
   ask = new Caller(server.url);
   ({ shootId, setupId } = await ask.newSetup({ name: 'Pillar', scene: 'pillar', parts: [] }));
   const { parts } = await ask.putTrick(setupId, 'slip-behind');
-  const plateId = await ask.roll(parts.plate, { width: 960, seconds: 2, seed: 22, prop: 'crate' });
-  passId = await ask.roll(parts.pass, { width: 960, seconds: 5, seed: 21, prop: 'crate', crossing: 'slips-behind' });
+  const plateId = await ask.roll(parts.plate, { width: 640, seconds: 2, seed: 22, prop: 'crate' });
+  passId = await ask.roll(parts.pass, { width: 640, seconds: 5, seed: 21, prop: 'crate', crossing: 'slips-behind' });
   await ask.call('POST', `/takes/${passId}/marks`, { frame: 30, name: 'Turns <left>' });
   for (const id of [plateId, passId]) await ask.call('PUT', `/takes/${id}/circled`, { circled: true });
   await until(
@@ -156,7 +156,7 @@ test('pictures, films, lists and marks open with what is not ours', async () => 
   const files = [...takes, ...tricks].flatMap((t) => t.files);
   const of = (kind: string, ending: string) => files.filter((f) => f.kind === kind && f.path.endsWith(ending));
   const pass = takes.find((t) => t.part === 'Pass')!;
-  const size = { width: 960, height: 540 };
+  const size = { width: 640, height: 360 };
   for (const { path } of [...of('plate', '.png'), ...of('mask', '.png')]) {
     const picture = await sharp(join(root, path)).metadata();
     expect(picture.format).toBe('png');
@@ -165,8 +165,8 @@ test('pictures, films, lists and marks open with what is not ours', async () => 
   expect(of('mask', '.png')).toHaveLength(1);
   const mattes = of('matte', '');
   expect(mattes.map((m) => probe(join(root, m.path))).map((s) => [s.codec_name, s.width, s.nb_read_frames])).toEqual([
-    ['ffv1', 960, String(pass.media.frame_count)],
-    ['h264', 960, String(pass.media.frame_count)],
+    ['ffv1', 640, String(pass.media.frame_count)],
+    ['h264', 640, String(pass.media.frame_count)],
   ]);
   for (const { path } of takes.map((t) => t.recording)) expect(probe(join(root, path))).toMatchObject(size);
   for (const { path } of of('line', '.svg'))

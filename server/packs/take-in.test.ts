@@ -92,9 +92,9 @@ beforeAll(async () => {
   ({ shootId, setupId } = await here.newSetup({ name: 'Pillar', scene: 'pillar', parts: [] }));
   const planned = await here.putTrick(setupId, 'slip-behind');
   plannedId = planned.id;
-  const plateId = await here.roll(planned.parts.plate, { width: 960, seconds: 2, seed: 22, prop: 'crate' });
+  const plateId = await here.roll(planned.parts.plate, { width: 640, seconds: 2, seed: 22, prop: 'crate' });
   passId = await here.roll(planned.parts.pass, {
-    width: 960,
+    width: 640,
     seconds: 5,
     seed: 21,
     prop: 'crate',
@@ -179,7 +179,7 @@ test('taken in twice it changes nothing; what differs is kept, or taken, as it w
 test('a take rolled on each machine meanwhile: both stay, the one that comes gets the next number', async () => {
   const { parts } = await there.board(setupId);
   const pass = parts.find((p) => p.name === 'Pass')!;
-  const own = await there.roll(pass.id, { width: 960, seconds: 1, seed: 5 });
+  const own = await there.roll(pass.id, { width: 640, seconds: 1, seed: 5 });
   const other = '11111111-2222-4333-8444-555555555555';
   const content = new Map(files);
   content.set(

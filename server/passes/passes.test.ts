@@ -25,7 +25,7 @@ let acrossId: string, reachesId: string, otherId: string;
 /** The scene with the opening empty, and somebody in it. */
 let baseId: string, visitorId: string;
 
-const small = { width: 960, seconds: 4 };
+const small = { width: 640, seconds: 4 };
 const WINDOW = [
   [0.5781, 0.4028],
   [0.6781, 0.4028],
@@ -83,7 +83,7 @@ test('who stands where in two passes is kept, and how near they are at any slide
   expect(pair!.verdict!.verdict).toBe('holds');
   const outlines = (await ask.call<PassOutlines>('GET', `/pairs/${pair!.id}/outlines`)).body;
   expect(outlines).toMatchObject({ step: 1, count: { a: 100, b: 100 } });
-  expect(outlines.width * outlines.factor).toBeGreaterThanOrEqual(960);
+  expect(outlines.width * outlines.factor).toBeGreaterThanOrEqual(640);
   expect(outlines.a.filter((f) => f?.length)).toHaveLength(100);
   const gaps = await (await fetch(`${server.url}/api/pairs/${pair!.id}/gaps`)).arrayBuffer();
   const table = unpackGaps(gaps)!;
@@ -103,11 +103,11 @@ test('whoever reaches over meets the other, in the middle of the take', async ()
 });
 
 test.each([
-  ['line', { line: { points: [[480, 0], [480, 540]], first_side: 'left' }, feather_px: 40, slide: 3 }, 97, [3, 0]], // prettier-ignore
+  ['line', { line: { points: [[320, 0], [320, 360]], first_side: 'left' }, feather_px: 27, slide: 3 }, 97, [3, 0]], // prettier-ignore
   ['through', { strength: [{ frame: 0, pct: 100 }, { frame: 50, pct: 20 }] }, 100, [0, 0]], // prettier-ignore
   ['switch', { at: 60 }, 100, [0, 0]],
   ['figure', {}, 100, [0, 0]],
-  ['opening', { outline: WINDOW.map(([x, y]) => [960 * x, 540 * y]), lift_stops: 0.5, feather_px: 4 }, 100, [0, 0]],
+  ['opening', { outline: WINDOW.map(([x, y]) => [640 * x, 360 * y]), lift_stops: 0.5, feather_px: 4 }, 100, [0, 0]],
 ] as const)('a proof joined by %s is a film that can be stepped through', async (how, more, frames, start) => {
   const takes = how === 'opening' ? [baseId, visitorId] : [acrossId, otherId];
   const made = (await ask.measure('joined', takes, { how, ...more })) as Joined;

@@ -36,11 +36,13 @@ const circle = (id: string, circled = true) => ask.call('PUT', `/takes/${id}/cir
 beforeAll(async () => {
   server = await startServer(await freshDatabase(), data, {}, KEPT_MAIN);
   ask = new Caller(server.url);
-  ({ setupId } = await ask.newSetup({ name: 'Pillar', scene: 'pillar', parts: [] }));
+  const made = await ask.newSetup({ name: 'Pillar', scene: 'pillar', parts: [] });
+  ({ setupId } = made);
+  await ask.call('PATCH', `/shoots/${made.shootId}`, { delivery_width: 1280, delivery_height: 720 });
   await ask.putTrick(setupId, 'slip-behind');
   const { parts } = await ask.board(setupId);
   [passPart, platePart] = ['Pass', 'Plate'].map((name) => parts.find((p) => p.name === name)!.id);
-  const small = { width: 960 };
+  const small = { width: 640 };
   passId = await ask.roll(passPart, { ...small, crossing: 'left-to-right', seed: 5 });
   brightId = await ask.roll(platePart, { ...small, light: 'brighter', seed: 6 });
   sameId = await ask.roll(platePart, { ...small, seed: 7 });
@@ -120,7 +122,7 @@ test('the bench offers the nearest empty picture first; a plate is made, saved i
   const { source, comparison, ...picture } = plate.result as PlateResult;
   expect(source).toMatchObject({ source: 'clear_run', unseen_share: 0 });
   expect(comparison).toMatchObject({ moved: [], intruders: [] });
-  expect(picture).toEqual({ width: 960, height: 540, bit_depth: 8 });
+  expect(picture).toEqual({ width: 640, height: 360, bit_depth: 8 });
   // The same wish is the same plate; another one is another.
   expect((await ask.measure('plate', [passId, passId], wish)).id).toBe(plate.id);
   expect((await ask.measure('plate', [passId, passId], { ...wish, keep_grain: true })).id).not.toBe(plate.id);
@@ -132,9 +134,9 @@ test('the bench offers the nearest empty picture first; a plate is made, saved i
     return probeFile(join(data, name), name, true);
   };
   expect(readFileSync(join(data, 'plates', `${plate.id}.png`), 'latin1').slice(1, 4)).toBe('PNG');
-  expect(await get('picture', 'p.jpg')).toMatchObject({ width: 960, height: 540 });
+  expect(await get('picture', 'p.jpg')).toMatchObject({ width: 640, height: 360 });
   const full = { width: 1280, height: 720 };
-  expect(await get('file?as=full', 'p.png')).toMatchObject({ width: 960, height: 540, still: 'png_pipe' });
+  expect(await get('file?as=full', 'p.png')).toMatchObject({ width: 640, height: 360, still: 'png_pipe' });
   expect(await get('file?as=delivery', 'd.png')).toMatchObject(full);
   expect(await get('file?as=clip&seconds=1.2', 'c.mp4')).toMatchObject({ ...full, containerFps: '25/1' });
 
@@ -199,7 +201,7 @@ test('what cannot be asked for is refused with a sentence', async () => {
 
 test('takes of two setups are not laid over each other', async () => {
   const { partId } = await ask.newPart();
-  const elsewhere = await ask.roll(partId, { seed: 9, seconds: 1, width: 960 });
+  const elsewhere = await ask.roll(partId, { seed: 9, seconds: 1, width: 640 });
   const asked = await ask.call('POST', '/measures/compare', { take: passId, against: elsewhere });
   expect([asked.status, asked.body.error]).toEqual([422, expect.stringContaining('two setups')]);
   const read = await ask.call('GET', `/comparisons?take_id=${passId}&against_id=${elsewhere}`);

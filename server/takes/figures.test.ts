@@ -33,12 +33,12 @@ test('how far a hung thing drifts is said at the trick’s own speed; the empty 
   const { id, trick, parts } = await ask.putTrick(setupId, 'floater');
   const wishes = { speed_pct: 40, push_pct: null, height_m: null, tilt_deg: null, lens_mm: null };
   await ask.call('PUT', `/planned/${id}`, { trick, wishes });
-  await ask.roll(parts.plate, { width: 960, seconds: 1, seed: 2 });
-  const takeId = await ask.roll(parts.pass, { width: 960, seconds: 2, act: 'hangs', act_fault: 'swings', seed: 3 });
+  await ask.roll(parts.plate, { width: 640, seconds: 1, seed: 2 });
+  const takeId = await ask.roll(parts.pass, { width: 640, seconds: 2, act: 'hangs', act_fault: 'swings', seed: 3 });
   const drifts = await said('drifts-little');
   expect(drifts).toMatchObject({ verdict: 'reshoot', byEye: false, fix: expect.stringMatching(/stand/) });
   expect(drifts.text).toMatch(
-    /drifts by up to 1\d\d\.\d px \(\d+ % of its size\) and turns by \d+\.\d°.*slowed to 40 %/,
+    /drifts by up to \d\d\.\d px \(\d+ % of its size\) and turns by \d+\.\d°.*slowed to 40 %/,
   );
   const page = (await ask.call<TakePage>('GET', `/takes/${takeId}`)).body;
   expect(page.verdict).toBe('reshoot');
@@ -46,7 +46,7 @@ test('how far a hung thing drifts is said at the trick’s own speed; the empty 
 
 test('light waits for its zone and its mark, and then is said to rise on it', async () => {
   const { id, parts } = await ask.putTrick(setupId, 'lit-prop');
-  const takeId = await ask.roll(parts.pass, { width: 960, seconds: 3, act: 'lights-lamp', seed: 4 });
+  const takeId = await ask.roll(parts.pass, { width: 640, seconds: 3, act: 'lights-lamp', seed: 4 });
   lit = { id, takeId };
   expect(await said('light-on-beat')).toMatchObject({ verdict: 'unjudged', text: 'no zone is drawn yet', byEye: true });
   const zone = [[0.5, 0.22], [0.88, 0.22], [0.88, 0.94], [0.5, 0.94]]; // prettier-ignore

@@ -34,7 +34,7 @@ beforeAll(async () => {
   ask = new Caller(server.url);
   ({ setupId } = await ask.newSetup({ name: 'Counter', scene: 'kiosk', parts: [] }));
   const { parts } = await ask.putTrick(setupId, 'dialled-fade');
-  takeId = await ask.roll(parts.pass, { width: 960, seconds: 4, act: 'taps', clap: true, seed: 3 });
+  takeId = await ask.roll(parts.pass, { width: 640, seconds: 4, act: 'taps', clap: true, seed: 3 });
 });
 afterAll(async () => {
   await server?.stop();
@@ -142,8 +142,8 @@ test('marks are taken in from a file: first what changes, then all of it or noth
 test('a frame worth holding is sent as a picture, and cut out of it', async () => {
   const { parts } = await ask.putTrick(setupId, 'streak-run');
   // The plate first: what is found without it is measured anew once there is one.
-  await ask.roll(parts.plate, { width: 960, seconds: 2, seed: 5 });
-  const runs = await ask.roll(parts.start, { width: 960, seconds: 3, act: 'runs-out', seed: 4 });
+  await ask.roll(parts.plate, { width: 640, seconds: 2, seed: 5 });
+  const runs = await ask.roll(parts.start, { width: 640, seconds: 3, act: 'runs-out', seed: 4 });
   const { result } = await ask.measure('stills', [runs]);
   const [{ frame }] = (result as StillsFound).stills;
   const { shoot } = (await ask.call<TakePage>('GET', `/takes/${runs}`)).body;
@@ -156,7 +156,7 @@ test('a frame worth holding is sent as a picture, and cut out of it', async () =
     const { answer, bytes } = await get(`${frame}/${of}`);
     expect([answer.status, answer.headers.get('content-type')]).toEqual([200, 'image/png']);
     // Width, and the kind of colour: with alpha where it is cut out.
-    expect([bytes.readUInt32BE(16), bytes[25]]).toEqual([960, of === 'cutout' ? 6 : 2]);
+    expect([bytes.readUInt32BE(16), bytes[25]]).toEqual([640, of === 'cutout' ? 6 : 2]);
     const saved = await get(`${frame}/${of}`, '?save=true');
     expect(saved.answer.headers.get('content-disposition')).toContain(`${frame}.png`);
     // The shoot is delivered larger than it was recorded here.

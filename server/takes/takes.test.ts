@@ -31,7 +31,7 @@ test('an uploaded file becomes a take, is measured, and its frames can be steppe
   const take = await ask.measured(made.body.id);
   expect(take).toMatchObject({ state: 'done', verdict: 'holds', number: 1, frame_count: 50 });
   const report = await ask.call('GET', `/takes/${take.id}/report`);
-  const delivery = { width: 1280, height: 720, fps: 25 };
+  const delivery = { width: 640, height: 360, fps: 25 };
   expect(report.body).toMatchObject({ file: 'A001 kiosk.mp4', media: { frame_count: 50 }, delivery });
 
   for (const n of [0, 1, 49]) {
@@ -121,12 +121,12 @@ test('verdicts follow what the edit is finished at, without measuring again', as
   const { shoot } = await ask.board(setupId);
   const report = async () => (await ask.call<TakeReport>('GET', `/takes/${takeId}/report`)).body;
   const before = await report();
-  expect(before.delivery.width).toBe(1280);
+  expect(before.delivery.width).toBe(640);
   const peak = (r: TakeReport) => r.lock.deciding.find((d) => d.unit === 'px')!.value;
   await ask.call('PATCH', `/shoots/${shoot.id}`, { delivery_width: 320, delivery_height: 180 });
   const after = await report();
   expect(after.delivery.width).toBe(320);
-  expect(peak(after)).toBeCloseTo(peak(before) / 4, 2);
+  expect(peak(after)).toBeCloseTo(peak(before) / 2, 2);
   expect(after.lock.path).toEqual(before.lock.path);
   const [{ finished }] = await query<{ finished: number }>(
     server.database,

@@ -118,7 +118,7 @@ export class Caller {
 
   /** A new shoot with one setup. */
   async newSetup(setup: object = { name: 'Kiosk' }): Promise<{ shootId: string; setupId: string }> {
-    const size = { delivery_width: 1280, delivery_height: 720, delivery_fps: 25 };
+    const size = { delivery_width: 640, delivery_height: 360, delivery_fps: 25 };
     const shoot = await this.call<Shoot>('POST', '/shoots', { name: 'Night Ferry', ...size });
     const made = await this.call<Setup>('POST', `/shoots/${shoot.body.id}/setups`, setup);
     return { shootId: shoot.body.id, setupId: made.body.id };
@@ -176,7 +176,7 @@ export class Caller {
 
   /** Has the stand-in camera roll a take, and waits until it is measured. */
   async roll(partId: string, settings: object): Promise<string> {
-    const made = await this.call<Roll>('POST', `/parts/${partId}/rolls`, { seconds: 3, ...settings });
+    const made = await this.call<Roll>('POST', `/parts/${partId}/rolls`, { seconds: 3, width: 640, ...settings });
     const ended = ({ body }: Answer<Roll>) => body.take_id !== null || body.state === 'failed';
     const rolled = await until(() => this.call<Roll>('GET', `/rolls/${made.body.id}`), ended, 150);
     if (!rolled.body.take_id) throw new Error(`The roll failed: ${rolled.body.failure}`);

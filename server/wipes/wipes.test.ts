@@ -41,7 +41,7 @@ beforeAll(async () => {
   await ask.putTrick(setupId, 'passing-wipe');
   const { parts } = await ask.board(setupId);
   [outPart, inPart] = ['Out side', 'In side'].map((name) => parts.find((p) => p.name === name)!.id);
-  const wipe = { wipe: 'cart', seconds: 2.4, width: 960 };
+  const wipe = { wipe: 'cart', seconds: 2.4, width: 640 };
   badId = await ask.roll(outPart, { ...wipe, wipe_fault: 'misses-corner', seed: 6 });
   outId = await ask.roll(outPart, { ...wipe, seed: 3 });
   inId = await ask.roll(inPart, { ...wipe, scene: 'kiosk', wipe_side: 'in', seed: 4 });
@@ -118,7 +118,7 @@ test('edges set by hand give the numbers, and go again', async () => {
     const path = before.path[`${edge}_px`];
     const frames = path.flatMap((v, f) => (v === null ? [] : [f]));
     return [frames[0], frames[frames.length >> 1], frames.at(-1)!].map((frame) => {
-      const place = path[frame]! / 960;
+      const place = path[frame]! / 640;
       return { frame, edge, from: place, to: place };
     });
   });

@@ -8,7 +8,7 @@ import { Caller, freshDatabase, KEPT_MAIN, startServer, until, type RunningServe
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-moments-'));
 let server: RunningServer;
 let ask: Caller;
-const small = { width: 960, seconds: 4 };
+const small = { width: 640, seconds: 4 };
 
 beforeAll(async () => {
   server = await startServer(await freshDatabase(), data, {}, KEPT_MAIN);

@@ -20,11 +20,11 @@ afterAll(async () => {
 test('the plate is rolled last: until the measure by it is made, nothing that it may change is said', async () => {
   const { setupId } = await ask.newSetup({ name: 'Pillar', scene: 'pillar', parts: [] });
   const { parts } = await ask.putTrick(setupId, 'slip-behind');
-  const passId = await ask.roll(parts.pass, { width: 960, seconds: 4, seed: 21, crossing: 'slips-behind' });
+  const passId = await ask.roll(parts.pass, { width: 640, seconds: 4, seed: 21, crossing: 'slips-behind' });
   const hidden = async () =>
     (await ask.board(setupId)).gate.tricks[0].requirements.find((r) => r.kind === 'hidden-at')!;
   for (let k = 0; (await hidden()).pending && k < 400; k++) await new Promise((resolve) => setTimeout(resolve, 100));
-  const roll = await ask.call<Roll>('POST', `/parts/${parts.plate}/rolls`, { width: 960, seconds: 2, seed: 22 });
+  const roll = await ask.call<Roll>('POST', `/parts/${parts.plate}/rolls`, { width: 640, seconds: 2, seed: 22 });
   expect(roll.status).toBe(201);
 
   /** What was said one after the other, each word once. */

@@ -98,6 +98,7 @@ const PLACES = [
   { value: 'bench', label: 'Bench' },
 ] as const;
 const SIZES = [
+  ['640', '360p'],
   ['960', '540p'],
   ['1280', '720p'],
   ['1920', '1080p'],
