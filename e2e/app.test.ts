@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { wallClip } from '../media/testing/wall-clip';
 import { AppUnderTest, choose, fits, newSetup, putTrick } from './browser';
+import { few } from '../core/testing/few';
 
 const app = new AppUnderTest();
 const clip = join(app.data, 'kiosk.mp4');
@@ -24,10 +25,12 @@ async function plan(page: Page, name: string): Promise<void> {
 
 const frameShown = (page: Page) => page.getByText(/^frame \d+ of \d+$/).textContent();
 
-describe.each([
-  [390, 844],
-  [1280, 800],
-])('at %d x %d', (width, height) => {
+describe.each(
+  few(1, [
+    [390, 844],
+    [1280, 800],
+  ]),
+)('at %d x %d', (width, height) => {
   test('plan, roll a knocked plate, see it recorded and measured, read the verdict, step frames', async () => {
     const page = await open(width, height);
     await plan(page, `Night Ferry ${width}`);

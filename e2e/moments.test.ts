@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { Caller } from '../server/testing/running-server';
 import { AppUnderTest, faults, fits } from './browser';
+import { few } from '../core/testing/few';
 
 const app = new AppUnderTest();
 let ask: Caller;
@@ -24,7 +25,7 @@ beforeAll(async () => {
     await another('Kiosk front', 'kiosk'),
     await another('Bench', 'bench'),
   ];
-  for (const width of [390, 1280]) {
+  for (const width of few(1, [390, 1280])) {
     const { parts } = await ask.putTrick(fades[width], 'dialled-fade');
     await ask.roll(parts.pass, { ...small, act: 'taps', clap: true, seed: width });
   }
@@ -40,10 +41,12 @@ beforeAll(async () => {
 }, 900_000);
 afterAll(() => app.stop());
 
-describe.each([
-  [390, 844],
-  [1280, 800],
-])('at %i x %i', (width, height) => {
+describe.each(
+  few(1, [
+    [390, 844],
+    [1280, 800],
+  ]),
+)('at %i x %i', (width, height) => {
   test('beats that were found are kept, moved, named, deleted and had back; the gate follows', async () => {
     const page = await app.open(width, height, `/setups/${fades[width]}`);
     const gate = page.getByTestId('open');

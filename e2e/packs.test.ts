@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { HandOff, Pack, PackedFile } from '../api/packs';
 import { AppUnderTest, faults, fits } from './browser';
+import { few } from '../core/testing/few';
 
 const app = new AppUnderTest();
 let shoot: { id: string };
@@ -38,10 +39,12 @@ async function madePack(): Promise<Pack> {
   return packs.find((p) => p.state === 'done')!;
 }
 
-describe.each([
-  ['phone', 390, 844],
-  ['wide', 1280, 800],
-] as const)('%s', (_name, width, height) => {
+describe.each(
+  few(1, [
+    ['wide', 1280, 800],
+    ['phone', 390, 844],
+  ] as const),
+)('%s', (_name, width, height) => {
   test('a pack of one trick is made, looked into and saved; what is missing is said before', async () => {
     const page = await app.open(width, height, '/hand-off');
     await page.getByTestId('takes-standing').scrollIntoViewIfNeeded();
@@ -98,10 +101,12 @@ test('its pages are read from a folder without a network, at any size, with thei
   await page.context().close();
 });
 
-test.each([
-  ['phone', 390, 844],
-  ['wide', 1280, 800],
-] as const)('a pack is taken in, on the %s: nothing where all is here, else what differs first', async (_n, w, h) => {
+test.each(
+  few(1, [
+    ['wide', 1280, 800],
+    ['phone', 390, 844],
+  ] as const),
+)('a pack is taken in, on the %s: nothing where all is here, else what differs first', async (_n, w, h) => {
   const pack = await madePack();
   const zip = await fetch(`${app.server.url}/api/packs/${pack.id}/zip`).then((r) => r.arrayBuffer());
   const file = { name: 'night-ferry.zip', mimeType: 'application/zip', buffer: Buffer.from(zip) };

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { until } from '../server/testing/running-server';
 import { AppUnderTest, choose, fits, newSetup, putTrick } from './browser';
+import { few } from '../core/testing/few';
 
 const app = new AppUnderTest();
 beforeAll(() => app.start());
@@ -34,10 +35,12 @@ async function drag(page: Page, name: string, above: string): Promise<void> {
   await page.mouse.up();
 }
 
-describe.each([
-  [390, 844],
-  [1280, 800],
-])('at %d x %d', (width, height) => {
+describe.each(
+  few(1, [
+    [390, 844],
+    [1280, 800],
+  ]),
+)('at %d x %d', (width, height) => {
   test(
     'from nothing: a double and a passing wipe; 25 fps cannot carry 40 %; the plan is changed; the sheet ' +
       'says what to roll',

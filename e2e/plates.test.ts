@@ -4,6 +4,7 @@ import type { Page } from 'playwright-core';
 import { probeFile } from '../media/probe';
 import { workerOf } from '../server/testing/running-server';
 import { AppUnderTest, choose, fits, newSetup, putTrick } from './browser';
+import { few } from '../core/testing/few';
 
 const app = new AppUnderTest();
 beforeAll(() => app.start());
@@ -25,10 +26,12 @@ async function rollNext(page: Page): Promise<void> {
   );
 }
 
-describe.each([
-  [390, 844],
-  [1280, 800],
-])('at %i x %i', (width, height) => {
+describe.each(
+  few(1, [
+    [390, 844],
+    [1280, 800],
+  ]),
+)('at %i x %i', (width, height) => {
   test(
     'a plate rolled in other light with a prop off is refused by the gate; one made from the pass itself is ' +
       'chosen, compared, saved and kept',

@@ -6,6 +6,7 @@ import { measureTake } from '../media/measure-take';
 import { fixtureClip } from './testing/fixtures';
 import { recordTake } from './record';
 import type { CameraSettings } from './settings';
+import { few } from '../core/testing/few';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-standin-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -52,12 +53,14 @@ async function rollAndMeasure(wish: CameraSettings) {
 }
 
 // Through an ordinary H.264 file, with glitter on the water and grain of 2 levels.
-test.each<[Partial<CameraSettings>, string, number]>([
-  [{ tripod: 'still', crossing: 'left-to-right', scene: 'pillar', seed: 21 }, 'holds', 0.05],
-  [{ tripod: 'drift', seed: 4 }, 'workable', 0.06],
-  [{ tripod: 'breathing', scene: 'bench', crossing: 'stands', seed: 5 }, 'workable', 0.08],
-  [{ tripod: 'handheld', scene: 'bench', seed: 6 }, 'reshoot', 0.2],
-])('%j is judged %s, within %d px of the truth', async (more, verdict, bound) => {
+test.each<[Partial<CameraSettings>, string, number]>(
+  few(2, [
+    [{ tripod: 'still', crossing: 'left-to-right', scene: 'pillar', seed: 21 }, 'holds', 0.05],
+    [{ tripod: 'drift', seed: 4 }, 'workable', 0.06],
+    [{ tripod: 'breathing', scene: 'bench', crossing: 'stands', seed: 5 }, 'workable', 0.08],
+    [{ tripod: 'handheld', scene: 'bench', seed: 6 }, 'reshoot', 0.2],
+  ]),
+)('%j is judged %s, within %d px of the truth', async (more, verdict, bound) => {
   const { report, rms, share } = await rollAndMeasure(settings(more));
   expect(share).toBe(1);
   expect(rms).toBeLessThan(bound);
@@ -90,7 +93,7 @@ const measured = async (more: Partial<CameraSettings>) => {
   return { truth, report: await measureTake(path) };
 };
 
-test.each(['drift', 'step', 'cloud', 'flicker'] as const)(
+test.each(few(2, ['step', 'flicker', 'drift', 'cloud'] as const))(
   'light: a %s is measured and called by its name',
   async (light) => {
     const { truth, report } = await measured({ light, scene: 'pillar' });

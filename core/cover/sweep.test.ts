@@ -3,6 +3,7 @@ import { seededNormal } from '../numeric/random';
 import { RandomTexture } from '../testing/rendered-scene';
 import type { HandCover } from './by-hand';
 import { CoverMeter } from './measure';
+import { few } from '../testing/few';
 
 const W = 480,
   H = 270;
@@ -81,32 +82,35 @@ function measure({
 
 const crossing = (f: number): [number, number] => [-640 + 28 * f, -80 + 28 * f];
 
-test.each([1, 2])('seed %d: a block passes a camera that stands; a change of exposure is none of it', (seed) => {
-  const { found, worst, truth } = measure({
-    seed,
-    frames: 46,
-    block: crossing,
-    gain: (f) => 1 - 0.15 * min(1, f / 20),
-  });
-  expect(found).toMatchObject({
-    kind: 'passing',
-    reaches: { top: true, bottom: true, left: true, right: true },
-    punch_in: null,
-  });
-  expect(worst).toBeLessThan(0.03);
-  expect(Math.abs(found.enter_frame! - truth.findIndex((s) => s > 0))).toBeLessThanOrEqual(1);
-  expect(Math.abs(found.first_full_frame! - truth.indexOf(1))).toBeLessThanOrEqual(1);
-  expect(Math.abs(found.last_full_frame! - truth.lastIndexOf(1))).toBeLessThanOrEqual(1);
-  expect(
-    Math.abs(found.leave_frame! - (truth.length - 1 - [...truth].reverse().findIndex((s) => s > 0))),
-  ).toBeLessThanOrEqual(1);
-  expect(found.edge.speed_px_per_frame!).toBeCloseTo(28, 0);
-  // A hard edge is as soft as the looking at it makes it.
-  expect(found.edge.softness_px!).toBeLessThan(2);
-  expect(found.mask_frames).toBe(found.leave_frame! - found.last_full_frame!);
-});
+test.each(few(1, [1, 2]))(
+  'seed %d: a block passes a camera that stands; a change of exposure is none of it',
+  (seed) => {
+    const { found, worst, truth } = measure({
+      seed,
+      frames: 46,
+      block: crossing,
+      gain: (f) => 1 - 0.15 * min(1, f / 20),
+    });
+    expect(found).toMatchObject({
+      kind: 'passing',
+      reaches: { top: true, bottom: true, left: true, right: true },
+      punch_in: null,
+    });
+    expect(worst).toBeLessThan(0.03);
+    expect(Math.abs(found.enter_frame! - truth.findIndex((s) => s > 0))).toBeLessThanOrEqual(1);
+    expect(Math.abs(found.first_full_frame! - truth.indexOf(1))).toBeLessThanOrEqual(1);
+    expect(Math.abs(found.last_full_frame! - truth.lastIndexOf(1))).toBeLessThanOrEqual(1);
+    expect(
+      Math.abs(found.leave_frame! - (truth.length - 1 - [...truth].reverse().findIndex((s) => s > 0))),
+    ).toBeLessThanOrEqual(1);
+    expect(found.edge.speed_px_per_frame!).toBeCloseTo(28, 0);
+    // A hard edge is as soft as the looking at it makes it.
+    expect(found.edge.softness_px!).toBeLessThan(2);
+    expect(found.mask_frames).toBe(found.leave_frame! - found.last_full_frame!);
+  },
+);
 
-test.each([11, 12])('seed %d: a camera that shakes a little stands: the block passes and leaves', (seed) => {
+test.each(few(1, [11, 12]))('seed %d: a camera that shakes a little stands: the block passes and leaves', (seed) => {
   const { found, most, truth } = measure({ seed, frames: 50, block: crossing, pan: (f) => 2.4 * sin(1.3 * f) });
   expect(found.kind).toBe('passing');
   expect(most).toBeLessThan(0.03);

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { seededRandom } from '../numeric/random';
 import { addressOf as at, Kernels } from './kernels';
+import { runs } from '../testing/few';
 
 const { abs, floor, max, min } = Math;
 
@@ -11,7 +12,7 @@ const cases = fc.record({
   seed: fc.integer({ min: 1, max: 1e6 }),
 });
 type Case = { width: number; height: number; reach: number; seed: number };
-const RUNS = { numRuns: 60 };
+const RUNS = { numRuns: runs(60) };
 
 /** Masks that are set here and there, or almost nowhere, or almost everywhere. */
 function fillMask(into: Uint8Array, seed: number): void {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { seededRandom } from '../numeric/random';
 import { addressOf as at, Kernels } from './kernels';
+import { runs } from '../testing/few';
 
 const takes = fc.record({
   pixels: fc.integer({ min: 1, max: 90 }),
@@ -8,7 +9,7 @@ const takes = fc.record({
   seed: fc.integer({ min: 1, max: 1e6 }),
   masked: fc.boolean(),
 });
-const RUNS = { numRuns: 40 };
+const RUNS = { numRuns: runs(40) };
 
 /** Pixels that show one value with noise most of the time, and others now and then. */
 function samplesOf(pixels: number, count: number, random: () => number): Uint8Array {

@@ -1,5 +1,6 @@
 import { seededRandom } from '../numeric/random';
 import { findStops, type StopInput } from './stops';
+import { few } from '../testing/few';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, hypot, max, min, round } = Math;
@@ -67,7 +68,7 @@ function shoot({ seed, frames, walker, light, wall = 60, camera = () => 0, dark 
 /** Walks a pixel a frame, and has gone on by `gone` frames when the camera runs again at frame 40. */
 const walks = (gone: number) => (f: number) => 20 + f + (f >= 40 ? gone : 0);
 
-describe.each([1, 2, 3])('seed %i', (seed) => {
+describe.each(few(1, [1, 2, 3]))('seed %i', (seed) => {
   test('whoever walks is elsewhere from one frame to the next: the camera was stopped', () => {
     expect(findStops(shoot({ seed, frames: 90, walker: walks(25) }))).toEqual([40]);
   });

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { layShapes } from './lay-shapes';
+import { runs } from '../testing/few';
 
 const [W, H] = [240, 160];
 /** Somebody with two arms of unlike length and two legs: no outline that looks alike turned. */
@@ -38,7 +39,7 @@ test('shift, turn and size of an outline, known to a pixel, a degree and a half 
       const [c, s] = [size * Math.cos(turn), size * Math.sin(turn)];
       expect(Math.hypot(laid.x - (120 + dx + c * mx - s * my), laid.y - (75 + dy + s * mx + c * my))).toBeLessThan(1);
     }),
-    { numRuns: 40 },
+    { numRuns: runs(40) },
   );
 });
 

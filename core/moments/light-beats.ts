@@ -55,11 +55,14 @@ export class LightBeats {
       this.last = null;
       return even;
     }
-    const now = Float32Array.from(picture, (v) => stops[v]);
+    const now = new Float32Array(picture.length);
+    for (let i = 0; i < now.length; i++) now[i] = stops[picture[i]];
     const out = new Float32Array(columns * rows);
     for (let r = 0; r < rows; r++)
       for (let c = 0; c < columns; c++) {
-        let [sum, change, squares] = [0, 0, 0];
+        let sum = 0,
+          change = 0,
+          squares = 0;
         for (let y = r * side; y < (r + 1) * side; y++)
           for (let i = y * width + c * side, end = i + side; i < end; i++) {
             sum += now[i];

@@ -4,6 +4,7 @@ import { gapTable, gapTrace } from './gaps';
 import { outlinesOfPasses, packGaps, turnedRound, turnedTable, unpackGaps } from './kept';
 import { measurePair } from './measure';
 import { silhouettesOf, type Silhouettes } from './silhouettes';
+import { runs } from '../testing/few';
 
 const [W, H] = [96, 54];
 const FACTOR = 4;
@@ -145,7 +146,7 @@ test('the line that was found cuts nobody, lying or upright, whoever is first', 
       // The corridor of the line as found, to a pixel of the grid either way.
       expect(Math.abs(against.room_px! - found.seam!.feather_px)).toBeLessThanOrEqual(2.1 * FACTOR);
     }),
-    { numRuns: 60 },
+    { numRuns: runs(60) },
   );
 });
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { IDENTITY } from '../geometry/similarity';
 import { eveningOf, laidOnFirst, lifted } from './even';
+import { runs } from '../testing/few';
 
 const size = { width: 1280, height: 720 };
 
@@ -45,6 +46,6 @@ test('a nudged picture lies on the first again, to a code value, between pixels 
         for (let x = 8; x < width - 8; x++)
           expect(Math.abs(laid[3 * (y * width + x)] - first[3 * (y * width + x)])).toBeLessThanOrEqual(2);
     }),
-    { numRuns: 20 },
+    { numRuns: runs(20) },
   );
 });

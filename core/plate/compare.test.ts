@@ -4,6 +4,7 @@ import { analyseScene, type SceneAnalysis } from '../scene/analyse';
 import { PictureStack } from '../scene/stack';
 import { renderTake, type TakeOptions } from '../testing/rendered-take';
 import { comparePictures, type PictureGap } from './compare';
+import { few } from '../testing/few';
 
 const SIZE = { width: 480, height: 270, frames: 30, grain: 2 };
 
@@ -89,7 +90,7 @@ test('somebody in the plate alone is an intruder there; swapped, they stand in t
 });
 
 test('the shadow of whoever stands in the take alone is theirs, and no thing that was moved', () => {
-  for (const seed of [4, 5, 6]) {
+  for (const seed of few(1, [4, 5, 6])) {
     const shaded = show({ seed, body: () => BODY, shadow: 0.4 });
     const { moved, intruders } = hold(shaded, show({ seed }), false);
     expect(moved.length).toBeGreaterThan(0);

@@ -4,6 +4,7 @@ import type { Background } from '../scene/background';
 import { Differ } from './differ';
 import { findFigures, type Figure } from './figures';
 import { ShadeTest } from './shade';
+import { runs } from '../testing/few';
 
 const W = 160,
   H = 90,
@@ -89,6 +90,6 @@ test('whatever is in: boxes hold what they say, and no area is larger than the p
         }
       }
     }),
-    { numRuns: 60 },
+    { numRuns: runs(60) },
   );
 });

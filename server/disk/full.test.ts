@@ -80,7 +80,7 @@ onFullDisk('measuring and rolling that find no room say so and are done once the
   for (const left of [4096, 200_000, 900_000]) {
     makeRoom();
     fill(left);
-    const rolled = await ask.call<Roll>('POST', `/parts/${partId}/rolls`, { seconds: 3 });
+    const rolled = await ask.call<Roll>('POST', `/parts/${partId}/rolls`, { seconds: 1, width: 1280, grain: 6 });
     const ended = await until(
       () => ask.call<Roll>('GET', `/rolls/${rolled.body.id}`),
       ({ body }) => body.state === 'failed' || body.state === 'done',

@@ -16,8 +16,8 @@ import {
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-recovery-'));
 const long = join(data, 'long.mp4');
-/** A worker counts as lost after five seconds of silence. */
-const SOON = { UMBRASTAT_SILENT_S: '5' };
+/** A worker counts as lost after three seconds of silence. */
+const SOON = { UMBRASTAT_SILENT_S: '3' };
 let database: string;
 let server: RunningServer;
 let ask: Caller;
@@ -39,7 +39,6 @@ afterAll(async () => {
   rmSync(data, { recursive: true, force: true });
 });
 
-/** The process that measures for a server. */
 /** A take whose measuring has begun and goes on for some seconds. */
 async function underWay(): Promise<string> {
   const { partId } = await ask.newPart();
@@ -124,7 +123,7 @@ test('a worker stopped in its tracks loses its take to another, and what it fini
     expect(await other.measured(takeId)).toMatchObject({ state: 'done', verdict: 'holds' });
     expect(await workOn(takeId)).toMatchObject({ finished: 1, tries: 2 });
     process.kill(worker, 'SIGCONT');
-    await new Promise((r) => setTimeout(r, 6000));
+    await new Promise((r) => setTimeout(r, 4000));
     expect(await workOn(takeId)).toMatchObject({ finished: 1, tries: 2 });
   } finally {
     await second.stop();
@@ -135,7 +134,7 @@ test('a worker stopped in its tracks loses its take to another, and what it fini
 
 test('of two workers one has a take, however long it takes: it is claimed once and done once', async () => {
   const endless = join(data, 'endless.mp4');
-  execFileSync('ffmpeg', ['-v', 'error', '-stream_loop', '60', '-i', join(data, 'clip.mp4'), '-c', 'copy', endless]);
+  execFileSync('ffmpeg', ['-v', 'error', '-stream_loop', '30', '-i', join(data, 'clip.mp4'), '-c', 'copy', endless]);
   const second = await startServer(database, data, SOON);
   try {
     const { partId } = await ask.newPart();
