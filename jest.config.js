@@ -23,6 +23,7 @@ const node = (name, folders, extra = {}) => ({
   roots: folders.map((f) => `<rootDir>/${f}`),
   testMatch: ['**/*.test.ts'],
   sandboxInjectedGlobals: FAST,
+  setupFilesAfterEnv: ['<rootDir>/scripts/watch-bounds.cjs'],
   // Plain TypeScript for Node: no rewriting of syntax that Node has, which would slow the sums down.
   transform: {
     '\\.[jt]s$': [
