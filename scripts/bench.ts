@@ -5,8 +5,8 @@ import { join } from 'node:path';
 /**
  * Speed of `umbrastat take` as a ratio to ffmpeg's own decode and scale (960 wide, grey) of the same file in the same
  * run, and the most memory the measuring process and ffmpeg held together. Goals: 1.45 times at most at 1080p and 1.25 at
- * 2160p, 700 MB at most there; for `umbrastat cover` 2 times; for `umbrastat pair` 1.3 times both takes. `long` or `pair`
- * runs that part alone.
+ * 2160p, 700 MB at most there; for `umbrastat cover` 2 times; for `umbrastat pair` 1.3 times both takes. `long`, `pair`
+ * or `restless` runs that part alone.
  */
 const FOLDER = join(__dirname, '..', '.cache', 'bench');
 /** Each is run so often; the fastest counts. */
@@ -253,7 +253,29 @@ async function benchLong(): Promise<void> {
   );
 }
 
+const RESTLESS_FRAMES = [500, 1000, 2000, 4000];
+
+/** What a frame costs where most of the picture moves, in takes of several lengths: as much in each, within 15 %. */
+async function benchRestless(): Promise<void> {
+  mkdirSync(FOLDER, { recursive: true });
+  for (const frames of RESTLESS_FRAMES) {
+    const path = join(FOLDER, `restless-${frames}.mp4`);
+    const pattern = ['-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=25', '-frames:v', `${frames}`];
+    const code = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '20', '-pix_fmt', 'yuv420p'];
+    if (!existsSync(path)) execFileSync('ffmpeg', ['-v', 'error', '-y', ...pattern, ...code, path]);
+    const { seconds, megabytes } = await run('take', path);
+    console.log(
+      `${frames} frames in which most moves: ${seconds.toFixed(1)} s, ${((1000 * seconds) / frames).toFixed(1)} ms a ` +
+        `frame, memory ${megabytes.toFixed(0)} MB`,
+    );
+  }
+}
+
 async function main(): Promise<void> {
+  if (process.argv.includes('restless')) {
+    await benchRestless();
+    return;
+  }
   if (process.argv.includes('long')) {
     await benchLong();
     return;

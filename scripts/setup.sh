@@ -30,7 +30,7 @@ modules_stamp() { cat package.json package-lock.json | sha256sum | cut -d' ' -f1
 need_modules() {
   [ -f node_modules/.umbrastat-stamp ] && [ "$(cat node_modules/.umbrastat-stamp)" = "$(modules_stamp)" ] && return
   say "Installing npm packages ..."
-  npm install --no-audit --no-fund --loglevel=error >"$CACHE/npm.log" 2>&1 || fail "npm install failed; see $CACHE/npm.log."
+  npm ci --no-audit --no-fund --loglevel=error >"$CACHE/npm.log" 2>&1 || fail "npm ci failed; see $CACHE/npm.log."
   modules_stamp >node_modules/.umbrastat-stamp
 }
 
