@@ -15,6 +15,7 @@ interface Names {
   strengthenByColour: 'colour across down width height noise restless strength';
   subtract: 'luma table expected extra inverse difference scaled count';
   countChanges: 'now before count counts';
+  differFinely: 'picture luma table width left top right bottom close room difference mean' | 'wide power most';
   cellsOverFrames: 'energies taken frames cells grain gain values out';
   framesOverCells: 'energies taken frames cells grain gain chosen many best values out';
   quantileOf: 'values count q';
@@ -111,6 +112,24 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
       raw.strengthenByColour(a.colour, a.across, a.down, a.width, a.height, a.noise, a.restless, a.strength),
     subtract: (a) => raw.subtract(a.luma, a.table, a.expected, a.extra, a.inverse, a.difference, a.scaled, a.count),
     countChanges: (a) => raw.countChanges(a.now, a.before, a.count, a.counts),
+    differFinely: (a) =>
+      raw.differFinely(
+        a.picture,
+        a.luma,
+        a.table,
+        a.width,
+        a.left,
+        a.top,
+        a.right,
+        a.bottom,
+        a.close,
+        a.room,
+        a.difference,
+        a.mean,
+        a.wide,
+        a.power,
+        a.most,
+      ),
     cellsOverFrames: (a) =>
       raw.cellsOverFrames(a.energies, a.taken, a.frames, a.cells, a.grain, a.gain, a.values, a.out),
     framesOverCells: (a) =>

@@ -1,5 +1,6 @@
 import { findRegions } from '../image/regions';
 import { stopsTable, type Transfer } from '../image/transfer';
+import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
 import type { Background } from '../scene/background';
 import { relight, slopes } from '../scene/gauge';
 import { fineBackground, type FineBackground, type FineFrames, type Outline } from './fine-background';
@@ -7,7 +8,7 @@ import type { Figure } from './figures';
 import { BODY, NONE, SHADOW } from './shade';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { ceil, floor, max, min, round, sqrt } = Math;
+const { ceil, floor, max, min, round } = Math;
 
 export interface FineInput {
   frames: FineFrames;
@@ -74,6 +75,21 @@ interface Part {
   bottom: number;
 }
 
+/** Room for what is made of one picture at a time. */
+const roomFor = onceForSize((pixels) =>
+  Kernels.with({
+    picture: ['bytes', pixels],
+    table: ['floats', 256],
+    luma: ['floats', pixels],
+    difference: ['floats', pixels],
+    mean: ['floats', pixels],
+    wide: ['floats', pixels],
+    power: ['floats', pixels],
+    most: ['floats', pixels],
+    room: ['floats', pixels],
+  }),
+);
+
 class EdgeFinder {
   private readonly stops: Float32Array;
   /** Stops for one level, by code value. */
@@ -85,7 +101,9 @@ class EdgeFinder {
   private readonly shade: Uint8Array;
   /** How many of the small pixels to both sides are a body's. */
   private readonly across: Uint8Array;
-  private readonly room: Record<'difference' | 'mean' | 'wide' | 'power' | 'most' | 'spare', Float32Array>;
+  private readonly room: ReturnType<typeof roomFor>;
+  /** The small pixel's column of each fine one. */
+  private readonly columnOf: Int32Array;
   private readonly out: Uint8Array;
   private readonly full: Uint8Array;
 
@@ -100,15 +118,11 @@ class EdgeFinder {
     const pixels = small.width * small.height,
       fine = frames.width * frames.height;
     [this.kind, this.near, this.deep, this.shade, this.across] = [0, 1, 2, 3, 4].map(() => new Uint8Array(pixels));
-    const floats = () => new Float32Array(fine);
-    this.room = {
-      difference: floats(),
-      mean: floats(),
-      wide: floats(),
-      power: floats(),
-      most: floats(),
-      spare: floats(),
-    };
+    this.room = roomFor(fine);
+    this.room.arrays.luma.set(behind.luma);
+    this.columnOf = Int32Array.from({ length: frames.width }, (_, x) =>
+      min(small.width - 1, floor((x + 0.5) / frames.ratio)),
+    );
     this.out = new Uint8Array(fine);
     this.full = new Uint8Array(fine);
   }
@@ -187,39 +201,38 @@ class EdgeFinder {
 
   /** How far the picture differs from the empty one, in the reference's light: over nine pixels, over 25, and at most close by. */
   private compare(picture: Uint8Array, light: number, part: Part): void {
-    const { frames, behind, room, stops } = this;
+    const { frames, room, stops } = this;
+    const { kernels, arrays: a } = room;
     const { width } = frames;
-    const table = relight(stops, -light);
-    const { difference, mean, wide, power, most, spare } = room;
-    const each = (work: (i: number) => void) => {
-      for (let y = part.top; y <= part.bottom; y++)
-        for (let i = y * width + part.left; i <= y * width + part.right; i++) work(i);
-    };
-    each((i) => {
-      difference[i] = table[picture[i]] - behind.luma[i];
-      spare[i] = difference[i] ** 2;
+    a.table.set(relight(stops, -light));
+    // Only what the part needs of the picture is taken.
+    const [from, to] = [part.top * width, (part.bottom + 1) * width];
+    a.picture.set(picture.subarray(from, to), from);
+    kernels.run.differFinely({
+      ...part,
+      picture: at(a.picture),
+      luma: at(a.luma),
+      table: at(a.table),
+      width,
+      close: CLOSE,
+      room: at(a.room),
+      difference: at(a.difference),
+      mean: at(a.mean),
+      wide: at(a.wide),
+      power: at(a.power),
+      most: at(a.most),
     });
-    blur(difference, mean, most, part, width, 1);
-    blur(difference, wide, most, part, width, 2);
-    soften(spare, power, most, part, width);
-    // What somebody wears is brighter here and darker there than what lies behind: squares do not cancel.
-    each((i) => {
-      power[i] = sqrt(max(0, power[i]));
-      spare[i] = sqrt(max(0, spare[i]));
-    });
-    blur(power, spare, most, part, width, 2);
-    mostClose(spare, most, part, width);
   }
 
   private decide(part: Part): void {
-    const { frames, small, behind, room, kind, near, deep, shade, slope, out } = this;
+    const { frames, small, behind, room, kind, near, deep, shade, slope, out, columnOf } = this;
     const { width, ratio } = frames;
-    const { difference, mean, wide, power, most } = room;
+    const { difference, mean, wide, power, most } = room.arrays;
     for (let y = part.top; y <= part.bottom; y++) {
       const row = min(small.height - 1, floor((y + 0.5) / ratio)) * small.width;
       for (let x = part.left; x <= part.right; x++) {
         const i = y * width + x,
-          s = row + min(small.width - 1, floor((x + 0.5) / ratio));
+          s = row + columnOf[x];
         out[i] = NONE;
         const told = SIGMAS * behind.sigma[i] + LEVELS;
         // Where luma does not tell them from what lies behind, what the small pixels say stays.
@@ -245,20 +258,18 @@ class EdgeFinder {
     const { out, frames } = this;
     const { width } = frames;
     const full = this.full.fill(0);
-    const each = (inset: number, work: (i: number) => void) => {
-      for (let y = part.top + inset; y <= part.bottom - inset; y++)
-        for (let i = y * width + part.left + inset; i <= y * width + part.right - inset; i++)
-          if (out[i] === SHADOW) work(i);
-    };
-    each(1, (i) => {
-      let n = 0;
-      for (let v = i - width; v <= i + width; v += width)
-        for (let u = v - 1; u <= v + 1; u++) if (out[u] === SHADOW) n++;
-      if (n === 9) for (let v = i - width; v <= i + width; v += width) full.fill(1, v - 1, v + 2);
-    });
-    each(0, (i) => {
-      if (!full[i]) out[i] = NONE;
-    });
+    const { left, top, right, bottom } = part;
+    for (let y = top + 1; y < bottom; y++)
+      for (let i = y * width + left + 1, end = y * width + right; i < end; i++) {
+        if (out[i] !== SHADOW || out[i - 1] !== SHADOW || out[i + 1] !== SHADOW) continue;
+        let n = 0;
+        for (let v = i - width; v <= i + width; v += width)
+          for (let u = v - 1; u <= v + 1; u++) if (out[u] === SHADOW) n++;
+        if (n === 9) for (let v = i - width; v <= i + width; v += width) full.fill(1, v - 1, v + 2);
+      }
+    for (let y = top; y <= bottom; y++)
+      for (let i = y * width + left, end = y * width + right; i <= end; i++)
+        if (out[i] === SHADOW && !full[i]) out[i] = NONE;
   }
 
   /** The rows of what was decided, specks and single gaps left out. */
@@ -293,88 +304,4 @@ class EdgeFinder {
     }
     return Int16Array.from(rows);
   }
-}
-
-/** Means over squares of (2 r + 1) pixels within a part of a picture. @param spare room for as many */
-function blur(from: Float32Array, to: Float32Array, spare: Float32Array, part: Part, width: number, r: number): void {
-  along(from, spare, part, width, 1, r, part.left, part.right);
-  along(spare, to, part, width, width, r, part.top, part.bottom);
-}
-
-/** Means over nine pixels, nearer ones weighing more (1, 2, 1). @param spare room for as many */
-function soften(from: Float32Array, to: Float32Array, spare: Float32Array, part: Part, width: number): void {
-  for (let y = part.top; y <= part.bottom; y++)
-    for (let x = part.left; x <= part.right; x++) {
-      const i = y * width + x;
-      spare[i] = (from[x > part.left ? i - 1 : i] + 2 * from[i] + from[x < part.right ? i + 1 : i]) / 4;
-    }
-  for (let y = part.top; y <= part.bottom; y++)
-    for (let x = part.left; x <= part.right; x++) {
-      const i = y * width + x;
-      to[i] = (spare[y > part.top ? i - width : i] + 2 * spare[i] + spare[y < part.bottom ? i + width : i]) / 4;
-    }
-}
-
-/** Running means along rows (`step` 1) or columns (`step` the width). */
-function along(
-  from: Float32Array,
-  to: Float32Array,
-  part: Part,
-  width: number,
-  step: number,
-  r: number,
-  first: number,
-  last: number,
-): void {
-  const lines = step === 1 ? [part.top, part.bottom] : [part.left, part.right];
-  for (let l = lines[0]; l <= lines[1]; l++) {
-    const base = step === 1 ? l * width : l;
-    let sum = 0,
-      n = 0;
-    for (let k = first; k < first + r && k <= last; k++) {
-      sum += from[base + k * step];
-      n++;
-    }
-    for (let k = first; k <= last; k++) {
-      if (k + r <= last) {
-        sum += from[base + (k + r) * step];
-        n++;
-      }
-      if (k - r - 1 >= first) {
-        sum -= from[base + (k - r - 1) * step];
-        n--;
-      }
-      to[base + k * step] = sum / n;
-    }
-  }
-}
-
-/**
- * The largest of what is close to each pixel, none of it below 0: rows first, then columns. A window is the end of one
- * block of its length and the start of the next, whose largest so far are known.
- */
-function mostClose(values: Float32Array, out: Float32Array, part: Part, width: number): void {
-  const size = 2 * CLOSE + 1;
-  const most = max(part.right - part.left, part.bottom - part.top) + 1 + 2 * CLOSE;
-  const line = new Float32Array(most + size),
-    ahead = new Float32Array(most + size),
-    back = new Float32Array(most + size);
-  const run = (from: Float32Array, base: number, step: number, n: number) => {
-    const end = ceil((n + 2 * CLOSE) / size) * size;
-    line.fill(0, 0, end);
-    for (let k = 0; k < n; k++) line[k + CLOSE] = from[base + k * step];
-    for (let start = 0; start < end; start += size) {
-      let m = 0;
-      for (let k = start; k < start + size; k++) ahead[k] = m = line[k] > m ? line[k] : m;
-      m = 0;
-      for (let k = start + size - 1; k >= start; k--) back[k] = m = line[k] > m ? line[k] : m;
-    }
-    for (let k = 0; k < n; k++) {
-      const a = back[k],
-        b = ahead[k + size - 1];
-      out[base + k * step] = a > b ? a : b;
-    }
-  };
-  for (let y = part.top; y <= part.bottom; y++) run(values, y * width + part.left, 1, part.right - part.left + 1);
-  for (let x = part.left; x <= part.right; x++) run(out, part.top * width + x, width, part.bottom - part.top + 1);
 }

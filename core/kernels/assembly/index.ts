@@ -5,6 +5,7 @@ export { meansOfCells } from './covered';
 export { detailOfCells } from './detail-meter';
 export { compareColour, countAbove, strengthen, strengthenByColour, subtract } from './differ';
 export { countChanges } from './facts';
+export { differFinely } from './fine';
 export { cellsOverFrames, framesOverCells, quantileOf } from './focus';
 export { readLight } from './gauge';
 export { addShifted, asMostSay, changesBetween, grow, majority, setInLines, widenToBand } from './mask';
