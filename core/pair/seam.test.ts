@@ -3,7 +3,6 @@ import { seededRandom } from '../numeric/random';
 import { DistanceField } from './distance';
 import { sidesOf } from './moving';
 import { findSeam, type SeamLine, type Taken } from './seam';
-import { runs } from '../testing/few';
 
 const { floor, hypot } = Math;
 
@@ -85,7 +84,7 @@ test('a seam never goes through anybody, and has all of one pass on one side and
       expect(seam.feather).toBeLessThanOrEqual(seam.corridor + 0.01);
       expect(seam.feather).toBeGreaterThan(0.7 * seam.corridor - 2.5);
     }),
-    { numRuns: runs(300) },
+    { numRuns: 300 },
   );
   expect(found).toBeGreaterThan(60);
 });

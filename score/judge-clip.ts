@@ -1,0 +1,181 @@
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { gunzipSync } from 'node:zlib';
+import { median } from '../core/numeric/quantile';
+import type { Outline } from '../core/presence/fine-background';
+import { findBeats } from '../media/measure-beats';
+import { findCloth } from '../media/measure-cloth';
+import { analyseTake, type TakeAnalysis } from '../media/measure-take';
+import { ROOT } from '../media/built';
+import { packTruth, renderClip, type ClipRecipe, type Truth } from './compose';
+import { plateOf, type ScoreClip } from './recipes';
+import { CORPUS } from './sources';
+
+/** An event is found when it is told within so many frames. */
+const NEAR = 2;
+/** Frames in which less than this share of the picture is somebody say nothing of their outline. */
+const LEAST_SHARE = 0.004;
+/** A clip is whole right when its masks overlap by so much in the median, with nobody called in where nobody is. */
+const OVERLAP = 0.85;
+
+/** What a measure made of a clip. */
+export interface Judged {
+  clip: ScoreClip;
+  right: boolean;
+  /** What was wrong, in a few words. */
+  wrong: string;
+  /** Overlap (intersection over union) of body and of shadow, medians over frames; mean way between edges, source pixels. */
+  overlap?: number;
+  shadow?: number;
+  edge_px?: number;
+  /** Frames between what was told and what was, for each true event; null for one that was missed. */
+  off?: (number | null)[];
+  /** Events told that are none. */
+  extra?: number;
+}
+
+let made: string | null = null;
+/** A clip of the corpus, rendered unless it is kept, and the truth about it. */
+async function keptClip(name: string, recipe: ClipRecipe): Promise<{ path: string; truth: Truth }> {
+  const folder = join(ROOT, 'score');
+  made ??= readdirSync(folder)
+    .filter((file) => ['compose.ts', 'recipes.ts', 'subjects.ts'].includes(file))
+    .map((file) => readFileSync(join(folder, file), 'utf8'))
+    .join('');
+  const { paint: _paint, camera: _camera, light: _light, ...settings } = recipe;
+  const hash = createHash('sha256')
+    .update(made)
+    .update(name)
+    .update(JSON.stringify(settings))
+    .digest('hex')
+    .slice(0, 24);
+  mkdirSync(join(CORPUS, 'clips'), { recursive: true });
+  const path = join(CORPUS, 'clips', `${hash}.mp4`),
+    told = `${path}.truth`;
+  const [width, height] = [recipe.width >> 1, recipe.height >> 1];
+  if (!existsSync(told)) {
+    const truth = await renderClip(recipe, `${path}.part.mp4`);
+    renameSync(`${path}.part.mp4`, path);
+    writeFileSync(told, packTruth(truth));
+  }
+  const all = gunzipSync(readFileSync(told));
+  const frames = Array.from({ length: recipe.frames }, (_, f) =>
+    all.subarray(f * width * height, (f + 1) * width * height),
+  );
+  return { path, truth: { width, height, frames } };
+}
+
+/** Makes a clip, measures it, and holds what comes against the truth. */
+export async function judgeClip(clip: ScoreClip): Promise<Judged> {
+  const { path, truth } = await keptClip(`${clip.family} ${clip.name}`, clip.recipe);
+  const analysis = await analyseTake(path, { name: 'take', fine: true });
+  const take = { path, name: 'take', analysis };
+  if (clip.family === 'who-is-in') return { clip, ...masksOf(analysis, truth) };
+  if (clip.family === 'beats') {
+    const { beats } = await findBeats(take);
+    const off = clip.beats!.map(({ frame, kinds }) =>
+      nearest(
+        beats.filter((b) => kinds.includes(b.kind)).map((b) => b.frame),
+        frame,
+      ),
+    );
+    const extra = beats.filter((b) => clip.beats!.every((t) => Math.abs(t.frame - b.frame) > NEAR)).length;
+    return { clip, ...eventsOf(off, `${beats.map((b) => `${b.kind} ${b.frame}`).join(', ') || 'none'}`), extra };
+  }
+  const empty = await keptClip(`plate ${clip.family} ${clip.name}`, plateOf(clip.recipe));
+  const plate = { path: empty.path, name: 'plate', analysis: await analyseTake(empty.path, { name: 'plate' }) };
+  const found = await findCloth(take, plate);
+  const run = found.hides_runs.at(-1);
+  const { hidden, lands } = clip.cloth!;
+  const off = [run?.start, run?.end, found.lands_frame].map((told, k) =>
+    told === undefined || told === null ? null : told - [hidden[0], hidden[1], lands][k],
+  );
+  return { clip, ...eventsOf(off, JSON.stringify({ run, lands: found.lands_frame, why: found.unjudged })) };
+}
+
+function eventsOf(off: (number | null)[], told: string) {
+  const right = off.every((o) => o !== null && Math.abs(o) <= NEAR);
+  return { off, right, wrong: right ? '' : `off by ${off.map((o) => o ?? 'missed').join(', ')}; told: ${told}` };
+}
+
+/** How far the nearest of some frames lies from one; null where none is near at all. */
+function nearest(frames: number[], frame: number): number | null {
+  const offs = frames.map((f) => f - frame).filter((o) => Math.abs(o) <= 8);
+  return offs.length ? offs.reduce((a, b) => (Math.abs(b) < Math.abs(a) ? b : a)) : null;
+}
+
+/** Overlap and edges of who is in, frame by frame, at the truth's size. */
+function masksOf(analysis: TakeAnalysis, truth: Truth): Omit<Judged, 'clip'> {
+  const { width, height } = truth;
+  const told = new Uint8Array(width * height);
+  const [bodies, shadows, edges]: [number[], number[], number[]] = [[], [], []];
+  let [ghosts, missed] = [0, 0];
+  truth.frames.forEach((real, f) => {
+    const known = drawn(analysis, f, width, height, told);
+    const count = (of: Uint8Array, kind: number) => of.reduce((n, v) => n + Number(v === kind), 0);
+    const size = count(real, 255);
+    if (!known) missed++;
+    else if (size >= LEAST_SHARE * real.length) {
+      bodies.push(overlap(told, real, 255));
+      edges.push(2 * edgeOff(told, real, width));
+      if (count(real, 128) >= LEAST_SHARE * real.length) shadows.push(overlap(told, real, 128));
+    } else if (size === 0 && count(told, 255) > LEAST_SHARE * real.length) ghosts++;
+  });
+  const body = bodies.length ? median(bodies) : 0;
+  const right = body >= OVERLAP && ghosts === 0 && missed === 0;
+  const wrong = right
+    ? ''
+    : `overlap ${body.toFixed(2)}, somebody in ${ghosts} empty frames, ${missed} frames not told`;
+  return {
+    right,
+    wrong,
+    overlap: body,
+    edge_px: edges.length ? median(edges) : undefined,
+    shadow: shadows.length ? median(shadows) : undefined,
+  };
+}
+
+/** Draws what is told of a frame; false where nothing is. */
+function drawn(
+  { fine, figures, probe, factor, scene }: TakeAnalysis,
+  f: number,
+  width: number,
+  height: number,
+  out: Uint8Array,
+): boolean {
+  out.fill(0);
+  const all: readonly Outline[] | null | undefined = fine ? fine.frames[f] : figures[f];
+  if (!all) return false;
+  const step = ((fine ? fine.factor : factor) * width) / probe.width;
+  void scene;
+  for (const { rows } of all)
+    for (let r = 0; r < rows.length; r += 4) {
+      const [y0, y1] = [Math.round(rows[r] * step), Math.round((rows[r] + 1) * step)];
+      const [x0, x1] = [Math.round(rows[r + 1] * step), Math.round((rows[r + 2] + 1) * step)];
+      for (let y = Math.max(0, y0); y < Math.min(height, y1); y++)
+        out.fill(rows[r + 3] === 1 ? 255 : 128, y * width + Math.max(0, x0), y * width + Math.min(width, x1));
+    }
+  return true;
+}
+
+function overlap(a: Uint8Array, b: Uint8Array, kind: number): number {
+  let [both, either] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    const [p, q] = [a[i] === kind, b[i] === kind];
+    if (p && q) both++;
+    if (p || q) either++;
+  }
+  return either ? both / either : 1;
+}
+
+/** The area between two outlines over the length of the true one: the mean way from one to the other, pixels. */
+function edgeOff(told: Uint8Array, real: Uint8Array, width: number): number {
+  let [apart, rim] = [0, 0];
+  for (let i = width; i < real.length - width; i++) {
+    const inside = real[i] === 255;
+    if (inside !== (told[i] === 255)) apart++;
+    if (inside && [i - 1, i + 1, i - width, i + width].some((k) => real[k] !== 255)) rim++;
+  }
+  return rim ? apart / rim : 0;
+}
