@@ -45,7 +45,7 @@ module.exports = {
   projects: [
     node('core', ['core', 'api']),
     node('media', ['media', 'cli', 'packs']),
-    node('camera', ['standin']),
+    node('camera', ['standin', 'score']),
     node('server', ['server']),
     node('browser', ['e2e']),
     {

@@ -43,13 +43,9 @@ async function keptClip(name: string, recipe: ClipRecipe): Promise<{ path: strin
     .filter((file) => ['compose.ts', 'recipes.ts', 'subjects.ts'].includes(file))
     .map((file) => readFileSync(join(folder, file), 'utf8'))
     .join('');
-  const { paint: _paint, camera: _camera, light: _light, ...settings } = recipe;
-  const hash = createHash('sha256')
-    .update(made)
-    .update(name)
-    .update(JSON.stringify(settings))
-    .digest('hex')
-    .slice(0, 24);
+  // Functions are told apart by the sources they stand in, and are no part of this.
+  const settings = JSON.stringify(recipe);
+  const hash = createHash('sha256').update(made).update(name).update(settings).digest('hex').slice(0, 24);
   mkdirSync(join(CORPUS, 'clips'), { recursive: true });
   const path = join(CORPUS, 'clips', `${hash}.mp4`),
     told = `${path}.truth`;
@@ -138,7 +134,7 @@ function masksOf(analysis: TakeAnalysis, truth: Truth): Omit<Judged, 'clip'> {
 
 /** Draws what is told of a frame; false where nothing is. */
 function drawn(
-  { fine, figures, probe, factor, scene }: TakeAnalysis,
+  { fine, figures, probe, factor }: TakeAnalysis,
   f: number,
   width: number,
   height: number,
@@ -148,7 +144,6 @@ function drawn(
   const all: readonly Outline[] | null | undefined = fine ? fine.frames[f] : figures[f];
   if (!all) return false;
   const step = ((fine ? fine.factor : factor) * width) / probe.width;
-  void scene;
   for (const { rows } of all)
     for (let r = 0; r < rows.length; r += 4) {
       const [y0, y1] = [Math.round(rows[r] * step), Math.round((rows[r] + 1) * step)];

@@ -1,4 +1,4 @@
-import { createCanvas, loadImage, type Canvas, type Image, type SKRSContext2D } from '@napi-rs/canvas';
+import { loadImage, type Canvas, type Image, type SKRSContext2D } from '@napi-rs/canvas';
 import { join } from 'node:path';
 import type { Similarity } from '../core/geometry/similarity';
 import { seededNormal, seededRandom } from '../core/numeric/random';
@@ -238,19 +238,25 @@ async function cloth(k: number, sealed: boolean): Promise<ScoreClip> {
   const [up, gone, falls, lands] = [s(0.28), s(0.5), s(0.68), s(0.68) + Math.round(0.32 * fps)];
   const [x, ground, tall] = [width * (0.4 + 0.05 * (k % 5)), 0.93 * height, 0.62 * height];
   const half = 0.26 * tall;
+  const topAt = (at: number) => {
+    const top = ground - 1.12 * tall * move(at, s(0.14), up);
+    const down = at < falls ? 0 : Math.min(1, ((at - falls) / (lands - falls)) ** 2);
+    return top + down * (ground - 0.12 * tall - top);
+  };
+  // It hides whoever stands there as long as it reaches over their head, its waves too.
+  const head = ground - 2 - 1.005 * tall;
+  const hides = Array.from({ length: frames }, (_, f) => f).filter((f) => topAt(f) + 3 <= head);
   return {
     family: 'cloth',
     name: `a ${k % 4 === 3 ? 'second' : look} cloth`,
     sealed,
-    cloth: { hidden: [up, falls], lands },
+    cloth: { hidden: [hides[0], hides.at(-1)!], lands },
     recipe: {
       ...recipe,
       frames,
       paint: (ctx, at) => {
         if (at < gone) paintFigure(ctx, { x, ground: ground - 2, height: tall, arms: [0.1, 0.1] }, coat, trousers);
-        const top = ground - 1.12 * tall * move(at, s(0.14), up);
-        const down = at < falls ? 0 : Math.min(1, ((at - falls) / (lands - falls)) ** 2);
-        paintCloth(ctx, stuff, x, half, top + down * (ground - 0.12 * tall - top), ground, at);
+        paintCloth(ctx, stuff, x, half, topAt(at), ground, at);
       },
     },
   };
@@ -309,6 +315,5 @@ export const plateOf = (recipe: ClipRecipe): ClipRecipe => ({
   paint: () => undefined,
 });
 
+/** All families of clips. */
 export const FAMILIES = Object.keys(MAKERS) as Family[];
-/** A canvas that nothing is drawn on. */
-export const emptyCanvas = () => createCanvas(1, 1);

@@ -56,7 +56,7 @@ async function rollAndMeasure(wish: CameraSettings) {
 test.each<[Partial<CameraSettings>, string, number]>(
   few(2, [
     [{ tripod: 'still', crossing: 'left-to-right', scene: 'pillar', seed: 21 }, 'holds', 0.05],
-    [{ tripod: 'drift', seed: 4 }, 'workable', 0.06],
+    [{ tripod: 'drift', seed: 4 }, 'workable', 0.065],
     [{ tripod: 'breathing', scene: 'bench', crossing: 'stands', seed: 5 }, 'workable', 0.08],
     [{ tripod: 'handheld', scene: 'bench', seed: 6 }, 'reshoot', 0.2],
   ]),
