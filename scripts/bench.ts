@@ -255,7 +255,7 @@ async function benchLong(): Promise<void> {
 
 const RESTLESS_FRAMES = [500, 1000, 2000, 4000];
 
-/** What a frame costs where most of the picture moves, in takes of several lengths: as much in each, within 15 %. */
+/** What a frame costs where most of the picture moves, in takes of several lengths: it must not grow with them. */
 async function benchRestless(): Promise<void> {
   mkdirSync(FOLDER, { recursive: true });
   for (const frames of RESTLESS_FRAMES) {

@@ -2,10 +2,6 @@ import { median } from '../core/numeric/quantile';
 import { judgeClip, type Judged } from '../score/judge-clip';
 import { clipsOf, FAMILIES, type Family } from '../score/recipes';
 
-/**
- * What measures make of clips whose truth is known: `npm run score [sealed] [FAMILY …]`. Two thirds are to work with; the
- * sealed third is run only to measure, never to tune: of it nothing but the figures is printed.
- */
 const share = (part: number, all: number) => `${part} of ${all}`;
 const mid = (values: (number | undefined)[], digits: number) => {
   const known = values.filter((v) => v !== undefined);
@@ -42,10 +38,15 @@ function row(family: Family, which: string, judged: Judged[]): string {
   return `| ${[family, which, right, ...masks, ...events].join(' | ')} |`;
 }
 
+/**
+ * What measures make of clips whose truth is known: `npm run score [sealed] [FAMILY …]`. Two thirds are to work with; the
+ * sealed third is run only to measure, never to tune: of it nothing but the figures is printed.
+ */
 async function main(): Promise<void> {
   const wished = process.argv.slice(2);
   const sealed = wished.includes('sealed');
-  const families = FAMILIES.filter((f) => wished.every((w) => w === 'sealed' || w === f) || wished.includes(f));
+  const named = FAMILIES.filter((f) => wished.includes(f));
+  const families = named.length ? named : FAMILIES;
   const rows: string[] = [];
   for (const family of families) {
     const judged: Judged[] = [];
