@@ -17,7 +17,7 @@ const umbrastat = (...args: string[]) => {
 
 beforeAll(() => {
   wallClip(still, 1.2, 'crop=640:360:320:180');
-  wallClip(moving, 1.2, 'crop=640:360:200+5*n:180');
+  wallClip(moving, 0.8, 'crop=640:360:200+5*n:180');
   wallClip(single, 0.04, 'crop=640:360:320:180');
   const black = ['-f', 'lavfi', '-i', 'color=black:s=320x180:r=25:d=1'];
   execFileSync('ffmpeg', ['-v', 'error', '-y', ...black, '-pix_fmt', 'yuv420p', dark]);
@@ -49,6 +49,13 @@ const COMMANDS: Record<string, { files: number; more?: string[]; keys: string }>
   bars: { files: 1, more: ['--ratio', '2.39'], keys: 'bars crosses shadow_below_runs still_crop_pct clear_runs' },
 };
 
+/** Usually one of them for a command, each of them for some. */
+const odd = (command: string) => {
+  const all = [moving, single, dark];
+  const k = Object.keys(COMMANDS).indexOf(command) % all.length;
+  return few(1, [...all.slice(k), ...all.slice(0, k)]);
+};
+
 describe.each(Object.entries(COMMANDS))('%s', (command, { files, more = [], keys }) => {
   const run = (clip: string) =>
     umbrastat(command, ...Array<string>(files).fill(clip), ...more.map((m) => (m === 'still' ? still : m)), '--json');
@@ -64,7 +71,7 @@ describe.each(Object.entries(COMMANDS))('%s', (command, { files, more = [], keys
   });
 
   test('a picture that pans, a single one and black ones end in a sentence too', () => {
-    for (const clip of few(1, [moving, single, dark])) {
+    for (const clip of odd(command)) {
       const { code, out, err } = run(clip);
       if (code === 0) expect(JSON.parse(out).reasons[0].text).toMatch(/^[A-Z].*\.$/s);
       else {

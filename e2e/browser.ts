@@ -13,6 +13,11 @@ export class AppUnderTest {
   server!: RunningServer;
   private browser!: Browser;
 
+  constructor() {
+    // A page that nobody looks at any more goes on asking and drawing.
+    afterEach(() => Promise.all(this.browser.contexts().map((context) => context.close())));
+  }
+
   /** @param real whether takes are rolled and measured although that was done before */
   async start(more: Record<string, string> = {}, real = false): Promise<void> {
     const web = { UMBRASTAT_WEB: join(__dirname, '..', 'dist') };
@@ -99,10 +104,10 @@ export async function fits(page: Page): Promise<void> {
 
 /** Faults that keep somebody out, as a checker finds them: what it is, and where. */
 export async function faults(page: Page, onlyColours = false): Promise<string[]> {
-  const checker = new AxeBuilder({ page });
-  // What is pressed is large enough, or has room around it; the checker leaves that out by itself.
-  const all = checker.options({ rules: { 'target-size': { enabled: true } } });
-  const { violations } = await (onlyColours ? checker.withRules('color-contrast') : all).analyze();
+  // Only what is wrong is sent back. What is pressed is large enough, or has room around it; the checker leaves that out by itself.
+  const rules = onlyColours ? { runOnly: ['color-contrast'] } : { rules: { 'target-size': { enabled: true } } };
+  const checker = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'], preload: false, ...rules });
+  const { violations } = await checker.analyze();
   return violations
     .filter((v) => v.impact === 'serious' || v.impact === 'critical')
     .flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.html.slice(0, 160)}`));

@@ -15,12 +15,11 @@ beforeAll(async () => {
   });
   const setup = await app.ask('POST', `/shoots/${shoot.id}/setups`, { name: 'Pillar', scene: 'pillar', parts: [] });
   const { parts } = await app.ask('POST', `/setups/${setup.id}/tricks`, { key: 'slip-behind' });
-  const settings = { tripod: 'still', light: 'steady', width: 640, fps: 25, seconds: 3, seed: 21, prop: 'crate' };
-  for (const [part, crossing] of [
-    [parts.plate, 'nobody'],
-    [parts.pass, 'slips-behind'],
+  for (const [part, settings] of [
+    [parts.plate, { seconds: 2, seed: 22 }],
+    [parts.pass, { seconds: 5, seed: 21, crossing: 'slips-behind' }],
   ])
-    await app.ask('POST', `/parts/${part}/rolls`, { ...settings, crossing });
+    await app.ask('POST', `/parts/${part}/rolls`, { width: 640, prop: 'crate', ...settings });
   for (let n = 0; n < 1000; n++) {
     const { gate } = await app.ask('GET', `/setups/${setup.id}`);
     const all = gate.tricks[0].requirements as { ready: boolean; pending: boolean }[];

@@ -19,12 +19,12 @@ beforeAll(async () => {
   await ask.putTrick(window, 'framed-visitor');
   const roll = async (setup: string, part: string, crossing: string, seed: number) => {
     const { parts } = await ask.board(setup);
-    await ask.roll(parts.find((p) => p.name === part)!.id, { width: 640, seconds: 4, crossing, seed });
+    await ask.roll(parts.find((p) => p.name === part)!.id, { width: 640, seconds: 2.4, crossing, seed });
   };
   await roll(double, 'Plate', 'nobody', 2);
   await roll(double, 'Pass A', 'stands-across', 3);
   await roll(double, 'Pass B', 'comes-and-stays', 4);
-  await roll(window, 'Base', 'stands-across', 5);
+  await roll(window, 'Base', 'stands-across', 3);
   await roll(window, 'Visitor', 'in-opening', 6);
 });
 afterAll(() => app.stop());
@@ -75,7 +75,7 @@ describe.each(
     await drag(page, from, [{ x: (await page.getByTestId('pass-picture').boundingBox())!.x + 4, y: from.y }]);
     await page
       .getByTestId('line-cuts')
-      .getByText(/It cuts Pass A 1 in frames 0 to 99, hatched/)
+      .getByText(/It cuts Pass A 1 in frames 0 to 59, hatched/)
       .waitFor();
     await page.getByTestId('cut-first').waitFor({ state: 'attached' });
     expect(await page.getByTestId('feather').isDisabled()).toBe(true);
@@ -113,8 +113,8 @@ describe.each(
     await page.getByTestId('line-measured').click();
 
     // Slid in time, how near they come is answered from what is stored.
-    await slide(page, 'slide', 40);
-    expect(await page.getByTestId('slide-tools').textContent()).toMatch(/40 frames later \(1\.60 s\)/);
+    await slide(page, 'slide', 20);
+    expect(await page.getByTestId('slide-tools').textContent()).toMatch(/20 frames later \(0\.80 s\)/);
     await page
       .getByTestId('slide-says')
       .getByText(/come as near as \d+ px|never in together/)

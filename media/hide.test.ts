@@ -1,12 +1,16 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { quantile } from '../core/numeric/quantile';
 import { boxOutline } from '../core/zone/outline';
-import { measureHideFiles } from './measure-hide';
+import { judgeHide } from '../core/judge/hide';
+import { judgeZone } from '../core/judge/zone';
+import { findHide } from './measure-hide';
 import { makeMatte } from './measure-matte';
-import { measureZoneFiles } from './measure-zone';
+import { analyseTake } from './measure-take';
+import { findZone } from './measure-zone';
+import type { TakeFile } from './plate';
 import { wallPicture } from './testing/wall-clip';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-hide-'));
@@ -48,17 +52,27 @@ function roll(name: string, x: string, before = false, hand = false): string {
   return path;
 }
 
-let plate = '',
-  behind = '';
-beforeAll(() => {
+async function opened(path: string): Promise<TakeFile> {
+  const name = basename(path);
+  return { path, name, analysis: await analyseTake(path, { name, fine: true }) };
+}
+
+let behind: TakeFile;
+const plate = { path: join(folder, 'plate.mp4'), name: 'plate.mp4' };
+const size = { width: WIDTH, height: HEIGHT };
+const found = async (take: TakeFile) => {
+  const hide = await findHide(take, plate);
+  return { ...hide, ...judgeHide(hide, { size, delivery: size, plate: true }) };
+};
+beforeAll(async () => {
   writeFileSync(still, wallPicture());
-  plate = roll('plate', '-100');
-  behind = roll('behind', 'min(320,6*(n-1)-60)');
+  roll('plate', '-100');
+  behind = await opened(roll('behind', 'min(320,6*(n-1)-60)'));
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 test('somebody goes behind a pillar: the frames to one, the pillar, and a split on it', async () => {
-  const report = await measureHideFiles(behind, plate);
+  const report = await found(behind);
   expect([report.verdict, report.reasons[0].code]).toEqual(['holds', 'hidden']);
   // Their left side is behind it from frame 60 on.
   expect(report.hidden_runs).toHaveLength(1);
@@ -75,33 +89,29 @@ test('somebody goes behind a pillar: the frames to one, the pillar, and a split 
 });
 
 test('a hand that stays in sight is seen, however small', async () => {
-  const report = await measureHideFiles(roll('hand', 'min(320,6*(n-1)-60)', false, true), plate);
+  const report = await found(await opened(roll('hand', 'min(320,6*(n-1)-60)', false, true)));
   expect(report.verdict).toBe('reshoot');
   expect(report.hidden_runs).toEqual([]);
   expect(report.least_shown!.share).toBeLessThan(0.003);
 });
 
 test('who passes before the pillar is caught, and a frame beyond the end refused', async () => {
-  const front = await measureHideFiles(roll('front', '10*(n-1)-60', true), plate);
+  const front = await found(await opened(roll('front', '10*(n-1)-60', true)));
   expect([front.verdict, front.reasons[0].code]).toEqual(['reshoot', 'leaves']);
-  await expect(measureHideFiles(behind, plate, { at: 75 })).rejects.toThrow(
-    /frames 0 to 74; frame 75 is not among them/,
-  );
+  await expect(findHide(behind, plate, { at: 75 })).rejects.toThrow(/frames 0 to 74; frame 75 is not among them/);
 });
 
 test('a zone is entered when they are in it, and one beside the way is free', async () => {
-  const entered = await measureZoneFiles(behind, boxOutline(120, 140, 60, 150), plate);
-  expect(entered.verdict).toBe('reshoot');
+  const entered = await findZone(behind, boxOutline(120, 140, 60, 150), plate);
+  expect(judgeZone(entered, WIDTH).verdict).toBe('reshoot');
   // Their right side is past 120 from frame 22 on, their left side past 180 from 40 on.
   expect(entered.entered_runs).toHaveLength(1);
   expect(Math.abs(entered.entered_runs[0].start - 22)).toBeLessThanOrEqual(1);
   expect(Math.abs(entered.entered_runs[0].end - 39)).toBeLessThanOrEqual(1);
-  const free = await measureZoneFiles(behind, boxOutline(450, 100, 100, 200), undefined);
-  expect([free.verdict, free.changes]).toEqual(['holds', []]);
+  const free = await findZone(behind, boxOutline(450, 100, 100, 200), null);
+  expect([judgeZone(free, WIDTH).verdict, free.changes]).toEqual(['holds', []]);
   expect(Math.abs(free.closest_px! - (450 - PILLAR.x))).toBeLessThan(12);
-  await expect(measureZoneFiles(behind, boxOutline(900, 900, 50, 50), undefined)).rejects.toThrow(
-    /outside the picture/,
-  );
+  await expect(findZone(behind, boxOutline(900, 900, 50, 50), null)).rejects.toThrow(/outside the picture/);
 });
 
 /** The left and right sides of what is white in a row of a frame of a grey film. */
@@ -127,7 +137,7 @@ function sidesIn(path: string, frame: number, y: number): [number, number] | nul
 
 test('a matte lies on who is in, as film and as pictures, and leaves nothing behind when it fails', async () => {
   const film = join(folder, 'matte.mkv');
-  const report = await makeMatte(behind, { out: film, shadow: false });
+  const report = await makeMatte(behind.path, { out: film, shadow: false, analysis: behind.analysis });
   expect(report).toMatchObject({ take: 'behind.mp4', frames: FRAMES, width: WIDTH, height: HEIGHT, file: film });
   const errors: number[] = [];
   for (const f of [15, 20, 25, 30, 35, 40, 45])
@@ -143,11 +153,11 @@ test('a matte lies on who is in, as film and as pictures, and leaves nothing beh
   expect([sidesIn(film, 0, 200), sidesIn(film, 70, 200)]).toEqual([null, null]);
 
   const pictures = join(folder, 'row.png');
-  await makeMatte(behind, { out: pictures, feather: 12 });
+  await makeMatte(behind.path, { out: pictures, feather: 12, analysis: behind.analysis });
   const names = readdirSync(folder).filter((n) => /^row-\d{5}\.png$/.test(n));
   expect([names.length, existsSync(pictures)]).toEqual([FRAMES, false]);
   expect(readFileSync(join(folder, names[30])).subarray(1, 4).toString()).toBe('PNG');
 
-  await expect(makeMatte(behind, { out: join(folder, 'none', 'matte.mkv') })).rejects.toThrow();
+  await expect(makeMatte(behind.path, { out: join(folder, 'none', 'matte.mkv') })).rejects.toThrow();
   expect(readdirSync(folder).filter((n) => n.startsWith('.'))).toEqual([]);
 });

@@ -1,13 +1,16 @@
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
+import { judgeSpot } from '../core/judge/spot';
 import { measureBarsFiles } from './measure-bars';
-import { measureBeatsFiles } from './measure-beats';
+import { findBeats } from './measure-beats';
 import { measureClothFiles } from './measure-cloth';
 import { measureMeetFiles } from './measure-meet';
-import { measureSpotFiles } from './measure-spot';
+import { findSpot } from './measure-spot';
 import { measureStillsFiles } from './measure-stills';
+import { analyseTake } from './measure-take';
+import type { TakeFile } from './plate';
 import { probeFile } from './probe';
 import { readStill } from './still-out';
 import { wallPicture } from './testing/wall-clip';
@@ -59,6 +62,12 @@ const somebody = (x: string, y = '120', width = 50, height = 170): Piece => ({
   y,
 });
 
+/** A take that several things are asked of, measured once. */
+async function opened(path: string): Promise<TakeFile> {
+  const name = basename(path);
+  return { path, name, analysis: await analyseTake(path, { name, fine: true }) };
+}
+
 let plate = '';
 beforeAll(() => {
   writeFileSync(still, wallPicture());
@@ -99,27 +108,29 @@ test('stills: sharp frames can be held; the cut-out is theirs, opaque, at full s
 });
 
 test('spot: how far the second lies from the first, at the frames given and at the usual ones', async () => {
-  const a = roll('spot-a', [somebody('min(8*t,300)', '60+t')], { seconds: 2 });
-  const b = roll('spot-b', [somebody('270+4*t', '100')], { seconds: 2 });
-  const report = await measureSpotFiles(a, b, plate, { wish: { at_a: 45, at_b: 10 } });
+  const a = await opened(roll('spot-a', [somebody('min(8*t,300)', '60+t')], { seconds: 2 }));
+  const b = await opened(roll('spot-b', [somebody('270+4*t', '100')], { seconds: 2 }));
+  const empty = { path: plate, name: 'plate' };
+  const report = await findSpot(a, b, empty, { at_a: 45, at_b: 10 });
   expect(Math.abs(report.dx_px! - 10)).toBeLessThan(0.01 * WIDTH);
   expect(Math.abs(report.dy_px! - -5)).toBeLessThan(0.01 * WIDTH);
   expect(Math.abs(report.size_ratio! - 1)).toBeLessThan(0.05);
-  expect(report.verdict).toBe('holds');
-  const far = await measureSpotFiles(a, b, plate, { wish: { at_a: 20, at_b: 40 } });
+  expect(judgeSpot(report, 1).verdict).toBe('holds');
+  const far = judgeSpot(await findSpot(a, b, empty, { at_a: 20, at_b: 40 }), 1);
   expect(far.verdict).toBe('reshoot');
   expect(far.reasons[0].fix).toMatch(/^Frames \d+ and \d+ lie nearest/);
-  await expect(measureSpotFiles(a, b, plate, { wish: { at_a: 400, at_b: 0 } })).rejects.toThrow('has frames 0 to 49');
+  await expect(findSpot(a, b, empty, { at_a: 400, at_b: 0 })).rejects.toThrow('has frames 0 to 49');
 });
 
 test('beats: starts, strikes, a step of light and a clap, each on its frame', async () => {
   const bright = `lutyuv=y='val*1.2':enable='gte(n,60)'`;
   const lit = `split[p][q];[q]crop=120:80:480:30,${bright}[r];[p][r]overlay=480:30`;
-  const take = roll('beats', [somebody('100+9*min(max(t-30,0),30)')], {
+  const path = roll('beats', [somebody('100+9*min(max(t-30,0),30)')], {
     sound: `aevalsrc='0.002*random(0)+if(between(t,2.4,2.45),0.6*(random(1)-0.5),0)':s=48000:d=4`,
     then: lit,
   });
-  const report = await measureBeatsFiles(take);
+  const take = await opened(path);
+  const report = await findBeats(take);
   const at = (kind: string) => report.beats.filter((b) => b.kind === kind).map((b) => b.frame);
   for (const [kind, frame] of Object.entries({ starts: 30, light: 60, sound: 60 })) {
     expect([kind, at(kind).length]).toEqual([kind, 1]);
@@ -130,7 +141,7 @@ test('beats: starts, strikes, a step of light and a clap, each on its frame', as
   expect(Math.abs(at('strikes').at(-1)! - 60)).toBeLessThanOrEqual(1);
   expect(Math.abs(report.sound_offset_frames!)).toBeLessThanOrEqual(1);
   expect(
-    (await measureBeatsFiles(take, { box: { x: 460, y: 0, width: 180, height: 120 } })).beats.map((b) => b.kind),
+    (await findBeats(take, { box: { x: 460, y: 0, width: 180, height: 120 } })).beats.map((b) => b.kind),
   ).not.toContain('starts');
 });
 

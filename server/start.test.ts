@@ -121,6 +121,18 @@ test('one that is stopped does not stop the other’s database', async () => {
   expect((await fetch(`${b.url}/api/health`)).status).toBe(200);
 });
 
+test('all of it killed at once: the next start comes up', async () => {
+  const first = await start('killed-whole', await freePort());
+  await ready(first);
+  const all = working('killed-whole', '');
+  // The script, the server, its worker, and the database with its helpers.
+  expect(all.length).toBeGreaterThan(5);
+  for (const pid of all) process.kill(pid, 'SIGKILL');
+  const second = await start('killed-whole', await freePort());
+  await ready(second);
+  expect((await fetch(`${second.url}/api/health`)).status).toBe(200);
+});
+
 /** Runs a script with the database functions of the start command, for a data folder of its own; gives what it said. */
 function withDatabase(data: string, script: string): { code: number | null; said: string } {
   const { status, stdout, stderr } = spawnSync('bash', ['-c', `set -eu; . scripts/setup.sh; ${script}`], {

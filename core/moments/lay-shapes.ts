@@ -1,7 +1,7 @@
-import { applySimilarity, IDENTITY, type Similarity } from '../geometry/similarity';
+import { IDENTITY, type Similarity } from '../geometry/similarity';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { ceil, floor, max, PI, sqrt } = Math;
+const { ceil, cos, floor, max, PI, sin, sqrt } = Math;
 
 /** How one outline lies on another. */
 export interface LaidShape {
@@ -34,16 +34,19 @@ export function layShapes(a: Uint8Array, b: Uint8Array, width: number): LaidShap
   if (!one || !two) return null;
   const height = floor(a.length / width);
   const step = max(1, ceil(sqrt(one.n / MOST)));
-  const points: number[] = [];
+  const found: number[] = [];
   for (let y = 0; y < height; y += step)
-    for (let x = 0; x < width; x += step) if (a[y * width + x]) points.push(x + 0.5 - one.x, y + 0.5 - one.y);
+    for (let x = 0; x < width; x += step) if (a[y * width + x]) found.push(x + 0.5 - one.x, y + 0.5 - one.y);
+  const points = Float64Array.from(found);
   const looked = points.length / 2;
   const shareOf = (p: Similarity) => {
+    const [c, s] = [p.scale * cos(p.rotation), p.scale * sin(p.rotation)];
+    const [left, top] = [one.x + p.dx, one.y + p.dy];
     let hits = 0;
     for (let k = 0; k < points.length; k += 2) {
-      const [u, v] = applySimilarity(p, points[k], points[k + 1]);
-      const [x, y] = [floor(one.x + u), floor(one.y + v)];
-      if (x >= 0 && y >= 0 && x < width && y < height && b[y * width + x]) hits++;
+      const x = floor(left + c * points[k] - s * points[k + 1]);
+      const y = floor(top + s * points[k] + c * points[k + 1]);
+      if (x >= 0 && y >= 0 && x < width && y < height) hits += b[y * width + x];
     }
     const area = one.n * p.scale ** 2;
     const both = (hits / looked) * area;
@@ -52,8 +55,8 @@ export function layShapes(a: Uint8Array, b: Uint8Array, width: number): LaidShap
   const start = { dx: two.x - one.x, dy: two.y - one.y, rotation: 0, scale: sqrt(two.n / one.n) };
   let best = { pose: { ...IDENTITY }, share: -1 };
   for (const turn of TURNS) {
-    const found = climb({ ...start, rotation: turn }, shareOf, max(1, FAR * sqrt(one.n)));
-    if (found.share > best.share) best = found;
+    const climbed = climb({ ...start, rotation: turn }, shareOf, max(1, FAR * sqrt(one.n)));
+    if (climbed.share > best.share) best = climbed;
   }
   return { x: one.x + best.pose.dx, y: one.y + best.pose.dy, ...best };
 }

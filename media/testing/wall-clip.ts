@@ -11,8 +11,11 @@ export function wallPicture(): Buffer {
   if (wall) return wall;
   const texture = new RandomTexture(1, 4, 34);
   const pixels = Buffer.alloc(WIDTH * HEIGHT);
-  for (let y = 0, i = 0; y < HEIGHT; y++)
-    for (let x = 0; x < WIDTH; x++, i++) pixels[i] = Math.max(2, Math.min(253, Math.round(texture.at(x, y))));
+  const line = new Float64Array(WIDTH);
+  for (let y = 0, i = 0; y < HEIGHT; y++) {
+    texture.along(0, y, 1, line);
+    for (let x = 0; x < WIDTH; x++, i++) pixels[i] = Math.max(2, Math.min(253, Math.round(line[x])));
+  }
   wall = Buffer.concat([Buffer.from(`P5\n${WIDTH} ${HEIGHT}\n255\n`), pixels]);
   return wall;
 }
@@ -26,6 +29,7 @@ export function wallClip(path: string, seconds: number, filter = 'null'): void {
   const still = `${path}.pgm`;
   writeFileSync(still, wallPicture());
   const input = ['-loop', '1', '-framerate', '25', '-t', String(seconds), '-i', still];
-  execFileSync('ffmpeg', ['-v', 'error', '-y', ...input, '-vf', filter, '-crf', '18', '-pix_fmt', 'yuv420p', path]);
+  const code = ['-preset', 'veryfast', '-crf', '18', '-pix_fmt', 'yuv420p'];
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...input, '-vf', filter, ...code, path]);
   rmSync(still);
 }

@@ -142,7 +142,7 @@ test('marks are taken in from a file: first what changes, then all of it or noth
 test('a frame worth holding is sent as a picture, and cut out of it', async () => {
   const { parts } = await ask.putTrick(setupId, 'streak-run');
   // The plate first: what is found without it is measured anew once there is one.
-  await ask.roll(parts.plate, { width: 640, seconds: 2, seed: 5 });
+  await ask.roll(parts.plate, { width: 640, seconds: 4, seed: 2 });
   const runs = await ask.roll(parts.start, { width: 640, seconds: 3, act: 'runs-out', seed: 4 });
   const { result } = await ask.measure('stills', [runs]);
   const [{ frame }] = (result as StillsFound).stills;

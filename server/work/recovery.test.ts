@@ -1,7 +1,8 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import type { TakePage } from '../../api/takes';
 import { wallClip } from '../../media/testing/wall-clip';
 import {
@@ -15,22 +16,28 @@ import {
 } from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-recovery-'));
+const bin = join(data, 'bin');
 const long = join(data, 'long.mp4');
-/** A worker counts as lost after three seconds of silence. */
-const SOON = { UMBRASTAT_SILENT_S: '3' };
+const longer = join(data, 'longer.mp4');
+/** Longer than it takes until a worker that is silent counts as lost. */
+const LATE_MS = 4000;
+/** A worker counts as lost after three seconds of silence; pictures come as slowly as they were shot. */
+const SLOWLY = { UMBRASTAT_SILENT_S: '3', PATH: `${bin}:${(process.env as Record<string, string>).PATH}` };
 let database: string;
 let server: RunningServer;
 let ask: Caller;
 
 const start = async () => {
-  server = await startServer(database, data, SOON);
+  server = await startServer(database, data, SLOWLY);
   ask = new Caller(server.url);
 };
 
 beforeAll(async () => {
-  const clip = join(data, 'clip.mp4');
-  wallClip(clip, 2, 'crop=640:360');
-  execFileSync('ffmpeg', ['-v', 'error', '-y', '-stream_loop', '8', '-i', clip, '-c', 'copy', long]);
+  mkdirSync(bin);
+  writeFileSync(join(bin, 'ffmpeg'), '#!/bin/sh\nexec /usr/bin/ffmpeg -re "$@"\n', { mode: 0o755 });
+  wallClip(join(data, 'clip.mp4'), 0.4, 'crop=640:360');
+  wallClip(long, 2, 'crop=640:360');
+  wallClip(longer, 1.1 * (LATE_MS / 1000), 'crop=640:360');
   database = await freshDatabase();
   await start();
 });
@@ -117,13 +124,13 @@ test('a worker stopped in its tracks loses its take to another, and what it fini
   const worker = workerOf(server);
   process.kill(worker, 'SIGSTOP');
   // A second server on the same data brings a second worker.
-  const second = await startServer(database, data, SOON);
+  const second = await startServer(database, data, SLOWLY);
   try {
     const other = new Caller(second.url);
     expect(await other.measured(takeId)).toMatchObject({ state: 'done', verdict: 'holds' });
     expect(await workOn(takeId)).toMatchObject({ finished: 1, tries: 2 });
     process.kill(worker, 'SIGCONT');
-    await new Promise((r) => setTimeout(r, 4000));
+    await sleep(LATE_MS);
     expect(await workOn(takeId)).toMatchObject({ finished: 1, tries: 2 });
   } finally {
     await second.stop();
@@ -133,12 +140,10 @@ test('a worker stopped in its tracks loses its take to another, and what it fini
 });
 
 test('of two workers one has a take, however long it takes: it is claimed once and done once', async () => {
-  const endless = join(data, 'endless.mp4');
-  execFileSync('ffmpeg', ['-v', 'error', '-stream_loop', '30', '-i', join(data, 'clip.mp4'), '-c', 'copy', endless]);
-  const second = await startServer(database, data, SOON);
+  const second = await startServer(database, data, SLOWLY);
   try {
     const { partId } = await ask.newPart();
-    const made = await ask.addTake(partId, readFileSync(endless), 'endless.mp4');
+    const made = await ask.addTake(partId, readFileSync(longer), 'longer.mp4');
     expect((await ask.measured(made.body.id)).state).toBe('done');
     expect(await workOn(made.body.id)).toMatchObject({ finished: 1, tries: 1 });
   } finally {
@@ -161,9 +166,7 @@ test('work is called off while it is under way: it ends, says so, and can be ask
   ]);
   expect((await ask.call('POST', `/measures/${row}/call-off`)).status).toBe(409);
   // Nobody works on it any more, and what its thread may still find is dropped.
-  await new Promise((resolve) => {
-    setTimeout(resolve, 4000);
-  });
+  await sleep(LATE_MS);
   expect((await ask.call('GET', `/takes/${id}`)).body.state).toBe('failed');
   expect((await ask.call('POST', '/measures/take', { take: id })).status).toBe(201);
   expect((await ask.measured(id)).state).toBe('done');

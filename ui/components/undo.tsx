@@ -20,6 +20,8 @@ export function UndoProvider({ children }: PropsWithChildren) {
         visible={offer !== null}
         onDismiss={close}
         duration={9000}
+        onIconPress={close}
+        iconAccessibilityLabel="Put the message away"
         wrapperStyle={{ bottom: 72 }}
         style={{ backgroundColor: p.ink }}
         action={

@@ -72,23 +72,22 @@ async function open(): Promise<void> {
   );
 }
 
-const wait = (ms: number) =>
-  new Promise((resolve) => {
-    setTimeout(resolve, ms);
-  });
+/** Does something, and lets so much time pass, on a clock of the test's own. */
 const step = (work: () => void = () => undefined, ms = 0) =>
   act(async () => {
     work();
-    await wait(ms);
+    await jest.advanceTimersByTimeAsync(ms);
   });
 
 beforeEach(() => {
+  jest.useFakeTimers();
   window.localStorage.clear();
   server = new Server();
   globalThis.fetch = server.fetch as unknown as typeof fetch;
 });
 afterEach(async () => {
   await step(() => root.unmount());
+  jest.useRealTimers();
 });
 
 test('the server’s ticks show, and a tick of one’s own goes out at once', async () => {

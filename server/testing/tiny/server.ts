@@ -6,6 +6,7 @@ import { Door } from '../../door/door';
 import { ownNames } from '../../door/own-pages';
 import { readConfig } from '../../platform/config';
 import { migrate, openPool } from '../../platform/database';
+import { listenTo } from '../../platform/ears';
 import { SharedAnswers } from '../../platform/shared-answers';
 import { Storage } from '../../platform/storage';
 import { WorkQueue } from '../../work/queue';
@@ -22,11 +23,17 @@ async function run(): Promise<void> {
   const storage = new Storage(config.data);
   await storage.prepare();
   const queue = await WorkQueue.open(config.database, 'server');
-  const house = { pool: openPool(config.database), queue, storage, log, measures, answers: new SharedAnswers() };
-  const stopWorker = await startWorker(config, { measures, log, thread: startedFrom('server/testing/tiny/thread') });
+  const answers = new SharedAnswers();
+  const deafen = await listenTo(config.database, ['umbrastat_change'], () => answers.changed());
+  const house = { pool: openPool(config.database), queue, storage, log, measures, answers };
+  const threads = {
+    thread: startedFrom('server/testing/tiny/thread'),
+    rolling: startedFrom('server/testing/kept-rolling'),
+  };
+  const stopWorker = await startWorker(config, { measures, log, ...threads });
   const front = { door: await Door.open(house.pool, storage), names: ownNames(config.host), web: null };
   makeApp(house, front).listen(config.port, config.host, () => process.stdout.write('ready\n'));
-  process.on('SIGTERM', () => void stopWorker().then(() => process.exit(0)));
+  process.on('SIGTERM', () => void Promise.all([stopWorker(), deafen()]).then(() => process.exit(0)));
 }
 
 void run();
