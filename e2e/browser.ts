@@ -84,6 +84,12 @@ export async function putTrick(page: Page, key: string): Promise<void> {
   await page.getByTestId('add-trick').waitFor();
 }
 
+/** Has the camera roll the same take each time that a page asks for one, so that it may be one that is kept. */
+export const sameRolls = (page: Page) =>
+  page.route('**/api/parts/*/rolls', (route) =>
+    route.continue({ postData: { ...(route.request().postDataJSON() as object), seed: 7 } }),
+  );
+
 /** Presses a choice of a form. A page that still scrolls would take the press for the beginning of a swipe. */
 export async function choose(page: Page, value: string): Promise<void> {
   const chip = page.getByTestId(`choose-${value}`);

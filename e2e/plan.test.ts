@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { until } from '../server/testing/running-server';
-import { AppUnderTest, choose, fits, newSetup, putTrick } from './browser';
+import { AppUnderTest, choose, fits, newSetup, putTrick, sameRolls } from './browser';
 import { few } from '../core/testing/few';
 
 const app = new AppUnderTest();
@@ -258,6 +258,7 @@ test('a shot list is saved, changed by hand, previewed and taken in; errors come
 
 test('what no measure decides is ticked by somebody with a name, and then the setup may be struck', async () => {
   const page = await app.open(390, 844);
+  await sameRolls(page);
   await newSetup(page, 'By eye');
   await putTrick(page, 'lit-prop');
   await page.getByRole('link', { name: /^Roll/ }).click();

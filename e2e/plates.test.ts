@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { probeFile } from '../media/probe';
 import { workerOf } from '../server/testing/running-server';
-import { AppUnderTest, choose, fits, newSetup, putTrick } from './browser';
+import { AppUnderTest, choose, fits, newSetup, putTrick, sameRolls } from './browser';
 import { few } from '../core/testing/few';
 
 const app = new AppUnderTest();
@@ -37,6 +37,7 @@ describe.each(
       'chosen, compared, saved and kept',
     async () => {
       const page = await app.open(width, height);
+      await sameRolls(page);
       await newSetup(page, `Night Ferry, plates ${width}`, 'Pillar');
       await putTrick(page, 'slip-behind');
       await page.getByRole('link', { name: /^Roll/ }).click();

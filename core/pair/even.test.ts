@@ -42,9 +42,11 @@ test('a nudged picture lies on the first again, to a code value, between pixels 
       const place = { dx: 2 * dx, dy: 2 * dy, rotation: turn, scale: 1 };
       const laid = laidOnFirst(drawn(dx, dy, turn), { width, height }, place, 0.5, new Uint8Array(3 * width * height));
       const first = drawn(0, 0, 0);
+      let most = 0;
       for (let y = 8; y < height - 8; y++)
         for (let x = 8; x < width - 8; x++)
-          expect(Math.abs(laid[3 * (y * width + x)] - first[3 * (y * width + x)])).toBeLessThanOrEqual(2);
+          most = Math.max(most, Math.abs(laid[3 * (y * width + x)] - first[3 * (y * width + x)]));
+      expect(most).toBeLessThanOrEqual(2);
     }),
     { numRuns: runs(20) },
   );

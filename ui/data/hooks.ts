@@ -33,7 +33,9 @@ export function useSetup(id: string) {
     queryFn: () => request<SetupPage>(`/setups/${id}`),
     refetchInterval: (q) => {
       const s = q.state.data;
-      return s && (s.rolls.length > 0 || s.parts.some((p) => p.takes.some(underWay))) ? 700 : 6000;
+      if (s && (s.rolls.length > 0 || s.parts.some((p) => p.takes.some(underWay)))) return 700;
+      // What decides is being measured.
+      return s?.gate.tricks.some((t) => t.requirements.some((r) => r.pending)) ? 1000 : 6000;
     },
   });
 }
