@@ -9,7 +9,8 @@ import { UnusableMedia } from './errors';
 import { fileOf, type FedTake, type Feed, type FeedTask } from './feed';
 import { partsOf } from './joined-parts';
 import { renderJoined } from './joined-proof';
-import { packAnalysis, unpackAnalysis } from './kept-analysis';
+import { decodeFinely } from './fine-outlines';
+import { packAnalysis, packFine, unpackAnalysis, unpackFine } from './kept-analysis';
 import { keepWhole } from './kept-files';
 import { packShape, unpackShape } from './kept-shape';
 import { findBeats } from './measure-beats';
@@ -50,12 +51,12 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
   },
 
   async beats(task, { signal, progress }) {
-    const take = await analysedTake(task, task.takes[0], signal);
+    const take = await outlinedTake(task, task.takes[0], signal);
     return findBeats(take, { signal, onProgress: (doing) => progress(0, 0, doing) });
   },
 
   async cloth(task, { signal, progress }) {
-    const take = await analysedTake(task, task.takes[0], signal);
+    const take = await outlinedTake(task, task.takes[0], signal);
     const plate = await plateOf(task, signal);
     if (!plate)
       throw new UnusableMedia(
@@ -95,7 +96,7 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
   },
 
   async figure(task, { signal, progress }) {
-    const take = await analysedTake(task, task.takes[0], signal);
+    const take = await outlinedTake(task, task.takes[0], signal);
     const { width, height } = take.analysis.probe;
     const outline = task.wish.zone?.map(([x, y]): [number, number] => [x * width, y * height]);
     return findFigure(take, await plateOf(task, signal), {
@@ -105,7 +106,7 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
   },
 
   async hide(task, { signal, progress }) {
-    const take = await analysedTake(task, task.takes[0], signal);
+    const take = await outlinedTake(task, task.takes[0], signal);
     const onProgress = (doing: string) => progress(0, 0, doing);
     return findHide(take, await plateOf(task, signal), { at: task.wish.at ?? undefined, signal, onProgress });
   },
@@ -122,7 +123,7 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     if (told) progress(0, 0, 'cutting out what lies over the other');
     const needs = told || wish.even;
     const files =
-      needs && ([await analysedTake(task, first, signal), await analysedTake(task, second, signal)] as const);
+      needs && ([await outlinedTake(task, first, signal), await outlinedTake(task, second, signal)] as const);
     // Of a pass and its plate the second is the empty frame.
     const empty = told && files && ((await plateOf(task, signal)) ?? (OVER_EMPTY.includes(wish.how) ? files[1] : null));
     const parts = told && files ? await partsOf(wish, plan, files, empty || null, signal) : {};
@@ -139,7 +140,7 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
   },
 
   async meet(task, { signal, progress }) {
-    const [a, b] = [await analysedTake(task, task.takes[0], signal), await analysedTake(task, task.takes[1], signal)];
+    const [a, b] = [await outlinedTake(task, task.takes[0], signal), await outlinedTake(task, task.takes[1], signal)];
     const { width, height } = a.analysis.probe;
     const { at, rate_pct: ratePct } = task.wish;
     return findMeet(a, b, await plateOf(task, signal), {
@@ -150,9 +151,18 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     });
   },
 
+  async outlines(task, { signal, progress, fresh }) {
+    const { path, analysis } = await analysedTake(task, task.takes[0], signal);
+    progress(0, 0, 'outlining whoever is in');
+    const fine = await decodeFinely(path, analysis, signal);
+    await writeFile(fresh('fine'), packFine(fine));
+    const known = fine?.frames.filter((f) => f !== null).length ?? 0;
+    return { grid: fine && { width: fine.width, height: fine.height, factor: fine.factor }, known_frames: known };
+  },
+
   async pair(task, { signal, progress, fresh }) {
-    const a = await analysedTake(task, task.takes[0], signal),
-      b = await analysedTake(task, task.takes[1], signal);
+    const a = await outlinedTake(task, task.takes[0], signal),
+      b = await outlinedTake(task, task.takes[1], signal);
     const onProgress = (doing: string) => progress(0, 0, doing);
     const { found, table, outlines } = await findPair(a, b, {
       plate: (await plateOf(task, signal)) ?? undefined,
@@ -222,13 +232,13 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
   },
 
   async spot(task, { signal, progress }) {
-    const [a, b] = [await analysedTake(task, task.takes[0], signal), await analysedTake(task, task.takes[1], signal)];
+    const [a, b] = [await outlinedTake(task, task.takes[0], signal), await outlinedTake(task, task.takes[1], signal)];
     const onProgress = (doing: string) => progress(0, 0, doing);
     return findSpot(a, b, await plateOf(task, signal), task.wish, { signal, onProgress });
   },
 
   async stills(task, { signal, progress, fresh }) {
-    const take = await analysedTake(task, task.takes[0], signal);
+    const take = await outlinedTake(task, task.takes[0], signal);
     const onProgress = (doing: string) => progress(0, 0, doing);
     return findStills(take, await plateOf(task, signal), {
       ...{ count: task.wish.count, delivery: task.delivery, signal, onProgress },
@@ -239,7 +249,7 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
   async zone(task, { signal, progress }) {
     const { zone } = task.wish;
     if (!zone) throw new UnusableMedia('No zone is drawn. Draw it on the reference picture first.', 'no-zone');
-    const take = await analysedTake(task, task.takes[0], signal);
+    const take = await outlinedTake(task, task.takes[0], signal);
     const { width, height } = take.analysis.probe;
     const outline = zone.map(([x, y]): [number, number] => [x * width, y * height]);
     return findZone(take, outline, await plateOf(task, signal), {
@@ -267,4 +277,11 @@ async function analysedTake(task: FeedTask, take: FedTake, signal: AbortSignal):
   const analysis = await analyseTake(path, { name, signal });
   await keepWhole(kept, packAnalysis(analysis));
   return { path, name, analysis };
+}
+
+/** The same with whoever is in outlined finely, where that is known. */
+async function outlinedTake(task: FeedTask, take: FedTake, signal: AbortSignal): Promise<TakeFile> {
+  const file = await analysedTake(task, take, signal);
+  const bytes = await readFile(fileOf(task, 'outlines', take, 'fine')).catch(() => null);
+  return bytes ? { ...file, analysis: { ...file.analysis, fine: unpackFine(bytes) } } : file;
 }

@@ -68,17 +68,20 @@ function outlined(all: SteadyFrames, { figures }: Pick<Known, 'figures'>, scene:
   return { width, height, factor, frames };
 }
 
-type Measured = Omit<Known, 'factorX'> & { probe: Probe };
+type Measured = Omit<Known, 'factorX'> & { probe: Probe; fine: FineOutlines | null };
 
 /** The same of a take whose pictures were not kept: they are decoded once more. */
 export async function decodeFinely(path: string, take: Measured, signal?: AbortSignal): Promise<FineOutlines | null> {
   return withFineFrames(path, take, (_, outlines) => outlines, signal);
 }
 
-/** Decodes a take's pictures finely and outlines whoever is in; gives what is made of both. Null where nothing is known of who is in. */
+/**
+ * Decodes a take's pictures finely and outlines whoever is in, unless that is known; gives what is made of both. Null where
+ * nothing is known of who is in.
+ */
 export async function withFineFrames<T>(
   path: string,
-  { scene, figures, poses, probe }: Measured,
+  { scene, figures, poses, probe, fine }: Measured,
   use: (frames: SteadyFrames, outlines: FineOutlines) => T | Promise<T>,
   signal?: AbortSignal,
 ): Promise<T | null> {
@@ -89,7 +92,7 @@ export async function withFineFrames<T>(
     for await (const { luma } of pictures(path, probe, { signal })) stack.frame(luma);
     const { factorX } = measureSize(probe.width, probe.height);
     const frames = steadyFrames(stack, { poses, factorX });
-    return await use(frames, outlined(frames, { figures }, scene));
+    return await use(frames, fine ?? outlined(frames, { figures }, scene));
   } finally {
     store.close();
   }

@@ -62,7 +62,7 @@ const dark: Look = { level: () => 40, blue: 128, red: 128 };
 const painted: Look = { level: (u, v) => coat.at(u, v), blue: 150, red: 110 };
 
 test.each<[string, Look, number]>(
-  few(3, [
+  few(1, [
     ['a dark door', dark, 1.2],
     ['a painted one, in light that falls by a third', { ...painted, light: (f) => 1 - f / 120 }, 1.2],
     ['a dark one that never fills the picture', dark, 0.4],

@@ -17,6 +17,7 @@ export const BEATS: Measure<object, BeatsFound, BeatsFound> = {
   many: false,
   needs: ['take'],
   uses: [],
+  byOutlines: true,
   decides: { 'beats-marked': decideMarked, 'light-on-beat': decideLight, 'light-inside': decideLight },
   wish: (joi) => joi.object({}),
   apart: [],

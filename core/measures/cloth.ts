@@ -22,6 +22,7 @@ export const CLOTH: Measure<ClothWish, ClothFound, Summary> = {
   needs: ['take'],
   uses: [],
   byPlate: true,
+  byOutlines: true,
   decides: { 'cloth-hides': decideCloth },
   wish: (joi) => {
     const share = () => joi.number().min(0).max(1).required();

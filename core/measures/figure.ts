@@ -22,6 +22,7 @@ export const FIGURE: Measure<FigureWish, FigureFound, FigureSummary> = {
   needs: ['take'],
   uses: [],
   byPlate: true,
+  byOutlines: true,
   decides: { 'drifts-little': decideFigure, 'cut-out-frames': decideFigure },
   wishFor: ({ kind, zone }) => ({ zone: kind === 'drifts-little' ? (zone ?? null) : null }),
   wish: (joi) => joi.object({ zone: cornersWish(joi, 'What is drawn') }),

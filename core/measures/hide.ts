@@ -20,6 +20,7 @@ export const HIDE: Measure<HideWish, HideFound, Omit<HideFound, 'path'>> = {
   needs: ['take'],
   uses: [],
   byPlate: true,
+  byOutlines: true,
   decides: { 'hidden-at': decideHidden },
   wish: (joi) => joi.object({ at: joi.number().integer().min(0).max(10_000_000).allow(null).default(null) }),
   misfit: ({ at }, [{ media }]) =>

@@ -9,6 +9,7 @@ import { HIDE } from './hide';
 import { JOINED } from './joined';
 import type { Measure } from './measure';
 import { MEET } from './meet';
+import { OUTLINES } from './outlines';
 import { PAIR } from './pair';
 import { PLATE } from './plate';
 import { PROOF } from './proof';
@@ -29,6 +30,7 @@ export const MEASURES = {
   hide: HIDE,
   joined: JOINED,
   meet: MEET,
+  outlines: OUTLINES,
   pair: PAIR,
   plate: PLATE,
   proof: PROOF,

@@ -98,6 +98,8 @@ export interface Measure<Wish extends object = object, Result extends object = o
   readonly oneSetup?: boolean;
   /** Whether the setup's empty frame tells it who stands in a take from first to last; with `once`, it is not made anew for another. */
   readonly byPlate?: boolean | 'once';
+  /** Whether it tells by the fine outlines of its takes: they are made first, each once. */
+  readonly byOutlines?: boolean;
   /** Whether it is judged with what is noted of lens and sensor. */
   readonly byLens?: boolean;
   /** Whether every wish makes one more, or a new wish takes the place of the one before. */

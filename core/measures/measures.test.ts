@@ -57,8 +57,10 @@ test('every kind of requirement that a measure decides gets that measure asked f
     const asked = neededMeasures([{ requirement: { kind, zone: ZONE_DRAWN }, parts }], ALL_MEASURES).map(
       (n) => n.measure.key,
     );
+    // What is told by outlines has them made first.
+    const outlined = measure?.byOutlines ? parts.map(() => 'outlines') : [];
     // Takes are measured by themselves as they come in.
-    expect([kind, asked]).toEqual([kind, measure && measure.needs.length > 0 ? [measure.key] : []]);
+    expect([kind, asked]).toEqual([kind, measure && measure.needs.length > 0 ? [...outlined, measure.key] : []]);
   }
 });
 
@@ -101,6 +103,8 @@ test('what is asked for: takes that are measured, each measure once, and of pair
       { requirement: { kind: 'same-direction' }, parts: turned },
     ]),
   ).toEqual(['cut a b', 'cut b a']);
+  // Whoever is in is outlined while the other pass is still to be rolled.
+  expect(keysOf([{ requirement: { kind: 'apart' }, parts: [[take('a')], []] }])).toEqual(['outlines a']);
   // A part that does for both is not held against itself.
   expect(keysOf([{ requirement: { kind: 'same-light' }, parts: [[take('a')], [take('a')]] }])).toEqual([]);
   // Of many takes the one that stands and the three newest.
@@ -146,6 +150,7 @@ test('a zone is watched once it is drawn, and anew when it is drawn elsewhere', 
     ALL_MEASURES,
   );
   expect(both.map((n) => [n.measure.key, n.wish])).toEqual([
+    ['outlines', null],
     ['zone', { zone: ZONE_DRAWN }],
     ['zone', { zone: moved }],
   ]);

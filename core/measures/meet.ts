@@ -22,6 +22,7 @@ export const MEET: Measure<MeetWish, MeetFound, MeetFound> = {
   needs: ['take'],
   uses: [],
   byPlate: true,
+  byOutlines: true,
   decides: { 'opposite-direction': decideOpposed },
   wish: (joi) => {
     const share = () => joi.number().min(0).max(1).required();

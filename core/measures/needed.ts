@@ -1,5 +1,6 @@
 import type { Requirement } from '../tricks/types';
 import { decidingMeasure, type AnyMeasure } from '.';
+import { OUTLINES } from './outlines';
 
 /** A take of a part, as far as it matters for what to measure. */
 export interface NeedingTake {
@@ -31,7 +32,8 @@ const NEWEST = 3;
 
 /**
  * What must be measured so that the measures can decide every planned requirement: each measure of takes once, what parts
- * stand on first. Takes that are not measured by themselves yet are passed over.
+ * stand on first. Takes that are not measured by themselves yet are passed over. Whoever is in is outlined as soon as a take
+ * is measured, where it will be asked for: the other take of a pair may come later.
  */
 export function neededMeasures(needs: readonly PlannedNeed[], measures: readonly AnyMeasure[]): Needed[] {
   const found = new Map<string, Needed>();
@@ -46,14 +48,18 @@ export function neededMeasures(needs: readonly PlannedNeed[], measures: readonly
     const wish = (measure.wishFor?.(requirement) as object | null | undefined) ?? null;
     if (measure.wishFor && !wish) continue;
     const ready = parts.map((takes) => takes.filter((t) => t.measured));
+    const near =
+      measure.takes === 1
+        ? ready
+        : ready.map((takes) => {
+            const newest = [...takes].sort((a, b) => b.number - a.number).slice(0, NEWEST);
+            return takes.filter((t) => t.standing || newest.includes(t));
+          });
+    if (measure.byOutlines) for (const takes of near) for (const take of takes) add(OUTLINES, null, take);
     if (measure.takes === 1) {
-      for (const takes of ready) for (const take of takes) add(measure, wish, take);
+      for (const takes of near) for (const take of takes) add(measure, wish, take);
       continue;
     }
-    const near = ready.map((takes) => {
-      const newest = [...takes].sort((a, b) => b.number - a.number).slice(0, NEWEST);
-      return takes.filter((t) => t.standing || newest.includes(t));
-    });
     near.forEach((first, i) =>
       near.slice(i + 1).forEach((second) => {
         for (const a of first) for (const b of second) if (a.id !== b.id) add(measure, wish, a, b);

@@ -17,6 +17,7 @@ export const PAIR: Measure<object, PairFound, Omit<PairFound, 'path'>> = {
   needs: ['take'],
   uses: [],
   byPlate: true,
+  byOutlines: true,
   decides: { apart: decideApart },
   wish: (joi) => joi.object({}),
   apart: ['path'],

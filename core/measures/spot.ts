@@ -17,6 +17,7 @@ export const SPOT: Measure<SpotWish, SpotFound, SpotFound> = {
   needs: ['take'],
   uses: [],
   byPlate: true,
+  byOutlines: true,
   byLens: true,
   decides: { 'same-spot': decideSpot },
   wish: (joi) => {

@@ -20,6 +20,7 @@ export const STILLS: Measure<StillsWish, StillsFound, StillsFound> = {
   needs: ['take'],
   uses: [],
   byPlate: true,
+  byOutlines: true,
   decides: { 'sharp-at': decideSharp },
   wish: (joi) => joi.object({ count: joi.number().integer().min(1).max(24).default(6) }),
   apart: [],

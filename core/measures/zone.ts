@@ -29,6 +29,7 @@ export const ZONE: Measure<ZoneWish, ZoneFound, ZoneSummary> = {
   needs: ['take'],
   uses: [],
   byPlate: true,
+  byOutlines: true,
   decides: { 'zone-free': decideZone, 'zone-till-pulled': decideZone, 'inside-zone': decideZone },
   wishFor: ({ zone }) => (zone ? { zone } : null),
   wish: (joi) => joi.object({ zone: cornersWish(joi, 'A zone') }),

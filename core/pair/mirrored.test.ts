@@ -44,7 +44,7 @@ function roll(options: Partial<TakeOptions>, floor: Floor | null, line: number |
 }
 
 test.each(
-  few(2, [
+  few(1, [
     [4, 0.15],
     [5, 0.3],
     [6, 0.35],

@@ -72,7 +72,7 @@ const meanError = (outlines: Outline[][], factor: number) => {
 };
 
 test.each(
-  few(2, [
+  few(1, [
     [3, {}],
     [4, { grain: 3.5 }],
     [5, { light: (f: number) => 0.3 * Math.sin(f / 7) }],

@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { MeasureSent } from '../../api/measures';
 import type { Joined, PassBenchPage, ZonePage } from '../../api/passes';
 import type { Planned } from '../../api/plan';
 import { unpackGaps, type PassOutlines } from '../../core/pair/kept';
@@ -13,6 +14,7 @@ import {
   query,
   startServer,
   until,
+  workerOf,
   type RunningServer,
 } from '../testing/running-server';
 import { few } from '../../core/testing/few';
@@ -94,6 +96,33 @@ test('who stands where in two passes is kept, and how near they are at any slide
   expect(Math.abs(least * outlines.fine_factor - pair!.result!.closest_px!)).toBeLessThan(2 * outlines.fine_factor);
 });
 
+test('whoever is in is outlined once, by itself, before what tells by it', async () => {
+  const rows = await query<{ measure: string; take_id: string; finished: number; finished_at: Date }>(
+    server.database,
+    "SELECT measure, take_id, finished, finished_at FROM measures WHERE measure IN ('outlines', 'pair')",
+  );
+  const outlined = new Map(rows.filter((r) => r.measure === 'outlines').map((r) => [r.take_id, r]));
+  expect([...outlined.keys()]).toEqual(expect.arrayContaining([acrossId, reachesId, otherId]));
+  expect([...outlined.values()].every((r) => r.finished === 1)).toBe(true);
+  const pair = rows.find((r) => r.measure === 'pair' && r.finished > 0)!;
+  expect(pair.finished_at.getTime()).toBeGreaterThan(outlined.get(pair.take_id)!.finished_at.getTime());
+
+  // Asked for by somebody who looks at it: it waits until then, can be called off, and is made when asked for again.
+  const { setupId } = await ask.newSetup({ name: 'Quay', scene: 'bench', parts: [{ name: 'Walk' }] });
+  const [{ id: partId }] = (await ask.board(setupId)).parts;
+  const takeId = await ask.roll(partId, { seconds: 1, crossing: 'comes-and-stays', seed: 12 });
+  const worker = workerOf(server);
+  process.kill(worker, 'SIGSTOP');
+  const asked = await ask.call<MeasureSent>('POST', '/measures/stills', { take: takeId });
+  expect([asked.status, asked.body.state]).toEqual([201, 'waiting']);
+  const off = await ask.call<MeasureSent>('POST', `/measures/${asked.body.id}/call-off`);
+  expect([off.status, off.body.state]).toEqual([200, 'failed']);
+  expect((await ask.call('POST', '/measures/stills', { take: takeId })).body.state).toBe('waiting');
+  process.kill(worker, 'SIGCONT');
+  expect((await ask.measure('stills', [takeId])).state).toBe('done');
+  expect((await ask.measure('outlines', [takeId])).result).toMatchObject({ known_frames: 25 });
+});
+
 test('whoever reaches over meets the other, in the middle of the take', async () => {
   const found = await ask.measure('pair', [reachesId, otherId]);
   const { overlap_runs: runs } = found.result as { overlap_runs: { start: number; end: number }[] };
@@ -110,7 +139,12 @@ test.each(
     ['through', { strength: [{ frame: 0, pct: 100 }, { frame: 50, pct: 20 }] }, FRAMES, [0, 0]], // prettier-ignore
     ['switch', { at: 40 }, FRAMES, [0, 0]],
     ['figure', {}, FRAMES, [0, 0]],
-    ['opening', { outline: WINDOW.map(([x, y]) => [640 * x, 360 * y]), lift_stops: 0.5, feather_px: 4 }, FRAMES, [0, 0]],
+    [
+      'opening',
+      { outline: WINDOW.map(([x, y]) => [640 * x, 360 * y]), lift_stops: 0.5, feather_px: 4 },
+      FRAMES,
+      [0, 0],
+    ],
   ] as const),
 )('a proof joined by %s is a film that can be stepped through', async (how, more, frames, start) => {
   const takes = how === 'opening' ? [baseId, visitorId] : [acrossId, otherId];

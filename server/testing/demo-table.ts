@@ -24,7 +24,7 @@ import type { DemoSetup, DemoTake } from '../demo/demo-types';
 /** Three eighths of the demo's size each way are rolled and judged in a fraction of the time. */
 const SMALLER = 0.375;
 /** What is acted is told by its outlines: it wants more of them. */
-const ACTED = 0.75;
+const ACTED = 0.5;
 const deliveryAt = (scale: number) => ({
   width: scale * DEMO_SHOOT.delivery_width,
   height: scale * DEMO_SHOOT.delivery_height,

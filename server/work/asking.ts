@@ -1,4 +1,5 @@
 import { neededMeasures } from '../../core/measures/needed';
+import { OUTLINES } from '../../core/measures/outlines';
 import { TAKE } from '../../core/measures/take';
 import type { Setup } from '../../api/plan';
 import { readNeeds } from '../plan/boards';
@@ -103,8 +104,9 @@ interface Again {
 export async function askAgainForOld(house: House, standing: readonly string[]): Promise<void> {
   const { pool, queue, measures } = house;
   const versions = JSON.stringify(
-    measures.map(({ key, version, reads, needs, uses }) => {
-      const rests = [TAKE.key, ...needs, ...uses].filter((other) => other !== key);
+    measures.map(({ key, version, reads, needs, uses, byOutlines }) => {
+      const outlines = byOutlines ? [OUTLINES.key] : [];
+      const rests = [TAKE.key, ...needs, ...uses, ...outlines].filter((other) => other !== key);
       return { key, version, reads, rests };
     }),
   );
@@ -115,7 +117,10 @@ export async function askAgainForOld(house: House, standing: readonly string[]):
   );
   const { rows } = await pool.query<Again & { measure: string }>(
     `SELECT m.id, m.measure, 
-       CASE WHEN m.result IS NULL THEN $2::int WHEN m.take_id = ANY($5::uuid[]) THEN $3::int ELSE $4::int END AS priority
+       CASE WHEN m.result IS NULL THEN greatest($2::int, (
+           SELECT max(w.priority) FROM measures o JOIN pgboss.job w ON w.name = 'measure' AND w.id = o.job_id
+           WHERE o.take_id IN (m.take_id, m.against_id) AND o.measure = $6))
+         WHEN m.take_id = ANY($5::uuid[]) THEN $3::int ELSE $4::int END AS priority
      FROM measures m ${JOB_OF.m}
      JOIN jsonb_to_recordset($1) AS v(key text, version int, rests text[]) ON v.key = m.measure
      WHERE m.deleted_at IS NULL AND m.failure IS NULL AND (m.result IS NULL OR m.version < v.version)
@@ -124,7 +129,7 @@ export async function askAgainForOld(house: House, standing: readonly string[]):
          AND o.against_id IS NULL AND o.measure = ANY(v.rests)
          AND o.result IS NULL AND o.failure IS NULL AND o.deleted_at IS NULL)
      ORDER BY priority DESC LIMIT ${AT_A_TIME}`,
-    [versions, PRIORITY.planned, PRIORITY.againStanding, PRIORITY.again, standing],
+    [versions, PRIORITY.planned, PRIORITY.againStanding, PRIORITY.again, standing, OUTLINES.key],
   );
   for (const { id, measure, priority } of rows) {
     if (!measureOf(house, measure)) continue;

@@ -3,6 +3,7 @@ import Joi from 'joi';
 import type { PoolClient } from 'pg';
 import type { AnyMeasure } from '../../core/measures';
 import { putTogether, takeApart } from '../../core/measures/apart';
+import { OUTLINES } from '../../core/measures/outlines';
 import type { Outcome } from '../../core/measures/measure';
 import type { Db } from '../platform/database';
 import { JOB_LIVES, JOB_OF, PRIORITY, stateOf, type JobTable, type WorkQueue, type WorkRow } from './queue';
@@ -120,7 +121,7 @@ export async function keepFailure(db: Db, id: string, failure: string): Promise<
   );
 }
 
-export async function setJob(db: Db, table: JobTable, id: string, jobId: string): Promise<void> {
+export async function setJob(db: Db, table: JobTable, id: string, jobId: string | null): Promise<void> {
   await db.query(`UPDATE ${table} SET job_id = $2 WHERE id = $1`, [id, jobId]);
 }
 
@@ -136,8 +137,9 @@ export async function callOff(db: PoolClient, queue: WorkQueue, row: MeasureRow)
     ),
     [row.id],
   );
-  if (!rows[0]) return false;
-  await queue.callOff(db, 'measure', rows[0].id);
+  // What waits for its outlines has no job yet.
+  if (!rows[0] && row.state !== 'waiting') return false;
+  if (rows[0]) await queue.callOff(db, 'measure', rows[0].id);
   await keepFailure(db, row.id, CALLED_OFF);
   return true;
 }
@@ -196,8 +198,22 @@ export async function askFor(
        WHERE id = $1`,
       [id, JSON.stringify(wish), wanted.wish !== undefined],
     );
-  await setJob(db, 'measures', id, await queue.send(db, 'measure', id, priority));
+  // What waits without a job gets one once its outlines are there.
+  if (measure.byOutlines && !(await askOutlines(db, queue, wanted))) await setJob(db, 'measures', id, null);
+  else await setJob(db, 'measures', id, await queue.send(db, 'measure', id, priority));
   return { id, isNew: true };
+}
+
+/** Has whoever is in some takes outlined, as soon as what tells by it is wanted; says whether that is done, or cannot be. */
+async function askOutlines(db: PoolClient, queue: WorkQueue, { takes, priority }: Wanted): Promise<boolean> {
+  let done = true;
+  for (const take of takes) {
+    const row = await findMeasureOf(db, OUTLINES, [take]);
+    if (row?.state === 'done' || row?.state === 'failed') continue;
+    await askFor(db, queue, { measure: OUTLINES, takes: [take], priority });
+    done = false;
+  }
+  return done;
 }
 
 async function insertMeasure(db: Db, { measure, takes, plate = null }: Wanted, slot: string, wish: object) {
