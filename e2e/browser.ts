@@ -28,7 +28,7 @@ export class AppUnderTest {
       real ? undefined : KEPT_MAIN,
     );
     this.browser = await chromium.launch({
-      executablePath: '/usr/bin/chromium',
+      executablePath: '/usr/bin/chromium-headless-shell',
       args: [
         '--no-sandbox',
         '--disable-gpu',
