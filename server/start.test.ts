@@ -77,7 +77,9 @@ const none = (data: string) =>
 
 afterAll(async () => {
   for (const child of running) child.kill('SIGINT');
-  await Promise.all(running.map((child) => child.exitCode !== null || once(child, 'exit')));
+  await Promise.all(
+    running.map((child) => child.exitCode !== null || child.signalCode !== null || once(child, 'exit')),
+  );
   rmSync(folder, { recursive: true, force: true });
 });
 

@@ -10,7 +10,7 @@ let sources: string | null = null;
 
 /** What a result is kept by: the sums' sources, the recordings, and all that was asked and known of them. */
 function nameOf({ key, task: { takes, plate, wish, delivery } }: ThreadJob): string {
-  sources ??= sourcesHash('core', 'media');
+  sources ??= sourcesHash(['core', 'media']);
   const seen = [...takes, ...(plate ? [plate] : [])].map(({ hash, name, facts, known }) => ({
     hash,
     name,

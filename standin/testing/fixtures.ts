@@ -16,23 +16,30 @@ import type { CameraSettings } from '../settings';
 
 /** What tests made once and use again, by what it was made of; nothing else is kept here. */
 export const KEPT = join(ROOT, '.cache', 'fixtures');
+/** Clips that come with the sources: the same bytes on every machine, and nobody waits for them (`npm run clips`). */
+export const CLIPS = join(ROOT, 'standin', 'testing', 'clips');
+/** A clip's truth lies beside it, under its name with this at the end. */
+export const TRUTH = '.truth';
 
-/** The hash of all sources in some folders of the project, tests aside: what is made by them is the same while it is. */
-export function sourcesHash(...folders: string[]): string {
+/**
+ * The hash of all sources in some folders of the project, tests aside: what is made by them is the same while it is.
+ * @param read gives what counts of a source
+ */
+export function sourcesHash(folders: readonly string[], read = (text: string) => text): string {
   const hash = createHash('sha256');
   for (const folder of folders) {
     const names = readdirSync(join(ROOT, folder), { recursive: true, encoding: 'utf8' })
       .filter((name) => /\.(ts|cjs)$/.test(name) && !/\.test\.ts$|(^|\/)(testing|assembly)\//.test(name))
       .sort();
-    for (const name of names) hash.update(name).update(readFileSync(join(ROOT, folder, name)));
+    for (const name of names) hash.update(name).update(read(readFileSync(join(ROOT, folder, name), 'utf8')));
   }
   return hash.digest('hex');
 }
 
 let camera: string | null = null;
-/** What a clip is kept by: how it was recorded, by which camera. */
-function nameOf(settings: CameraSettings): string {
-  camera ??= sourcesHash('standin', 'core/numeric', 'core/geometry') + readFileSync(join(ROOT, 'media/run.ts'), 'utf8');
+/** What a clip is kept by: how it was recorded, by which camera. Where the camera's sources find each other says nothing. */
+export function nameOf(settings: CameraSettings): string {
+  camera ??= sourcesHash(['standin'], (text) => text.replace(/^import [^;]*;$/gm, ''));
   const sorted = JSON.stringify(Object.entries(settings).sort(([a], [b]) => (a < b ? -1 : 1)));
   return createHash('sha256').update(sorted).update(camera).digest('hex').slice(0, 32);
 }
@@ -43,8 +50,9 @@ export async function fixtureClip(
   options: RecordOptions = {},
 ): Promise<{ path: string; truth: TakeTruth }> {
   mkdirSync(KEPT, { recursive: true });
-  const path = join(KEPT, `${nameOf(settings)}.mp4`);
-  const told = `${path}.json`;
+  const name = `${nameOf(settings)}.mp4`;
+  const path = join(existsSync(join(CLIPS, name)) ? CLIPS : KEPT, name);
+  const told = path + TRUTH;
   if (!existsSync(told) || !existsSync(path)) {
     const fresh = join(KEPT, `${randomUUID()}.mp4`);
     const truth = await recordTake(settings, fresh, options);
