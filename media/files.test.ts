@@ -310,3 +310,16 @@ test('the measuring size keeps the shape and is never larger than the picture', 
   expect(measureSize(3840, 2160)).toMatchObject({ width: 960, height: 540, factorX: 4, factorY: 4 });
   expect(measureSize(320, 240)).toMatchObject({ width: 320, height: 240, factorX: 1 });
 });
+
+test('measuring says what is being done, and how far it is, to the end', async () => {
+  const said: { doing: string; done: number; total: number }[] = [];
+  const onProgress = (done: number, total: number, doing = '') => said.push({ doing, done, total });
+  await measureTake(clip('said.mp4', '320x180', '60', '-pix_fmt', 'yuv420p'), { onProgress });
+  expect([...new Set(said.map((s) => s.doing))]).toEqual(['', 'finding how the camera moved', 'telling who is in']);
+  const decoded = said.filter((s) => s.doing === '');
+  const told = said.filter((s) => s.doing === 'telling who is in');
+  expect(decoded.at(-1)).toMatchObject({ done: 60, total: 60 });
+  // It goes on as long as it takes: from the first frames to the last ones.
+  expect([told[0].done, told.at(-1)!.total]).toEqual([0, 60]);
+  expect(told.at(-1)!.done).toBeGreaterThanOrEqual(50);
+});
