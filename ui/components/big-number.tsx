@@ -2,13 +2,7 @@ import { StyleSheet, Text, View } from 'react-native';
 import type { DecidingNumber } from '../../core/report/types';
 import { FONT } from '../theme/palette';
 import { usePalette } from '../theme/theme';
-
-/** Digits that fit the size of a number: enough to tell it from its limit, no more. */
-export function plain(value: number): string {
-  const size = Math.abs(value);
-  if (size >= 100) return value.toFixed(0);
-  return size >= 10 ? value.toFixed(1) : value.toFixed(2);
-}
+import { plain } from './plain-number';
 
 /** A number to be read from arm's length, with its limit beside it. */
 export function BigNumber({ number }: { number: DecidingNumber }) {

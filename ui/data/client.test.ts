@@ -1,5 +1,5 @@
 /** @jest-environment jsdom */
-import { plain } from '../components/big-number';
+import { plain } from '../components/plain-number';
 import { request, ServerSays, Unreachable } from './client';
 
 interface Answer {

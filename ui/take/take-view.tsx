@@ -4,7 +4,7 @@ import { useCallback, useRef, useState } from 'react';
 import { ScrollView, StyleSheet, useWindowDimensions, View } from 'react-native';
 import type { Said, TakeReport } from '../../core/report/types';
 import { Action } from '../components/action';
-import { plain } from '../components/big-number';
+import { plain } from '../components/plain-number';
 import { Disc } from '../components/disc';
 import { Row } from '../components/row';
 import { Screen, useWide } from '../components/screen';

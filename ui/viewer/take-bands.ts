@@ -1,5 +1,5 @@
 import type { Run, TakeReport } from '../../core/report/types';
-import { plain } from '../components/big-number';
+import { plain } from '../components/plain-number';
 import type { Band } from './ribbon';
 
 /** The take's traces on one frame axis: movement, light, focus, presence, with their faults. */
