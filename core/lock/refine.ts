@@ -85,7 +85,11 @@ export function refinePath(
     rival: median(records.flatMap((r) => (r.rival === undefined ? [] : [r.rival]))) || 0,
   };
   if (anchors.length === 0) return path;
-  const refined = anchors.map((anchor, index) => refineAnchor(anchor, records, index));
+  const framesOf = anchors.map((): number[] => []);
+  records.forEach((r, f) => {
+    if (r.anchor >= 0 && r.sighting && r.pose) framesOf[r.anchor].push(f);
+  });
+  const refined = anchors.map((anchor, index) => refineAnchor(anchor, records, index, framesOf[index]));
   const links = linkAnchors(anchors, records, refined);
   const island = againstFirst ? 0 : largestIsland(links, records, refined);
   const first = anchors[island];
@@ -128,12 +132,14 @@ interface RefinedAnchor {
   trust: Float32Array;
 }
 
-function refineAnchor(anchor: Anchor, records: readonly FrameRecord[], index: number): RefinedAnchor {
+/** @param frames those that hang on the anchor */
+function refineAnchor(
+  anchor: Anchor,
+  records: readonly FrameRecord[],
+  index: number,
+  frames: readonly number[],
+): RefinedAnchor {
   const { patches } = anchor.grid;
-  const frames: number[] = [];
-  records.forEach((r, f) => {
-    if (r.anchor === index && r.sighting && r.pose) frames.push(f);
-  });
   const random = seededRandom(7 + index);
   let weights = reliabilities(anchor);
   let spreads: Float32Array = new Float32Array(patches.length).fill(0.06);

@@ -51,6 +51,8 @@ export class CameraTracker {
   readonly anchors: Anchor[] = [];
   readonly records: FrameRecord[] = [];
   private readonly seen: Sightings;
+  /** How many frames hang on each island. */
+  private readonly held = new Map<number, number>();
   private current = -1;
   private expected: Expected = {
     last: similarityToPose(IDENTITY),
@@ -124,14 +126,14 @@ export class CameraTracker {
       expected.last[k] = fresh[k];
     }
     expected.usualShare += 0.1 * (seen.share - expected.usualShare);
-    this.records[index] = {
+    this.put(index, {
       anchor: this.current,
       sighting: this.seen.keep(seen.sighting),
       pose: Float64Array.from(fresh),
       spread: seen.spread,
       share: seen.share,
       rival: rival?.found ? undefined : rival?.ratio,
-    };
+    });
     const island = this.islandOf(this.current);
     if (island !== 0 && index % TIE_EVERY === 0 && this.recall(plane, index, seen)) return;
     this.considerAnchor(plane, index, anchor, seen);
@@ -163,9 +165,19 @@ export class CameraTracker {
       this.expected = kept;
       return;
     }
-    if (island === null && !held.pose) this.records[index - 1] = this.itself(this.current);
+    if (island === null && !held.pose) this.put(index - 1, this.itself(this.current));
     this.retire();
     this.note(plane, index, anchor, seen);
+  }
+
+  /** Keeps how a frame is held; counted as it goes, so that a long take costs no more a frame than a short one. */
+  private put(index: number, record: FrameRecord): void {
+    for (const [{ anchor }, by] of [
+      [this.records[index], -1],
+      [record, 1],
+    ] as const)
+      if (anchor >= 0) this.held.set(this.islandOf(anchor), (this.held.get(this.islandOf(anchor)) ?? 0) + by);
+    this.records[index] = record;
   }
 
   private islandOf(anchor: number): number {
@@ -233,7 +245,7 @@ export class CameraTracker {
     if (!anchor) return;
     this.anchors.push(anchor);
     this.current = this.anchors.length - 1;
-    this.records[frame] = this.itself(this.current);
+    this.put(frame, this.itself(this.current));
   }
 
   /** Changes to another anchor when the camera has left this one's picture, or sees it too differently. */
@@ -262,10 +274,7 @@ export class CameraTracker {
   private retire(): void {
     const atHand = this.anchors.filter((a) => a.tools);
     if (atHand.length <= MOST_AT_HAND) return;
-    const held = new Map<number, number>();
-    for (const { anchor } of this.records)
-      if (anchor >= 0) held.set(this.islandOf(anchor), (held.get(this.islandOf(anchor)) ?? 0) + 1);
-    const [main] = [...held].reduce((a, b) => (b[1] > a[1] ? b : a), [0, 0]);
+    const [main] = [...this.held].reduce((a, b) => (b[1] > a[1] ? b : a), [0, 0]);
     const kept = [this.anchors[0], this.anchors[main], this.anchors[this.current]];
     for (const a of atHand.slice(0, atHand.length - MOST_AT_HAND)) if (!kept.includes(a)) a.tools = null;
   }
@@ -309,12 +318,12 @@ export class CameraTracker {
       if (!found || (seen && found.fit.members < seen.fit.members)) continue;
       this.current = i;
       this.expected = { ...from, last: Float64Array.from(found.fit.pose), lost: 0, usualShare: found.share };
-      this.records[index] = {
+      this.put(index, {
         anchor: i,
         sighting: this.seen.keep(found.sighting),
         pose: Float64Array.from(found.fit.pose),
         spread: found.spread,
-      };
+      });
       return true;
     }
     return false;
