@@ -64,9 +64,11 @@ test.each(few(2, ['index-first.mp4', 'same.mkv', 'same.avi']))(
 
 test('pictures with broken blocks are named by frame, until the next one that stands by itself', async () => {
   const bytes = readFileSync(path('index-first.mp4'));
-  // In the second half of the file, away from its index.
-  const from = Math.floor(0.62 * bytes.length);
-  bytes.fill(0x41, from, from + 1500);
+  const wish = ['-select_streams', 'v', '-show_entries', 'packet=pts,pos,size', '-of', 'json'];
+  const told = execFileSync('ffprobe', ['-v', 'error', ...wish, path('index-first.mp4')], { encoding: 'utf8' });
+  const { packets } = JSON.parse(told) as { packets: { pts: number; pos: string; size: string }[] };
+  const [from, size] = packets.sort((p, q) => p.pts - q.pts).map((p) => [Number(p.pos), Number(p.size)])[35];
+  bytes.fill(0x41, from + Math.floor(size / 4), from + size + 1000);
   writeFileSync(path('broken.mp4'), bytes);
   const { media, take } = await measureTake(path('broken.mp4'));
   expect(media.complete).toBe(true);
