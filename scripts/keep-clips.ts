@@ -11,8 +11,8 @@ import { CLIPS, KEPT, nameOf, TRUTH } from '../standin/testing/fixtures';
 const LARGEST = 400_000;
 
 const wanted = new Set<string>();
+for (const folder of [KEPT, CLIPS]) mkdirSync(folder, { recursive: true });
 for (const folder of [KEPT, CLIPS]) {
-  mkdirSync(folder, { recursive: true });
   for (const name of readdirSync(folder).filter((n) => n.endsWith(TRUTH))) {
     const clip = name.slice(0, -TRUTH.length);
     const { settings } = JSON.parse(readFileSync(join(folder, name), 'utf8')) as TakeTruth;
