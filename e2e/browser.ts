@@ -112,7 +112,9 @@ export async function fits(page: Page): Promise<void> {
 export async function faults(page: Page, onlyColours = false): Promise<string[]> {
   // Only what is wrong is sent back. What is pressed is large enough, or has room around it; the checker leaves that out by itself.
   const rules = onlyColours ? { runOnly: ['color-contrast'] } : { rules: { 'target-size': { enabled: true } } };
-  const checker = new AxeBuilder({ page }).setLegacyMode(true).options({ resultTypes: ['violations'], preload: false, ...rules });
+  const checker = new AxeBuilder({ page })
+    .setLegacyMode(true)
+    .options({ resultTypes: ['violations'], preload: false, ...rules });
   const { violations } = await checker.analyze();
   return violations
     .filter((v) => v.impact === 'serious' || v.impact === 'critical')
