@@ -30,6 +30,7 @@ let baseId: string, visitorId: string;
 
 const FRAMES = 60;
 const small = { width: 640, seconds: FRAMES / 25 };
+const MIDDLE = { points: [[320, 0], [320, 360]], first_side: 'left' }; // prettier-ignore
 const WINDOW = [
   [0.5781, 0.4028],
   [0.6781, 0.4028],
@@ -136,7 +137,7 @@ test('whoever reaches over meets the other, in the middle of the take', async ()
 
 test.each(
   few(2, [
-    ['opening', { outline: WINDOW.map(([x, y]) => [640 * x, 360 * y]), lift_stops: 0.5, feather_px: 4 }, FRAMES, [0, 0]],
+    ['line', { line: MIDDLE, feather_px: 27, slide: 3 }, FRAMES - 3, [3, 0]],
     ['through', { strength: [{ frame: 0, pct: 100 }, { frame: 50, pct: 20 }] }, FRAMES, [0, 0]], // prettier-ignore
     ['switch', { at: 40 }, FRAMES, [0, 0]],
     ['figure', {}, FRAMES, [0, 0]],
