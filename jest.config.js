@@ -39,14 +39,19 @@ const node = (name, folders, extra = {}) => ({
   ...extra,
 });
 
+/** Tests of sums, each one module with all that it uses. */
+const bundled = (name, folders) =>
+  node(name, folders, { transform: { '\\.test\\.ts$': '<rootDir>/scripts/bundle-test.cjs' } });
+
 module.exports = {
   testTimeout: 300000,
   testSequencer: '<rootDir>/scripts/test-order.cjs',
   projects: [
-    node('core', ['core', 'api']),
-    node('media', ['media', 'cli', 'packs']),
-    node('camera', ['standin', 'score']),
-    node('server', ['server']),
+    bundled('core', ['core', 'api']),
+    bundled('media', ['media', 'cli', 'packs']),
+    bundled('camera', ['standin', 'score']),
+    bundled('demo', ['server/demo']),
+    node('server', ['server'], { testPathIgnorePatterns: ['/node_modules/', '/server/demo/'] }),
     node('browser', ['e2e']),
     {
       displayName: 'ui',

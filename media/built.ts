@@ -3,10 +3,14 @@ import { join } from 'node:path';
 /** Set by the bundler (`scripts/bundle.cjs`). */
 declare const BUNDLED: boolean | undefined;
 
+/** Set where a test is made one module with what it uses (`scripts/bundle-test.cjs`). */
+declare const PROJECT: string | undefined;
+
 const isBundled = typeof BUNDLED !== 'undefined';
+const below = isBundled ? join(__dirname, '..', '..') : join(__dirname, '..');
 
 /** The project's own folder. */
-export const ROOT = isBundled ? join(__dirname, '..', '..') : join(__dirname, '..');
+export const ROOT = typeof PROJECT !== 'undefined' ? PROJECT : below;
 
 /**
  * What a program or thread of the project is started from: its file in the bundle that this runs from, or its source.
