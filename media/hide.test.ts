@@ -1,16 +1,16 @@
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { basename, join } from 'node:path';
+import { join } from 'node:path';
 import { quantile } from '../core/numeric/quantile';
 import { boxOutline } from '../core/zone/outline';
 import { judgeHide } from '../core/judge/hide';
 import { judgeZone } from '../core/judge/zone';
 import { findHide } from './measure-hide';
 import { makeMatte } from './measure-matte';
-import { analyseTake } from './measure-take';
 import { findZone } from './measure-zone';
 import type { TakeFile } from './plate';
+import { outlinedTake } from './testing/outlined';
 import { wallPicture } from './testing/wall-clip';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-hide-'));
@@ -52,11 +52,6 @@ function roll(name: string, x: string, before = false, hand = false): string {
   return path;
 }
 
-async function opened(path: string): Promise<TakeFile> {
-  const name = basename(path);
-  return { path, name, analysis: await analyseTake(path, { name, fine: true }) };
-}
-
 let behind: TakeFile;
 const plate = { path: join(folder, 'plate.mp4'), name: 'plate.mp4' };
 const size = { width: WIDTH, height: HEIGHT };
@@ -67,7 +62,7 @@ const found = async (take: TakeFile) => {
 beforeAll(async () => {
   writeFileSync(still, wallPicture());
   roll('plate', '-100');
-  behind = await opened(roll('behind', 'min(320,6*(n-1)-60)'));
+  behind = await outlinedTake(roll('behind', 'min(320,6*(n-1)-60)'));
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
@@ -89,14 +84,14 @@ test('somebody goes behind a pillar: the frames to one, the pillar, and a split 
 });
 
 test('a hand that stays in sight is seen, however small', async () => {
-  const report = await found(await opened(roll('hand', 'min(320,6*(n-1)-60)', false, true)));
+  const report = await found(await outlinedTake(roll('hand', 'min(320,6*(n-1)-60)', false, true)));
   expect(report.verdict).toBe('reshoot');
   expect(report.hidden_runs).toEqual([]);
   expect(report.least_shown!.share).toBeLessThan(0.003);
 });
 
 test('who passes before the pillar is caught, and a frame beyond the end refused', async () => {
-  const front = await found(await opened(roll('front', '10*(n-1)-60', true)));
+  const front = await found(await outlinedTake(roll('front', '10*(n-1)-60', true)));
   expect([front.verdict, front.reasons[0].code]).toEqual(['reshoot', 'leaves']);
   await expect(findHide(behind, plate, { at: 75 })).rejects.toThrow(/frames 0 to 74; frame 75 is not among them/);
 });

@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { basename, join } from 'node:path';
+import { join } from 'node:path';
 import { judgeSpot } from '../core/judge/spot';
 import { measureBarsFiles } from './measure-bars';
 import { findBeats } from './measure-beats';
@@ -9,10 +9,9 @@ import { measureClothFiles } from './measure-cloth';
 import { measureMeetFiles } from './measure-meet';
 import { findSpot } from './measure-spot';
 import { measureStillsFiles } from './measure-stills';
-import { analyseTake } from './measure-take';
-import type { TakeFile } from './plate';
 import { probeFile } from './probe';
 import { readStill } from './still-out';
+import { outlinedTake } from './testing/outlined';
 import { wallPicture } from './testing/wall-clip';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-moments-'));
@@ -62,12 +61,6 @@ const somebody = (x: string, y = '120', width = 50, height = 170): Piece => ({
   y,
 });
 
-/** A take that several things are asked of, measured once. */
-async function opened(path: string): Promise<TakeFile> {
-  const name = basename(path);
-  return { path, name, analysis: await analyseTake(path, { name, fine: true }) };
-}
-
 let plate = '';
 beforeAll(() => {
   writeFileSync(still, wallPicture());
@@ -108,8 +101,8 @@ test('stills: sharp frames can be held; the cut-out is theirs, opaque, at full s
 });
 
 test('spot: how far the second lies from the first, at the frames given and at the usual ones', async () => {
-  const a = await opened(roll('spot-a', [somebody('min(8*t,300)', '60+t')], { seconds: 2 }));
-  const b = await opened(roll('spot-b', [somebody('270+4*t', '100')], { seconds: 2 }));
+  const a = await outlinedTake(roll('spot-a', [somebody('min(8*t,300)', '60+t')], { seconds: 2 }));
+  const b = await outlinedTake(roll('spot-b', [somebody('270+4*t', '100')], { seconds: 2 }));
   const empty = { path: plate, name: 'plate' };
   const report = await findSpot(a, b, empty, { at_a: 45, at_b: 10 });
   expect(Math.abs(report.dx_px! - 10)).toBeLessThan(0.01 * WIDTH);
@@ -129,7 +122,7 @@ test('beats: starts, strikes, a step of light and a clap, each on its frame', as
     sound: `aevalsrc='0.002*random(0)+if(between(t,2.4,2.45),0.6*(random(1)-0.5),0)':s=48000:d=4`,
     then: lit,
   });
-  const take = await opened(path);
+  const take = await outlinedTake(path);
   const report = await findBeats(take);
   const at = (kind: string) => report.beats.filter((b) => b.kind === kind).map((b) => b.frame);
   for (const [kind, frame] of Object.entries({ starts: 30, light: 60, sound: 60 })) {

@@ -42,32 +42,30 @@ const ready = (s: Started, times = 1) =>
     120,
   );
 
-/** Processes that work with a data folder, by a word of their command line. */
-function working(data: string, word: string): number[] {
+/** Processes of which something is true. */
+function processes(belongs: (pid: string) => boolean): number[] {
   return readdirSync('/proc').flatMap((pid) => {
     try {
-      if (!/^\d+$/.test(pid) || !readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(word)) return [];
-      const own = readFileSync(`/proc/${pid}/environ`, 'utf8')
+      return /^\d+$/.test(pid) && belongs(pid) ? [Number(pid)] : [];
+    } catch {
+      // It ended meanwhile.
+      return [];
+    }
+  });
+}
+
+/** Those that work with a data folder, by a word of their command line. */
+const working = (data: string, word: string) =>
+  processes(
+    (pid) =>
+      readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(word) &&
+      readFileSync(`/proc/${pid}/environ`, 'utf8')
         .split('\0')
-        .includes(`UMBRASTAT_DATA=${join(folder, data)}`);
-      return own ? [Number(pid)] : [];
-    } catch {
-      return [];
-    }
-  });
-}
-/** Processes of its database: those that work in that folder. */
-function databaseOf(data: string): number[] {
-  return readdirSync('/proc').flatMap((pid) => {
-    try {
-      return /^\d+$/.test(pid) && readlinkSync(`/proc/${pid}/cwd`) === join(folder, data, 'postgres')
-        ? [Number(pid)]
-        : [];
-    } catch {
-      return [];
-    }
-  });
-}
+        .includes(`UMBRASTAT_DATA=${join(folder, data)}`),
+  );
+/** Those of its database, which writes over its environment: they work in its folder. */
+const databaseOf = (data: string) =>
+  processes((pid) => readlinkSync(`/proc/${pid}/cwd`) === join(folder, data, 'postgres'));
 const none = (data: string) =>
   until(
     async () => [...working(data, 'server-worker'), ...working(data, 'server-main')],

@@ -39,6 +39,7 @@ export function layShapes(a: Uint8Array, b: Uint8Array, width: number): LaidShap
     for (let x = 0; x < width; x += step) if (a[y * width + x]) found.push(x + 0.5 - one.x, y + 0.5 - one.y);
   const points = Float64Array.from(found);
   const looked = points.length / 2;
+  // Written out: a call for each point of each try takes longer than the sum.
   const shareOf = (p: Similarity) => {
     const [c, s] = [p.scale * cos(p.rotation), p.scale * sin(p.rotation)];
     const [left, top] = [one.x + p.dx, one.y + p.dy];

@@ -206,6 +206,11 @@ export async function askFor(
 
 /** Has whoever is in some takes outlined, as soon as what tells by it is wanted; says whether that is done, or cannot be. */
 async function askOutlines(db: PoolClient, queue: WorkQueue, { takes, priority }: Wanted): Promise<boolean> {
+  // Who ends one of them just now waits until what rests on it stands here, or is waited for.
+  await db.query('SELECT 1 FROM measures WHERE measure = $1 AND take_id = ANY($2::uuid[]) ORDER BY id FOR UPDATE', [
+    OUTLINES.key,
+    takes,
+  ]);
   let done = true;
   for (const take of takes) {
     const row = await findMeasureOf(db, OUTLINES, [take]);
