@@ -23,23 +23,29 @@ function sourcesHash() {
   return sources;
 }
 
+/** The module that a test and what it uses become, and its source map. */
+function bundleOf(path) {
+  const { outputFiles } = buildSync({
+    entryPoints: [path],
+    outfile: `${path}.js`,
+    bundle: true,
+    packages: 'external',
+    define: { PROJECT: JSON.stringify(ROOT) },
+    platform: 'node',
+    target: 'node20',
+    format: 'cjs',
+    sourcemap: 'external',
+    write: false,
+    logLevel: 'silent',
+  });
+  const [map, code] = ['.map', '.js'].map((end) => outputFiles.find((f) => f.path.endsWith(end)).text);
+  return { code, map };
+}
+
 module.exports = {
+  FOLDERS,
+  ROOT,
+  bundleOf,
   getCacheKey: (text, path) => createHash('sha256').update(sourcesHash()).update(path).update(text).digest('hex'),
-  process(_text, path) {
-    const { outputFiles } = buildSync({
-      entryPoints: [path],
-      outfile: `${path}.js`,
-      bundle: true,
-      packages: 'external',
-      define: { PROJECT: JSON.stringify(ROOT) },
-      platform: 'node',
-      target: 'node20',
-      format: 'cjs',
-      sourcemap: 'external',
-      write: false,
-      logLevel: 'silent',
-    });
-    const [map, code] = ['.map', '.js'].map((end) => outputFiles.find((f) => f.path.endsWith(end)).text);
-    return { code, map };
-  },
+  process: (_text, path) => bundleOf(path),
 };
