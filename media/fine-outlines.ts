@@ -1,7 +1,8 @@
 import type { Similarity } from '../core/geometry/similarity';
 import { fineOutlines } from '../core/presence/fine';
-import type { FineFrames, Outline } from '../core/presence/fine-background';
+import type { FineFrames, Outline, SteadyFine } from '../core/presence/fine-background';
 import { FineStack } from '../core/presence/fine-stack';
+import type { PixelBox } from '../core/presence/shade';
 import type { Figure } from '../core/presence/figures';
 import type { SceneAnalysis } from '../core/scene/analyse';
 import { layPlane } from '../core/scene/steady-reader';
@@ -39,21 +40,31 @@ export type SteadyFrames = FineFrames & {
 function steadyFrames(stack: FineStack, { poses, factorX }: Pick<Known, 'poses' | 'factorX'>): SteadyFrames {
   const { width, height, count } = stack;
   const factor = stack.factor * factorX;
-  const laid = new Uint8Array(width * height);
+  const bytes = () => new Uint8Array(width * height);
+  const laid = { luma: bytes(), blue: bytes(), red: bytes() },
+    seen = bytes();
+  const goes = ({ dx, dy, rotation, scale }: Similarity) =>
+    Math.max(Math.hypot(dx, dy) / factor, (width / 2) * (Math.abs(rotation) + Math.abs(scale - 1))) >= LEAST_MOVE;
+  const shape = { width, height };
+  const lay = (name: keyof typeof laid, data: Uint8Array, pose: Similarity, part?: PixelBox) =>
+    layPlane({ ...shape, data }, pose, 1 / factor, laid[name], name === 'luma' ? seen : null, shape, part);
   const read = (frame: number) => {
     const pose = poses[frame];
     if (!pose) return null;
     const picture = stack.read(frame);
-    const { rotation, scale } = pose;
-    const move = Math.max(
-      Math.hypot(pose.dx, pose.dy) / factor,
-      (width / 2) * (Math.abs(rotation) + Math.abs(scale - 1)),
-    );
-    if (move < LEAST_MOVE) return picture;
-    layPlane({ width, height, data: picture }, pose, 1 / factor, laid, null);
-    return laid;
+    if (!goes(pose)) return picture;
+    lay('luma', picture, pose);
+    return laid.luma;
   };
-  return { width, height, count, factor, ratio: stack.smallFactor / stack.factor, read };
+  const look = (frame: number, part?: PixelBox): SteadyFine | null => {
+    const pose = poses[frame];
+    if (!pose) return null;
+    const picture = stack.look(frame);
+    if (!goes(pose)) return { ...picture, seen: null };
+    for (const name of ['luma', 'blue', 'red'] as const) lay(name, picture[name], pose, part);
+    return { ...laid, seen };
+  };
+  return { width, height, count, factor, ratio: stack.smallFactor / stack.factor, read, look };
 }
 
 /** Outlines whoever is in from pictures that were kept; null where nothing is known of who is in. */
@@ -89,7 +100,9 @@ export async function withFineFrames<T>(
   const store = new SpillStore();
   try {
     const stack = new FineStack(store);
-    for await (const { luma } of pictures(path, probe, { signal })) stack.frame(luma);
+    // Colours tell who is in; where that is known luma is enough.
+    for await (const { luma, fineColour } of pictures(path, probe, { signal, fineColour: !fine }))
+      stack.frame(luma, fineColour);
     const { factorX } = measureSize(probe.width, probe.height);
     const frames = steadyFrames(stack, { poses, factorX });
     return await use(frames, fine ?? outlined(frames, { figures }, scene));

@@ -6,7 +6,7 @@ import type { Run } from '../core/report/types';
 import type { Probe } from './probe';
 import { PicturePump } from './picture-pump';
 import { inputArguments, type StillFormat } from './run';
-import { LumaIntake, SMALL_PIXELS, type Picture } from '../core/image/picture';
+import { ColourIntake, fineSize, LumaIntake, SMALL_PIXELS, type Picture } from '../core/image/picture';
 
 /** Pictures are measured at this width at most, in pixels. */
 export const MEASURE_WIDTH = 960;
@@ -56,6 +56,8 @@ export interface DecodeOptions {
   only?: readonly number[];
   /** Measuring size to use instead of the file's own. */
   size?: { width: number; height: number };
+  /** Also gives colour of the fine size with each picture. */
+  fineColour?: boolean;
   /** For a still in red, green and blue: the matrix by which to make luma and colour of it. */
   matrix?: 'bt709' | 'bt601';
 }
@@ -64,16 +66,17 @@ export interface DecodeOptions {
 interface Sizes {
   measure: string;
   colour: string;
+  fine: string;
   proxyWidth: number | string;
 }
 
 /** Scaling uses a smooth kernel (cubic B-spline), so that fine detail does not alias into false movement. */
 function decodeArguments(
   path: string,
-  { measure, colour, proxyWidth }: Sizes,
+  { measure, colour, fine, proxyWidth }: Sizes,
   still: StillFormat | null,
   planes: boolean,
-  { only, run, matrix, proxy }: DecodeOptions,
+  { only, run, matrix, proxy, fineColour }: DecodeOptions,
 ): string[] {
   const by = matrix ? `:out_color_matrix=${matrix}` : '';
   // Range is left as it is: bringing it to the whole range takes ffmpeg a good part of the time that scaling takes.
@@ -91,7 +94,9 @@ function decodeArguments(
       `[a]scale=${measure}:flags=bicubic:param0=1:param1=0${by}${planes ? asItIs : ''},format=gray[measure]`,
       // Only colour is made small here, red differences below blue: the small luma is a sum over the measured picture.
       `[b]${planes ? '' : `scale=out_range=tv${by},format=yuv444p,`}extractplanes=u+v[u][v]`,
-      `[u][v]vstack,scale=${colour}:flags=area${asItIs},format=gray[small]`,
+      `[u][v]vstack${fineColour ? ',split[s][f]' : '[s]'}`,
+      `[s]scale=${colour}:flags=area${asItIs},format=gray[small]`,
+      ...(fineColour ? [`[f]scale=${fine}:flags=area${asItIs},format=gray[fine]`] : []),
       ...(proxy ? [`[c]scale=${proxyWidth}:-2:flags=bilinear,setsar=1,format=yuvj420p[proxy]`] : []),
     ].join(';'),
   ];
@@ -122,6 +127,7 @@ function decodeArguments(
     '-f',
     'rawvideo',
     'pipe:3',
+    ...(fineColour ? ['-map', '[fine]', ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:5'] : []),
   ];
 }
 
@@ -140,10 +146,14 @@ function isUsual({ still, squarePixels, pixelFormat, width, height }: Probe): bo
 const measured = (w: string, h: string) => `st(0,min(${MEASURE_WIDTH},${w}));st(1,max(16,round(${h}*ld(0)/${w})))`;
 const colourSide = (side: 0 | 1) =>
   `${measured('(2*iw)', 'ih')};st(2,max(1,round(sqrt(ld(0)*ld(1)/${SMALL_PIXELS}))));st(3,ceil(max(1,floor(ld(${side})/ld(2)))/2))`;
+const fineSide = (side: 0 | 1) =>
+  `${measured('(2*iw)', 'ih')};st(2,max(1,round(sqrt(ld(0)*ld(1)/${SMALL_PIXELS}))));` +
+  `st(2,min(ld(2),max(2,round(ld(2)/2))));st(3,floor(ld(${side})/ld(2)))`;
 const USUAL_SIZES = {
   measure: `w='${measured('iw', 'ih')};ld(0)':h='${measured('iw', 'ih')};ld(1)'`,
   // Here the picture is the two colour planes, one below the other.
   colour: `w='${colourSide(0)}':h='${colourSide(1)};2*ld(3)'`,
+  fine: `w='${fineSide(0)};ld(3)':h='${fineSide(1)};2*ld(3)'`,
 };
 
 /**
@@ -159,7 +169,7 @@ export function decodeAhead(path: string, options: DecodeOptions): PicturePump {
       true,
       options,
     ),
-    2,
+    options.fineColour ? 3 : 2,
     DECODE_LIMITS,
   );
 }
@@ -180,6 +190,11 @@ export async function* pictures(
   const planes = PLANES.test(probe.pixelFormat);
   const intake = new LumaIntake(size.width, size.height, planes && !probe.fullRange, size.width < probe.width);
   const { colourWidth, colourHeight } = intake.size;
+  const fine = fineSize(size.width, size.height);
+  const [colour, fineColour] = [colourWidth * colourHeight, options.fineColour ? fine.width * fine.height : 0];
+  // What was no picture of planes has become one of broadcast range.
+  const isFull = planes && probe.fullRange;
+  const [narrow, fineNarrow] = [2 * colour, 2 * fineColour].map((bytes) => new ColourIntake(bytes));
   let pump = ahead;
   if (!pump || options.size || !isUsual(probe)) {
     // Both write the same proxy.
@@ -187,18 +202,26 @@ export async function* pictures(
     const sizes = {
       measure: `${size.width}:${size.height}`,
       colour: `${colourWidth}:${2 * colourHeight}`,
+      fine: `${fine.width}:${2 * fine.height}`,
       proxyWidth: Math.min(options.proxy?.width ?? 0, probe.width) & ~1,
     };
-    pump = new PicturePump(decodeArguments(path, sizes, probe.still, planes, options), 2, DECODE_LIMITS);
+    pump = new PicturePump(
+      decodeArguments(path, sizes, probe.still, planes, options),
+      fineColour ? 3 : 2,
+      DECODE_LIMITS,
+    );
   }
   let count = 0;
-  const colour = colourWidth * colourHeight;
-  for await (const [data, bytes] of pump.pictures([size.width * size.height, 2 * colour], options.signal)) {
+  const sizes = [size.width * size.height, 2 * colour, ...(fineColour ? [2 * fineColour] : [])];
+  for await (const [data, bytes, fineBytes] of pump.pictures(sizes, options.signal)) {
     count++;
     const { luma, small } = intake.take(data);
-    // What was no picture of planes has become one of broadcast range.
-    const colours = planes && probe.fullRange ? bytes : intake.widen(bytes);
-    yield { luma, small: { luma: small, blue: colours.subarray(0, colour), red: colours.subarray(colour) } };
+    const colours = isFull ? bytes : narrow.widen(bytes);
+    yield {
+      luma,
+      small: { luma: small, blue: colours.subarray(0, colour), red: colours.subarray(colour) },
+      fineColour: fineColour ? (isFull ? fineBytes : fineNarrow.widen(fineBytes)) : undefined,
+    };
   }
   options.onComplaint?.(pump.ending.errors);
   assureWhole(path, pump, count, options.only?.length ?? null);

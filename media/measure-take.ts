@@ -127,7 +127,7 @@ interface Decoded extends WholeFile {
 }
 
 async function decodeTake(path: string, name: string, options: MeasureOptions): Promise<Decoded> {
-  const recording = await openRecording(path, name, options);
+  const recording = await openRecording(path, name, { ...options, fineColour: options.fine });
   const { probe } = recording;
   // The time stamps are read while the pictures are decoded.
   let expected = Math.round((probe.declaredDuration ?? 0) * (rateOf(probe.containerFps) || 25));
@@ -153,7 +153,7 @@ async function decodeTake(path: string, name: string, options: MeasureOptions): 
       repeats.frame(picture.luma);
       detail.frame(picture.luma);
       stack.frame(picture);
-      fine?.frame(picture.luma);
+      fine?.frame(picture.luma, picture.fineColour);
       some?.frame(picture.luma);
       done++;
       if (done % 10 === 0) options.onProgress?.(done, Math.max(done, expected));

@@ -9,7 +9,7 @@ const AHEAD_BYTES = 24 * 1024 * 1024;
 
 /**
  * Runs ffmpeg in a thread of its own, from the start on, and gives its raw pictures, one from each output (pipe 1, and
- * pipe 3 when there are two), once it is known how large they are. Stop it in any case.
+ * pipes 3 and 5 where there are more), once it is known how large they are. Stop it in any case.
  */
 export class PicturePump {
   /** What ffmpeg wrote of errors, its exit code, and how many pictures it says it wrote, when it has ended by itself or was made to. */
@@ -19,7 +19,7 @@ export class PicturePump {
   private failed: Error | null = null;
   private waiting: (() => void)[] = [];
 
-  constructor(args: string[], outputs: 1 | 2, limits: ProcessLimits) {
+  constructor(args: string[], outputs: 1 | 2 | 3, limits: ProcessLimits) {
     const [command, ...rest] = toolCommand('ffmpeg', ['-progress', 'pipe:4', ...args], limits);
     this.worker = new Worker(startedFrom('media/pump-thread', '.cjs'), {
       workerData: { command, args: rest, outputs, silentSeconds: limits.silentSeconds, seconds: limits.seconds },

@@ -1,7 +1,7 @@
 /**
  * A thread that runs ffmpeg and reads its raw pictures into shared memory, so that decoding goes on while others compute.
  *
- * workerData: `command` with its arguments; `outputs`, 1 (pipe 1) or 2 (pipe 3 too); `silentSeconds`; `seconds`. What
+ * workerData: `command` with its arguments; `outputs`, 1 (pipe 1) to 3 (pipes 3 and 5 too); `silentSeconds`; `seconds`. What
  * ffmpeg says of its progress is read from pipe 4.
  *
  * Messages in: once, where pictures go: { `sizes`, bytes of one picture on each output; `slots`, pictures of each kept
@@ -19,7 +19,8 @@ const { parentPort, workerData } = require('node:worker_threads');
 const { spawn } = require('node:child_process');
 
 const { command, args, outputs, silentSeconds, seconds } = workerData;
-const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe', outputs > 1 ? 'pipe' : 'ignore', 'pipe'] });
+const pipe = (isRead) => (isRead ? 'pipe' : 'ignore');
+const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe', pipe(outputs > 1), 'pipe', pipe(outputs > 2)] });
 const end = () => child.kill('SIGKILL');
 const silent = setTimeout(end, silentSeconds * 1000);
 const overall = seconds ? setTimeout(end, seconds * 1000) : undefined;
@@ -38,7 +39,7 @@ child.stdio[4].on('data', (d) => {
   if (last) written = Number(last.slice(6));
 });
 
-const streams = [child.stdout, child.stdio[3]].slice(0, outputs);
+const streams = [child.stdout, child.stdio[3], child.stdio[5]].slice(0, outputs);
 /** What came and has no room yet, from each output. */
 const waiting = streams.map(() => []);
 /** Puts a chunk of an output into its slots as far as there is room, and gives what is left over: all of it until the slots are known. */

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
+import type { Similarity } from '../core/geometry/similarity';
 import { median } from '../core/numeric/quantile';
 import type { Outline } from '../core/presence/fine-background';
 import { findBeats } from '../media/measure-beats';
@@ -37,7 +38,7 @@ export interface Judged {
 
 let made: string | null = null;
 /** A clip of the corpus, rendered unless it is kept, and the truth about it. */
-async function keptClip(name: string, recipe: ClipRecipe): Promise<{ path: string; truth: Truth }> {
+export async function keptClip(name: string, recipe: ClipRecipe): Promise<{ path: string; truth: Truth }> {
   const folder = join(ROOT, 'score');
   made ??= readdirSync(folder)
     .filter((file) => ['compose.ts', 'recipes.ts', 'subjects.ts'].includes(file))
@@ -107,7 +108,10 @@ function masksOf(analysis: TakeAnalysis, truth: Truth): Omit<Judged, 'clip'> {
   const told = new Uint8Array(width * height);
   const [bodies, shadows, edges]: [number[], number[], number[]] = [[], [], []];
   let [ghosts, missed] = [0, 0];
-  truth.frames.forEach((real, f) => {
+  truth.frames.forEach((inFrame, f) => {
+    const pose = analysis.poses[f];
+    // Outlines lie on the reference frame, and so must the truth.
+    const real = pose ? laidBack(inFrame, pose, analysis.probe.width / width, width, height) : inFrame;
     const known = drawn(analysis, f, width, height, told);
     const count = (of: Uint8Array, kind: number) => of.reduce((n, v) => n + Number(v === kind), 0);
     const size = count(real, 255);
@@ -130,6 +134,26 @@ function masksOf(analysis: TakeAnalysis, truth: Truth): Omit<Judged, 'clip'> {
     edge_px: edges.length ? median(edges) : undefined,
     shadow: shadows.length ? median(shadows) : undefined,
   };
+}
+
+/** The truth of a frame as it lies on the reference frame. @param factor source pixels for one of its pixels */
+function laidBack(
+  truth: Uint8Array,
+  { dx, dy, rotation, scale }: Similarity,
+  factor: number,
+  width: number,
+  height: number,
+): Uint8Array {
+  const out = new Uint8Array(truth.length);
+  const [c, s] = [scale * Math.cos(rotation), scale * Math.sin(rotation)];
+  const [mx, my] = [(width - 1) / 2, (height - 1) / 2];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const u = Math.round(c * (x - mx) - s * (y - my) + mx + dx / factor),
+        v = Math.round(s * (x - mx) + c * (y - my) + my + dy / factor);
+      if (u >= 0 && v >= 0 && u < width && v < height) out[y * width + x] = truth[v * width + u];
+    }
+  return out;
 }
 
 /** Draws what is told of a frame; false where nothing is. */

@@ -54,7 +54,16 @@ const names = ({ name, args }) => {
   const lines = Array.from({ length: Math.ceil(args.length / 12) }, (_, k) => args.slice(12 * k, 12 * (k + 1)));
   return `  ${name}: ${lines.map((l) => `'${l.join(' ')}'`).join(' | ')};`;
 };
-const call = ({ name, args }) => `    ${name}: (a) => raw.${name}(${args.map((a) => `a.${a}`).join(', ')}),`;
+/** As many arguments to a line as fit into it. */
+const call = ({ name, args }) => {
+  const lines = [`    ${name}: (a) => raw.${name}(`];
+  args.forEach((arg, k) => {
+    const word = `a.${arg}${k + 1 < args.length ? ', ' : '),'}`;
+    if (lines.at(-1).length + word.length > 120) lines.push('      ');
+    lines[lines.length - 1] += word;
+  });
+  return lines.map((l) => l.trimEnd()).join('\n');
+};
 const files = {
   'compiled.ts': `/** Made by \`npm run kernels\` from core/kernels/assembly: WebAssembly, base64. */
 export const COMPILED = '${Buffer.from(binary).toString('base64')}';
@@ -73,6 +82,7 @@ export type Loops = { [Name in keyof Names]: (a: Record<Each<Names[Name]>, numbe
 
 /** Gives the arguments in the order in which the compiled loops take them. */
 export function bindLoops(raw: Record<string, (...args: number[]) => number>): Loops {
+  // prettier-ignore
   return {
 ${loops.map(call).join('\n')}
   };

@@ -8,6 +8,8 @@ const { ceil, floor, max, min, round, sqrt } = Math;
 export interface Picture {
   luma: Plane & { data: Uint8Array };
   small: SmallPicture;
+  /** Where that was asked for: colour differences of the fine size, blue below red. */
+  fineColour?: Uint8Array;
 }
 
 /** Sizes of a small picture and its colour planes, which are half as large. */
@@ -35,6 +37,13 @@ export function smallSize(width: number, height: number): SmallSize {
   const factor = max(1, round(sqrt((width * height) / SMALL_PIXELS)));
   const small = { width: max(1, floor(width / factor)), height: max(1, floor(height / factor)) };
   return { ...small, colourWidth: ceil(small.width / 2), colourHeight: ceil(small.height / 2), factor };
+}
+
+/** The size of fine pictures that goes with a measuring size: about twice as fine as small ones. */
+export function fineSize(width: number, height: number) {
+  const smallFactor = smallSize(width, height).factor;
+  const factor = min(smallFactor, max(2, round(smallFactor / 2)));
+  return { width: floor(width / factor), height: floor(height / factor), factor, smallFactor };
 }
 
 /** Sums of larger blocks do not fit into what the compiled loop adds up in; no camera's picture is so narrow. */
@@ -80,10 +89,7 @@ export class LumaIntake {
       plane: ['bytes', width * height],
       columns: ['bytes', 8 * (width + 48)],
       small: ['bytes', this.size.width * this.size.height],
-      colours: ['bytes', 2 * this.size.colourWidth * this.size.colourHeight],
-      widened: ['bytes', WIDENED.length],
     });
-    this.room.arrays.widened.set(WIDENED);
   }
 
   /** One picture; what is given is overwritten by the next. */
@@ -114,13 +120,22 @@ export class LumaIntake {
     });
     return { luma, small };
   }
+}
 
-  /** The colours of one small picture, blue before red, from broadcast range into full range; overwritten by the next. */
+/** Brings colour differences of pictures of one size from broadcast range into full range. */
+export class ColourIntake {
+  private readonly room;
+
+  /** @param bytes of one picture's colour differences */
+  constructor(bytes: number) {
+    this.room = Kernels.with({ colours: ['bytes', bytes], widened: ['bytes', WIDENED.length] });
+    this.room.arrays.widened.set(WIDENED);
+  }
+
+  /** Those of one picture; overwritten by the next. */
   widen(decoded: Uint8Array): Uint8Array {
-    const {
-      kernels,
-      arrays: { colours, widened },
-    } = this.room;
+    const { kernels, arrays } = this.room;
+    const { colours, widened } = arrays;
     colours.set(decoded);
     kernels.run.translate({ codes: at(colours), table: at(widened), out: at(colours), count: colours.length });
     return colours;

@@ -17,7 +17,7 @@ function matte(contrast: number, shadow: boolean, shift = 0) {
     Math.round((inside(BODY, i) ? v - contrast : inside(SHADE, i) ? 94 : v) + 1.5 * normal()),
   );
   return new Matte({
-    frames: { width: W, height: H, count: 3, ratio: 2, read: () => picture },
+    frames: { read: () => picture },
     who: blockFrames(W, H, [{}, { body: [BODY], shadow: [SHADE] }, null]),
     behind: { luma, sigma: new Float32Array(W * H).fill(1.5) },
     curve: 'srgb',

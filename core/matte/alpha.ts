@@ -1,7 +1,7 @@
 import { invertSimilarity, greatestDisplacement, IDENTITY, type Similarity } from '../geometry/similarity';
 import { stopsTable, type Transfer } from '../image/transfer';
 import { median } from '../numeric/quantile';
-import type { FineBackground, FineFrames } from '../presence/fine-background';
+import type { FineLuma, FineFrames } from '../presence/fine-background';
 import { kindsIn, type KindFrames } from '../presence/kinds';
 import { BODY, NONE, SHADOW } from '../presence/shade';
 import { relight } from '../scene/gauge';
@@ -11,9 +11,9 @@ import { layPlane } from '../scene/steady-reader';
 const { hypot, max, min, round, sqrt } = Math;
 
 export interface MatteInput {
-  frames: FineFrames;
+  frames: Pick<FineFrames, 'read'>;
   who: KindFrames;
-  behind: FineBackground;
+  behind: FineLuma;
   curve: Transfer;
   /** Stops of each frame over the background. */
   light: readonly (number | null)[];

@@ -44,6 +44,12 @@ const LEAST_BLOCKS = 4;
 const CLEARLY = 0.5;
 /** A shift counts as seen when it leaves less than this share of the difference. */
 const BETTER = 0.7;
+/**
+ * Blocks cost so much more or less by chance, share of what they cost at rest; the best of some four hundred shifts lies
+ * three times as far down by nothing else, less so the more blocks there are.
+ */
+const BY_CHANCE = 0.4;
+const BEST_OF_MANY = 3;
 
 /** Grain of the difference between two pictures, most of which stays. */
 export function differenceNoise(a: Uint8Array, b: Uint8Array): number {
@@ -92,19 +98,22 @@ function shiftOf({ before, now, width, height, mover }: PaceInput, mask: Uint8Ar
     [top, bottom] = [floor(box.y / COARSE) - 1, floor((box.y + box.height - 1) / COARSE) + 1];
   const all: Block[] = [],
     theirs: Block[] = [],
+    around: Block[] = [],
     beside: Block[] = [];
   for (let y = max(0, top); y <= min(small.height - 1, bottom); y++)
     for (let x = max(0, left); x <= min(small.width - 1, right); x++) {
       const i = y * small.width + x;
       if (changes[i] >= COARSE) all.push([x, y]);
       if (changes[i] >= COARSE && bodies?.[i]) theirs.push([x, y]);
+      // An outline ends where pixels are half somebody's: the block beside it is theirs in part.
+      if (changes[i] >= COARSE && bodies && near(bodies, x, y, small)) around.push([x, y]);
       // Somebody plain changes along their edges only: what of them lies beside a change moves too.
       if (bodies?.[i] && near(changes, x, y, small)) beside.push([x, y]);
     }
   const pictures = { before, now, width, height, small, a: shrunk(before, width, small), b: shrunk(now, width, small) };
   // What they come to cover moves nowhere: only they do. Where they are not known well, all that changes may say more.
   let best: Shift = { dx: 0, dy: 0, left: 1 };
-  for (const blocks of [beside, theirs, all]) {
+  for (const blocks of [beside, theirs, around, all]) {
     if (blocks.length < LEAST_BLOCKS) continue;
     const found = bestShift(blocks, pictures);
     if (found.left < best.left) best = found;
@@ -230,7 +239,8 @@ function bestShift(inside: readonly Block[], { before, now, width, height, small
       const c = cost(cx * COARSE + dx, cy * COARSE + dy);
       if (c < best) [bx, by, best] = [cx * COARSE + dx, cy * COARSE + dy, c];
     }
-  if (best > BETTER * still && hypot(bx, by) > 1) {
+  const seen = min(BETTER, 1 - (BEST_OF_MANY * BY_CHANCE) / Math.sqrt(inside.length));
+  if (best > seen * still && hypot(bx, by) > 1) {
     // Nothing fits far away: what there is of a near shift.
     [bx, by, best] = [0, 0, still];
     for (let dy = -2; dy <= 2; dy++)

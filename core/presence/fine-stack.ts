@@ -1,9 +1,16 @@
 import { asBytes, type Plane } from '../image/plane';
-import { smallSize } from '../image/picture';
+import { fineSize } from '../image/picture';
 import { addressOf as at, Kernels } from '../kernels/kernels';
 import { MemoryStore, type FrameStore } from '../scene/stack';
 
-/** Luma of all pictures of a take, half as fine as they are measured, in order: filled frame by frame. */
+/** One picture half as fine as it is measured: luma, and colour differences (128 is no colour) of the same size. */
+export interface FinePicture {
+  luma: Uint8Array;
+  blue: Uint8Array;
+  red: Uint8Array;
+}
+
+/** All pictures of a take, half as fine as they are measured, in order: filled frame by frame. */
 export class FineStack {
   width = 0;
   height = 0;
@@ -12,36 +19,51 @@ export class FineStack {
   smallFactor = 1;
   count = 0;
   private bytes = new Uint8Array(0);
+  private at = -1;
   private room: { kernels: Kernels; arrays: { plane: Uint8Array; out: Uint8Array } } | null = null;
 
   constructor(private readonly store: FrameStore = new MemoryStore()) {}
 
-  frame(plane: Plane): void {
+  /** @param colours blue below red, of the fine size; none where only luma is asked for, or the picture has none */
+  frame(plane: Plane, colours: Uint8Array | null = null): void {
     if (this.count === 0) {
-      this.smallFactor = smallSize(plane.width, plane.height).factor;
-      this.factor = Math.max(1, Math.round(this.smallFactor / 2));
-      this.width = Math.floor(plane.width / this.factor);
-      this.height = Math.floor(plane.height / this.factor);
-      this.bytes = new Uint8Array(this.width * this.height);
+      Object.assign(this, fineSize(plane.width, plane.height));
+      const pixels = this.width * this.height;
+      this.bytes = new Uint8Array(colours ? 3 * pixels : pixels);
     }
+    const pixels = this.width * this.height;
     if (this.factor === 2) {
       // What nearly every take comes to.
-      this.room ??= Kernels.with({
-        plane: ['bytes', plane.width * plane.height + 32],
-        out: ['bytes', this.bytes.length + 16],
-      });
+      this.room ??= Kernels.with({ plane: ['bytes', plane.width * plane.height + 32], out: ['bytes', pixels + 16] });
       const { kernels, arrays } = this.room;
       arrays.plane.set(asBytes(plane));
       kernels.run.halve({ plane: at(arrays.plane), width: plane.width, height: plane.height, out: at(arrays.out) });
-      this.bytes.set(arrays.out.subarray(0, this.bytes.length));
+      this.bytes.set(arrays.out.subarray(0, pixels));
     } else shrink(asBytes(plane), plane.width, this.factor, this.width, this.height, this.bytes);
+    if (colours) this.bytes.set(colours, pixels);
     this.store.write(this.count++, this.bytes);
+    this.at = -1;
   }
 
-  /** The picture of a frame, valid until the next call. */
+  /** The luma of a frame, valid until the next call. */
   read(frame: number): Uint8Array {
-    this.store.read(frame, this.bytes);
-    return this.bytes;
+    return this.look(frame).luma;
+  }
+
+  /** The picture of a frame, valid until the next call; where its colours were not kept it has none. */
+  look(frame: number): FinePicture {
+    const pixels = this.width * this.height;
+    if (frame !== this.at) this.store.read(frame, this.bytes);
+    this.at = frame;
+    const plane = (k: number) =>
+      this.bytes.length > pixels ? this.bytes.subarray(k * pixels, (k + 1) * pixels) : this.colourless();
+    return { luma: this.bytes.subarray(0, pixels), blue: plane(1), red: plane(2) };
+  }
+
+  private none = new Uint8Array(0);
+  private colourless(): Uint8Array {
+    if (!this.none.length) this.none = new Uint8Array(this.width * this.height).fill(128);
+    return this.none;
   }
 }
 

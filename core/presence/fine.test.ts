@@ -38,6 +38,7 @@ function outlined(options: Partial<TakeOptions>): { small: Outline[][]; fine: Ou
       count: FRAMES,
       ratio: fine.smallFactor / fine.factor,
       read: (f) => fine.read(f),
+      look: (f) => ({ ...fine.look(f), seen: null }),
     },
     figures,
     light: scene.light.stops,

@@ -2,6 +2,7 @@ import { greatestDisplacement, IDENTITY, type Similarity } from '../geometry/sim
 import type { Plane } from '../image/plane';
 import type { SmallSize } from '../image/picture';
 import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
+import type { PixelBox } from '../presence/shade';
 import type { Pictures } from './stack';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -108,7 +109,8 @@ const CUBIC = Float32Array.from({ length: 65 * 4 }, (_, n) => {
 
 /**
  * Looks a plane up where `pose`, times `scale`, put the reference's pixels. Pixels from outside keep the nearest edge and
- * are not seen. @param shape of what is made, about the same middle; the plane's own when left out
+ * are not seen. @param shape of what is made, about the same middle; the plane's own when left out @param part of it that
+ * is made, both ends included; the rest of `out` stays as it is
  */
 export function layPlane(
   plane: Plane,
@@ -117,31 +119,41 @@ export function layPlane(
   out: Uint8Array,
   seen: Uint8Array | null,
   shape: { width: number; height: number } = plane,
+  part: PixelBox = { left: 0, top: 0, right: shape.width - 1, bottom: shape.height - 1 },
 ): void {
   const { width, height, data } = plane;
   const c = pose.scale * cos(pose.rotation),
     s = pose.scale * sin(pose.rotation);
   const mx = (shape.width - 1) / 2,
     my = (shape.height - 1) / 2;
-  const pixels = shape.width * shape.height;
+  const { left, top } = part;
+  const across = part.right - left + 1,
+    down = part.bottom - top + 1;
+  const pixels = across * down;
   const { kernels, arrays: a } = roomFor(max(data.length, pixels));
   a.plane.set(data);
   kernels.run.layPicture({
     plane: at(a.plane),
     width,
     height,
-    u0: pose.dx * scale + (width - 1) / 2 - c * mx + s * my,
-    v0: pose.dy * scale + (height - 1) / 2 - s * mx - c * my,
+    u0: pose.dx * scale + (width - 1) / 2 + c * (left - mx) - s * (top - my),
+    v0: pose.dy * scale + (height - 1) / 2 + s * (left - mx) + c * (top - my),
     c,
     s,
-    across: shape.width,
-    down: shape.height,
+    across,
+    down,
     cubic: at(a.cubic),
     out: at(a.out),
     seen: seen ? at(a.seen) : 0,
   });
-  out.set(a.out.subarray(0, pixels));
-  seen?.set(a.seen.subarray(0, pixels));
+  const put = (from: Uint8Array, to: Uint8Array) => {
+    if (across === shape.width) to.set(from.subarray(0, pixels), top * across);
+    else
+      for (let y = 0; y < down; y++)
+        to.set(from.subarray(y * across, (y + 1) * across), (top + y) * shape.width + left);
+  };
+  put(a.out, out);
+  if (seen) put(a.seen, seen);
 }
 
 const roomFor = onceForSize((pixels) => {

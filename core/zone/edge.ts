@@ -1,6 +1,6 @@
 import { betweenPixels } from '../image/between-pixels';
 import { quantile } from '../numeric/quantile';
-import type { FineBackground } from '../presence/fine-background';
+import type { FineLuma } from '../presence/fine-background';
 import type { EdgeRead } from '../report/zone-types';
 import type { ZoneOutline } from './outline';
 
@@ -20,7 +20,7 @@ const RIM = 3;
 /** How well a zone's edge can be read in the empty picture along its outline. @param factor source pixels for one pixel */
 export function readEdge(
   outline: ZoneOutline,
-  behind: FineBackground,
+  behind: FineLuma,
   width: number,
   height: number,
   factor: number,

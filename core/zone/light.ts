@@ -1,6 +1,6 @@
 import { stopsTable, type Transfer } from '../image/transfer';
 import { median } from '../numeric/quantile';
-import type { FineBackground } from '../presence/fine-background';
+import type { FineLuma } from '../presence/fine-background';
 import { NONE } from '../presence/shade';
 import type { LightChange } from '../report/zone-types';
 import { relight, slopes } from '../scene/gauge';
@@ -41,7 +41,7 @@ export class ZoneLight {
     zone: Uint8Array,
     private readonly width: number,
     private readonly height: number,
-    private readonly behind: FineBackground,
+    private readonly behind: FineLuma,
     curve: Transfer,
   ) {
     this.stops = stopsTable(curve);
