@@ -2,7 +2,7 @@ import type { Similarity } from '../core/geometry/similarity';
 import { fineOutlines } from '../core/presence/fine';
 import type { FineFrames, Outline, SteadyFine } from '../core/presence/fine-background';
 import { FineStack } from '../core/presence/fine-stack';
-import type { PixelBox } from '../core/presence/shade';
+import type { PixelBox } from '../core/image/regions';
 import type { Figure } from '../core/presence/figures';
 import type { SceneAnalysis } from '../core/scene/analyse';
 import { layPlane } from '../core/scene/steady-reader';

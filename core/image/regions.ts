@@ -10,6 +10,14 @@ export interface Region {
   bottom: number;
 }
 
+/** A part of a picture, pixels, both ends included. */
+export interface PixelBox {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
 /** Connected sets (sides and corners touch) of the pixels that are not 0, with `least` to `most` of them. */
 export function findRegions(
   mask: Uint8Array,

@@ -1,9 +1,9 @@
-import { findRegions, type Region } from '../image/regions';
+import { findRegions, type PixelBox, type Region } from '../image/regions';
 import { onceForSize } from '../kernels/kernels';
 import type { Background } from '../scene/background';
 import type { SteadyPicture } from '../scene/steady-reader';
 import { HOT, WARM, type Differ } from './differ';
-import { BODY, NONE, ShadeTest, SHADOW, type PixelBox } from './shade';
+import { BODY, NONE, ShadeTest, SHADOW } from './shade';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, floor, max, min } = Math;

@@ -5,7 +5,7 @@ import type { Background } from '../scene/background';
 import { relight } from '../scene/gauge';
 import type { Figure } from './figures';
 import type { FinePicture } from './fine-stack';
-import type { PixelBox } from './shade';
+import type { PixelBox } from '../image/regions';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { floor, max, min, sqrt } = Math;

@@ -1,10 +1,10 @@
-import { findRegions } from '../image/regions';
+import { findRegions, type PixelBox } from '../image/regions';
 import type { Transfer } from '../image/transfer';
 import type { Background } from '../scene/background';
 import { fineBackground, markNear, type FineFrames, type Outline } from './fine-background';
 import type { Figure } from './figures';
 import { HINT, Labeller } from './labels';
-import { BODY, NONE, SHADOW, type PixelBox } from './shade';
+import { BODY, NONE, SHADOW } from './shade';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { ceil, floor, max, min } = Math;

@@ -2,7 +2,8 @@ import { stopsTable, type Transfer } from '../image/transfer';
 import { addressOf as at, Kernels } from '../kernels/kernels';
 import { relight, slopes } from '../scene/gauge';
 import { colourGain, type FineBackground, type SteadyFine } from './fine-background';
-import { BODY, SHADOW, type PixelBox } from './shade';
+import type { PixelBox } from '../image/regions';
+import { BODY, SHADOW } from './shade';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { exp, log, PI } = Math;

@@ -1,4 +1,4 @@
-import type { Region } from '../image/regions';
+import type { PixelBox, Region } from '../image/regions';
 import { onceForSize } from '../kernels/kernels';
 import type { Background } from '../scene/background';
 import { between, slopes } from '../scene/gauge';
@@ -31,14 +31,6 @@ const BURNT = 248;
 const ACROSS = 2;
 const SMOOTH_ACROSS = 0.2;
 const FADING = 7;
-
-/** A part of the picture, small pixels, both ends included. */
-export interface PixelBox {
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
-}
 
 /** Memory that is used again for the next picture: fresh memory costs more than the sums. */
 const totalsFor = onceForSize((count) => ({

@@ -2,7 +2,7 @@ import { greatestDisplacement, IDENTITY, type Similarity } from '../geometry/sim
 import type { Plane } from '../image/plane';
 import type { SmallSize } from '../image/picture';
 import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
-import type { PixelBox } from '../presence/shade';
+import type { PixelBox } from '../image/regions';
 import type { Pictures } from './stack';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
