@@ -194,7 +194,8 @@ export async function* pictures(
   const [colour, fineColour] = [colourWidth * colourHeight, options.fineColour ? fine.width * fine.height : 0];
   // What was no picture of planes has become one of broadcast range.
   const isFull = planes && probe.fullRange;
-  const [narrow, fineNarrow] = [2 * colour, 2 * fineColour].map((bytes) => new ColourIntake(bytes));
+  const narrow = isFull ? null : new ColourIntake(2 * colour);
+  const fineNarrow = isFull || !fineColour ? null : new ColourIntake(2 * fineColour);
   let pump = ahead;
   if (!pump || options.size || !isUsual(probe)) {
     // Both write the same proxy.
@@ -216,11 +217,11 @@ export async function* pictures(
   for await (const [data, bytes, fineBytes] of pump.pictures(sizes, options.signal)) {
     count++;
     const { luma, small } = intake.take(data);
-    const colours = isFull ? bytes : narrow.widen(bytes);
+    const colours = narrow?.widen(bytes) ?? bytes;
     yield {
       luma,
       small: { luma: small, blue: colours.subarray(0, colour), red: colours.subarray(colour) },
-      fineColour: fineColour ? (isFull ? fineBytes : fineNarrow.widen(fineBytes)) : undefined,
+      fineColour: fineNarrow?.widen(fineBytes) ?? fineBytes,
     };
   }
   options.onComplaint?.(pump.ending.errors);

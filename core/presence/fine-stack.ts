@@ -20,6 +20,7 @@ export class FineStack {
   count = 0;
   private bytes = new Uint8Array(0);
   private at = -1;
+  private none = new Uint8Array(0);
   private room: { kernels: Kernels; arrays: { plane: Uint8Array; out: Uint8Array } } | null = null;
 
   constructor(private readonly store: FrameStore = new MemoryStore()) {}
@@ -60,7 +61,6 @@ export class FineStack {
     return { luma: this.bytes.subarray(0, pixels), blue: plane(1), red: plane(2) };
   }
 
-  private none = new Uint8Array(0);
   private colourless(): Uint8Array {
     if (!this.none.length) this.none = new Uint8Array(this.width * this.height).fill(128);
     return this.none;

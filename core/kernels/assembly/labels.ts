@@ -66,7 +66,18 @@ export function weighPixels(
 /** How far two pixels differ that lie side by side, in variances of noise: in the picture, or against the background where that is less. */
 // @ts-ignore: decorator
 @inline
-function apart(i: usize, k: usize, light: usize, blue: usize, red: usize, backLuma: usize, backBlue: usize, backRed: usize, sharp: f32, colourSharp: f32): f32 {
+function apart(
+  i: usize,
+  k: usize,
+  light: usize,
+  blue: usize,
+  red: usize,
+  backLuma: usize,
+  backBlue: usize,
+  backRed: usize,
+  sharp: f32,
+  colourSharp: f32,
+): f32 {
   const v = load<f32>(light + i) - load<f32>(light + k),
     b = load<f32>(blue + i) - load<f32>(blue + k),
     r = load<f32>(red + i) - load<f32>(red + k);
@@ -76,6 +87,13 @@ function apart(i: usize, k: usize, light: usize, blue: usize, red: usize, backLu
   const s = sharp * sharp,
     c = colourSharp * colourSharp;
   return min<f32>(v * v * s + (b * b + r * r) * c, dv * dv * s + (db * db + dr * dr) * c);
+}
+
+/** What a border costs that the picture changes at by so many variances. */
+// @ts-ignore: decorator
+@inline
+function borderCost(apart: f32, agree: f32, least: f32, fall: f32): f32 {
+  return agree * (least + (1 - least) * exponential(fall * apart));
 }
 
 /** What it costs, nats, that a pixel and the one to its right, or below it, are not both somebody's: little where they differ. */
@@ -110,9 +128,19 @@ export function weighBorders(
       let a: f32 = 0,
         d: f32 = 0;
       if (x < right && (own || load<u8>(k + 1)))
-        a = agree * (least + (1 - least) * exponential(fall * apart(i, i + 4, light, lightBlue, lightRed, backLuma, backBlue, backRed, s, colourSharpness)));
+        a = borderCost(
+          apart(i, i + 4, light, lightBlue, lightRed, backLuma, backBlue, backRed, s, colourSharpness),
+          agree,
+          least,
+          fall,
+        );
       if (y < bottom && (own || load<u8>(k + width)))
-        d = agree * (least + (1 - least) * exponential(fall * apart(i, i + (usize(width) << 2), light, lightBlue, lightRed, backLuma, backBlue, backRed, s, colourSharpness)));
+        d = borderCost(
+          apart(i, i + (usize(width) << 2), light, lightBlue, lightRed, backLuma, backBlue, backRed, s, colourSharpness),
+          agree,
+          least,
+          fall,
+        );
       store<f32>(across + i, a);
       store<f32>(down + i, d);
     }
@@ -144,6 +172,14 @@ export function firstLabels(
       store<f32>(body + i, p - dark);
     }
   }
+}
+
+/** What a square holds, by running totals: those above and to the left of its corners. */
+// @ts-ignore: decorator
+@inline
+function square(totals: usize, low: usize, up: usize, left: usize, right: usize): f64 {
+  const below = load<f64>(totals + low + right) - load<f64>(totals + low + left);
+  return below - (load<f64>(totals + up + right) - load<f64>(totals + up + left));
 }
 
 /**
@@ -224,10 +260,8 @@ export function weighShade(
       if (r < f32(-0.5) * slight && load<u8>(inside + k)) {
         const a = usize(max(0, x - left - reach)) << 3,
           b = usize(min(right - left + 1, x - left + reach + 1)) << 3;
-        const n = load<f64>(weights + low + b) - load<f64>(weights + up + b) - load<f64>(weights + low + a) + load<f64>(weights + up + a);
-        const m = n > 1e-9
-          ? f32((load<f64>(sums + low + b) - load<f64>(sums + up + b) - load<f64>(sums + low + a) + load<f64>(sums + up + a)) / n)
-          : f32(0);
+        const n = square(weights, low, up, a, b);
+        const m: f32 = n > 1e-9 ? f32(square(sums, low, up, a, b) / n) : 0;
         if (m < f32(-0.5) * slight) {
           const v = load<f32>(light + i),
             slope = entry(slopes, v);
@@ -242,9 +276,11 @@ export function weighShade(
           let p: f32 = (f32(1) - rim) * exponential(f32(-0.5) * off * off) / s;
           // As many as a quarter of those close by make a rim of all of it.
           const area = f64((i32(b - a) >> 3) * (i32(low - up) / i32(stride)));
-          const bare = f32((load<f64>(lit + low + b) - load<f64>(lit + up + b) - load<f64>(lit + low + a) + load<f64>(lit + up + a)) / area);
+          const bare = f32(square(lit, low, up, a, b) / area);
           if (r > m) p += min<f32>(1, 4 * bare) * f32(2.5) * rim / max<f32>(2, -m / slope);
-          cost = tempered * (f32(0.5) * (zb * zb + zr * zr) - logarithm(max<f32>(1e-30, p)) + colourSpread - m / depth + logarithm(depth)) + odds;
+          const colours = f32(0.5) * (zb * zb + zr * zr) + colourSpread;
+          const taken = logarithm(depth) - m / depth;
+          cost = tempered * (colours - logarithm(max<f32>(1e-30, p)) + taken) + odds;
         }
       }
       store<f32>(asShade + i, load<u8>(inside + k) === 2 ? cost + hint : cost);
@@ -331,7 +367,17 @@ export function settleLabels(
 }
 
 /** The likeliest of the three for each pixel: 0 background, 1 somebody, 2 shadow. */
-export function pickLabels(back: usize, body: usize, shade: usize, width: i32, left: i32, top: i32, right: i32, bottom: i32, kind: usize): void {
+export function pickLabels(
+  back: usize,
+  body: usize,
+  shade: usize,
+  width: i32,
+  left: i32,
+  top: i32,
+  right: i32,
+  bottom: i32,
+  kind: usize,
+): void {
   for (let y = top; y <= bottom; y++) {
     for (let x = left; x <= right; x++) {
       const k = usize(y * width + x),

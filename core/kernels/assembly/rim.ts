@@ -1,8 +1,20 @@
 /** Somebody's border, by how much of each pixel is theirs; see core/presence/labels.ts for the model. */
 import { binOf, codeOf } from './label-sums';
 
-/** Steps from each of somebody's pixels to the nearest that is not theirs, sides and corners, up to `most`; 0 where nobody is. The picture's edge is no border. */
-export function depthsOfBody(kind: usize, most: i32, width: i32, left: i32, top: i32, right: i32, bottom: i32, depth: usize): void {
+/**
+ * Steps from each of somebody's pixels to the nearest that is not theirs, sides and corners, up to `most`; 0 where nobody
+ * is. The picture's edge is no border.
+ */
+export function depthsOfBody(
+  kind: usize,
+  most: i32,
+  width: i32,
+  left: i32,
+  top: i32,
+  right: i32,
+  bottom: i32,
+  depth: usize,
+): void {
   for (let y = top; y <= bottom; y++) {
     for (let x = left; x <= right; x++) {
       const i = usize(y * width + x);
@@ -151,7 +163,20 @@ export function partOfPixels(
 }
 
 /** Adds up the colours of what is surely somebody's, bin by bin (words); gives how many pixels those are. */
-export function countColours(light: usize, lightBlue: usize, lightRed: usize, kind: usize, body: usize, sure: f32, width: i32, left: i32, top: i32, right: i32, bottom: i32, bins: usize): i32 {
+export function countColours(
+  light: usize,
+  lightBlue: usize,
+  lightRed: usize,
+  kind: usize,
+  body: usize,
+  sure: f32,
+  width: i32,
+  left: i32,
+  top: i32,
+  right: i32,
+  bottom: i32,
+  bins: usize,
+): i32 {
   let n = 0;
   for (let y = top; y <= bottom; y++) {
     for (let x = left; x <= right; x++) {
