@@ -7,7 +7,7 @@ import { pictures } from './frames';
 import { frameTimes } from './frame-index';
 import { probeFile } from './probe';
 import { openRecording } from './recording';
-import type { Picture } from '../core/image/picture';
+import { fineSize, type Picture } from '../core/image/picture';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-recording-'));
 const file = (name: string) => join(folder, name);
@@ -21,10 +21,10 @@ const clip = (name: string, size: string, format: string, ...args: string[]) => 
 
 async function all(from: AsyncGenerator<Picture>): Promise<{ sizes: number[]; bytes: Buffer }[]> {
   const out = [];
-  for await (const { luma, small } of from) {
+  for await (const { luma, small, fineColour } of from) {
     out.push({
-      sizes: [luma.width, luma.height, small.luma.length, small.blue.length],
-      bytes: Buffer.concat([luma.data, small.luma, small.blue, small.red]),
+      sizes: [luma.width, luma.height, small.luma.length, small.blue.length, fineColour?.length ?? 0],
+      bytes: Buffer.concat([luma.data, small.luma, small.blue, small.red, fineColour ?? new Uint8Array()]),
     });
   }
   return out;
@@ -71,13 +71,15 @@ test.each(MAKERS)(
   '%s: decoding that began before the file was known gives what it gives when all is known',
   async (_, make) => {
     const path = make();
-    const proxy = (name: string) => ({ proxy: { path: file(name), width: 200 } });
+    const proxy = (name: string) => ({ proxy: { path: file(name), width: 200 }, fineColour: true });
     const recording = await openRecording(path, 'clip', proxy('ahead.jpegs'));
     const ahead = await all(recording.pictures());
     await recording.close();
     const known = await all(pictures(path, await probeFile(path), proxy('known.jpegs')));
     expect(ahead).toHaveLength((await frameTimes(path, recording.probe)).length);
     expect(ahead.map((p) => p.sizes)).toEqual(known.map((p) => p.sizes));
+    const fine = fineSize(known[0].sizes[0], known[0].sizes[1]);
+    expect(known[0].sizes.at(-1)).toBe(2 * fine.width * fine.height);
     expect(ahead.every((p, n) => p.bytes.equals(known[n].bytes))).toBe(true);
     expect(readFileSync(file('ahead.jpegs')).equals(readFileSync(file('known.jpegs')))).toBe(true);
   },
