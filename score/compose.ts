@@ -3,6 +3,7 @@ import { once } from 'node:events';
 import { createCanvas, loadImage, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
 import { gzipSync } from 'node:zlib';
 import type { Similarity } from '../core/geometry/similarity';
+import { toCode, toLight } from '../core/image/transfer';
 import { seededNormal } from '../core/numeric/random';
 import { feedTool } from '../media/run';
 
@@ -17,13 +18,17 @@ export interface ClipRecipe {
   /** Standard deviation of the grain, levels; quality of the coding (x264's crf). */
   grain: number;
   crf: number;
-  /** Width of the lens's blur, source pixels. */
-  soft?: number;
+  /** Width of the lens's blur, source pixels; by frame where the focus is pulled. */
+  soft?: number | ((frame: number) => number);
+  /** Room around the picture that the camera can move in, share of its size. */
+  room?: number;
   camera?: (frame: number) => Similarity;
   /** Stops of light at a frame. */
   light?: (frame: number) => number;
   /** Paints what is before the photograph at a time in frames, in the photograph's own place. */
   paint: (ctx: SKRSContext2D, at: number) => void;
+  /** Paints what belongs to the background, over the photograph: set pieces, leaves, lamps. */
+  behind?: (ctx: SKRSContext2D, at: number) => void;
   /** Share of the light that a shadow takes; none when left out. */
   shadow?: number;
 }
@@ -41,7 +46,10 @@ const OPEN = 0.5;
 /** A shadow is where at least this share of the light is gone. */
 const SHADOW_FROM = 0.12;
 
-const MARGIN = 0.06;
+const ROOM = 0.06;
+const SOFT = 0.6;
+
+const softnessAt = ({ soft = SOFT }: ClipRecipe, frame: number) => (typeof soft === 'number' ? soft : soft(frame));
 
 /** Renders a clip as H.264, and gives who is in. @throws Error when ffmpeg cannot write it */
 export async function renderClip(recipe: ClipRecipe, path: string): Promise<Truth> {
@@ -63,7 +71,12 @@ export async function renderClip(recipe: ClipRecipe, path: string): Promise<Trut
   const truth: Uint8Array[] = [];
   for (let f = 0; f < frames; f++) {
     const camera = recipe.camera?.(f) ?? { dx: 0, dy: 0, rotation: 0, scale: 1 };
-    paintBack(ctx, photo, recipe, camera);
+    paintBack(one.getContext('2d'), photo, recipe, camera, f);
+    // The blurred picture goes over the plain one: at its border there is nothing to blur with.
+    ctx.drawImage(one, 0, 0);
+    ctx.filter = `blur(${softnessAt(recipe, f)}px)`;
+    ctx.drawImage(one, 0, 0);
+    ctx.filter = 'none';
     openShutter(recipe, f, camera, layer, one);
     if (recipe.shadow) throwShadow(ctx, layer, dark, recipe);
     ctx.drawImage(layer, 0, 0);
@@ -89,12 +102,12 @@ function place(ctx: SKRSContext2D, { width, height }: ClipRecipe, { dx, dy, rota
 type Photo = Awaited<ReturnType<typeof loadImage>>;
 
 /** The photograph fills the picture with some room around it for the camera to move in. */
-function paintBack(ctx: SKRSContext2D, photo: Photo, recipe: ClipRecipe, camera: Similarity): void {
-  const { width, height, soft = 0.6 } = recipe;
+function paintBack(ctx: SKRSContext2D, photo: Photo, recipe: ClipRecipe, camera: Similarity, f: number): void {
+  const { width, height, room = ROOM } = recipe;
+  ctx.globalAlpha = 1;
   place(ctx, recipe, camera);
-  const [w, h] = [width * (1 + 2 * MARGIN), height * (1 + 2 * MARGIN)];
+  const [w, h] = [width * (1 + 2 * room), height * (1 + 2 * room)];
   const k = Math.max(w / photo.width, h / photo.height);
-  ctx.filter = `blur(${soft}px)`;
   ctx.imageSmoothingQuality = 'high';
   ctx.drawImage(
     photo,
@@ -103,28 +116,35 @@ function paintBack(ctx: SKRSContext2D, photo: Photo, recipe: ClipRecipe, camera:
     k * photo.width,
     k * photo.height,
   );
-  ctx.filter = 'none';
+  recipe.behind?.(ctx, f);
   ctx.setTransform(1, 0, 0, 1, 0, 0);
 }
 
 /** What the open shutter gathers of what is painted, with its own share of each pixel. */
 function openShutter(recipe: ClipRecipe, f: number, camera: Similarity, layer: Canvas, one: Canvas): void {
-  const { width, height, soft = 0.6 } = recipe;
+  const { width, height } = recipe;
   const [sum, single] = [layer.getContext('2d'), one.getContext('2d')];
-  sum.globalCompositeOperation = 'source-over';
-  sum.clearRect(0, 0, width, height);
+  const clear = (ctx: SKRSContext2D) => {
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.clearRect(0, 0, width, height);
+  };
+  clear(sum);
   sum.globalCompositeOperation = 'lighter';
   sum.globalAlpha = 1 / LOOKS;
   for (let k = 0; k < LOOKS; k++) {
-    single.setTransform(1, 0, 0, 1, 0, 0);
-    single.clearRect(0, 0, width, height);
+    clear(single);
     place(single, recipe, camera);
     recipe.paint(single, f + (OPEN * (k - (LOOKS - 1) / 2)) / LOOKS);
-    sum.filter = `blur(${soft}px)`;
     sum.drawImage(one, 0, 0);
-    sum.filter = 'none';
   }
   sum.globalAlpha = 1;
+  sum.globalCompositeOperation = 'source-over';
+  clear(single);
+  single.drawImage(layer, 0, 0);
+  clear(sum);
+  sum.filter = `blur(${softnessAt(recipe, f)}px)`;
+  sum.drawImage(one, 0, 0);
+  sum.filter = 'none';
 }
 
 /** A shadow lies on the ground before whoever throws it: what is painted, laid down and softened. */
@@ -170,9 +190,9 @@ function grainTable(seed: number, sigma: number): Int8Array {
 function developed(ctx: SKRSContext2D, stops: number, noise: Int8Array, at: number): Uint8ClampedArray {
   const { width, height } = ctx.canvas;
   const { data } = ctx.getImageData(0, 0, width, height);
-  // Light on the curve of Rec. 709's display: a stop is a factor of 2 in light.
+  // A stop is a factor of 2 in light, on the curve that the file is tagged with.
   const table = Uint8Array.from({ length: 256 }, (_, v) =>
-    Math.min(255, Math.round(255 * Math.min(1, (v / 255) ** 2.4 * 2 ** stops) ** (1 / 2.4))),
+    Math.round(255 * Math.min(1, toCode('bt709', Math.min(1, toLight('bt709', v / 255) * 2 ** stops)))),
   );
   const mask = noise.length - 1;
   for (let i = 0, n = at & mask; i < data.length; i += 4, n = (n + 1) & mask) {

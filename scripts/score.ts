@@ -1,6 +1,6 @@
 import { median } from '../core/numeric/quantile';
-import { judgeClip, type Judged } from '../score/judge-clip';
-import { clipsOf, FAMILIES, type Family } from '../score/recipes';
+import { NEAR, type Judged } from '../score/clip';
+import { clipsOf, FAMILIES } from '../score/families';
 
 const share = (part: number, all: number) => `${part} of ${all}`;
 const mid = (values: (number | undefined)[], digits: number) => {
@@ -8,35 +8,30 @@ const mid = (values: (number | undefined)[], digits: number) => {
   return known.length ? median(known).toFixed(digits) : '–';
 };
 
-function row(family: Family, which: string, judged: Judged[]): string {
+function row(family: string, which: string, judged: Judged[]): string {
   const offs = judged.flatMap((j) => j.off ?? []);
-  const near = offs.filter((o) => o !== null && Math.abs(o) <= 2).length;
-  const right = share(judged.filter((j) => j.right).length, judged.length);
-  const masks = [
-    mid(
-      judged.map((j) => j.overlap),
-      3,
-    ),
-    mid(
-      judged.map((j) => j.shadow),
-      2,
-    ),
-    mid(
-      judged.map((j) => j.edge_px),
-      1,
-    ),
-  ];
-  const events = offs.length
-    ? [
-        share(near, offs.length),
-        mid(
-          judged.map((j) => j.extra),
-          1,
-        ),
-      ]
-    : ['–', '–'];
-  return `| ${[family, which, right, ...masks, ...events].join(' | ')} |`;
+  const near = offs.filter((o) => o !== null && Math.abs(o) <= NEAR).length;
+  const extra = judged.reduce((sum, j) => sum + (j.extra ?? 0), 0);
+  const within = judged.flatMap((j) => (j.within === undefined ? [] : [j.within]));
+  const verdicts = judged.filter((j) => j.verdict);
+  const count = (word: Judged['verdict']) => verdicts.filter((j) => j.verdict === word).length;
+  const cells = [
+    share(judged.filter((j) => j.right).length, judged.length),
+    mid(judged.map((j) => j.overlap), 3),
+    mid(judged.map((j) => j.shadow), 2),
+    mid(judged.map((j) => j.edge_px), 1),
+    offs.length ? share(near, offs.length) : '–',
+    offs.length ? `${extra}` : '–',
+    within.length ? `${Math.round((100 * within.reduce((a, b) => a + b, 0)) / within.length)} %` : '–',
+    verdicts.length ? `${count('false alarm')} / ${count('missed')}` : '–',
+  ]; // prettier-ignore
+  return `| ${[family, which, ...cells].join(' | ')} |`;
 }
+
+const HEAD = [
+  ...['measure', 'clips', 'whole right', 'overlap', 'shadow overlap', 'edge, px', 'events within 2 frames'],
+  ...['events that are none', 'truth within the stated error', 'false alarms / faults missed'],
+];
 
 /**
  * What measures make of clips whose truth is known: `npm run score [sealed] [FAMILY …]`. Two thirds are to work with; the
@@ -51,20 +46,16 @@ async function main(): Promise<void> {
   for (const family of families) {
     const judged: Judged[] = [];
     for (const clip of await clipsOf(family, sealed)) {
-      const one = await judgeClip(clip);
+      const one: Judged = await clip
+        .judge()
+        .catch((error: Error) => ({ right: false, wrong: `cannot be measured: ${error.message}` }));
       judged.push(one);
-      if (!sealed)
-        process.stdout.write(
-          `${one.right ? 'right' : 'WRONG'}  ${family}: ${clip.name}${one.wrong && `: ${one.wrong}`}\n`,
-        );
+      const word = one.right ? 'right' : 'WRONG';
+      if (!sealed) process.stdout.write(`${word}  ${family}: ${clip.name}${one.wrong && `: ${one.wrong}`}\n`);
     }
     rows.push(row(family, sealed ? 'sealed' : 'open', judged));
   }
-  process.stdout.write(
-    '\n| measure | clips | whole right | overlap | shadow overlap | edge, px | events within 2 frames | events that are none |\n' +
-      '|---|---|---|---|---|---|---|---|\n' +
-      `${rows.join('\n')}\n`,
-  );
+  process.stdout.write(`\n| ${HEAD.join(' | ')} |\n|${'---|'.repeat(HEAD.length)}\n${rows.join('\n')}\n`);
 }
 
 void main();
