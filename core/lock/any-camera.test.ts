@@ -226,3 +226,11 @@ test('few corners are enough where they agree: a plain wall with a door frame', 
   );
   expect(moved.verdict.verdict).not.toBe('holds');
 });
+
+test('what is left of another shot at the head of a file, or at its end, is cut off, however short', () => {
+  const here = many(40, () => at(0, 0));
+  expect(measured((f) => scene(f < 2 ? 71 : 72), here).cuts).toEqual([2]);
+  expect(measured((f) => scene(f < 37 ? 73 : 74), here).cuts).toEqual([37]);
+  // Amid the file so short a one is something held before the lens.
+  expect(measured((f) => scene(f === 20 || f === 21 ? 75 : 76), here).cuts).toEqual([]);
+});

@@ -3,7 +3,7 @@ import type { Run } from '../report/types';
 import type { Anchor, FrameRecord } from './anchor';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { max, min, round } = Math;
+const { max, round } = Math;
 
 /** Frames between two shots that belong to neither, at most: a blended one. */
 const BLENDED = 1;
@@ -11,9 +11,11 @@ const BLENDED = 1;
 const AS_BEFORE = 0.6;
 /** And it is a picture that can be followed at all: so many of its patches are found. */
 const LEAST_SEEN = 0.3;
-/** A shot is at least this long; something held before the lens and taken away again is at most so long, s. */
+/** A shot amid the file is at least this long; something held before the lens and taken away again is at most so long, s. */
 const LEAST_SHOT_S = 0.4;
 const LONGEST_COVER_S = 4;
+/** At the head and at the end of a file what lasts no longer is the rest of another shot, s: no hand takes a slate away so soon. */
+const REST_S = 0.12;
 
 /**
  * The first frame of each further shot: there what was followed is gone from one frame to the next, and something else is
@@ -29,6 +31,7 @@ export function findCuts(anchors: readonly Anchor[], records: readonly FrameReco
     else runs.push({ start: f, end: f, island });
   });
   const least = leastShot(fps),
+    rest = round(REST_S * fps),
     cover = round(LONGEST_COVER_S * fps);
   const cuts: number[] = [];
   for (let k = 1; k < runs.length; k++) {
@@ -36,7 +39,10 @@ export function findCuts(anchors: readonly Anchor[], records: readonly FrameReco
     const comesBack = runs.slice(k + 1).some((r) => r.island === a.island && r.start - a.end <= cover);
     const cameBack = runs.slice(0, k - 1).some((r) => r.island === b.island && b.start - r.end <= cover);
     if (b.start - a.end - 1 > BLENDED || comesBack || cameBack) continue;
-    if (min(a.end - a.start, b.end - b.start) + 1 < least) continue;
+    // What is left of another shot at either end is of a few frames; a slate stays for longer.
+    const isRest = (r: Run) => (r.start === 0 || r.end === records.length - 1) && r.end - r.start + 1 <= rest;
+    const isShot = (r: Run) => r.end - r.start + 1 >= least || isRest(r);
+    if (!isShot(a) || !isShot(b)) continue;
     const ends = [seenAt(records, a.end), usual(records, a, false)],
       begins = [seenAt(records, b.start + 1), usual(records, b, true)];
     if ([ends, begins].every(([seen, before]) => seen >= max(LEAST_SEEN, AS_BEFORE * before))) cuts.push(b.start);

@@ -79,6 +79,9 @@ describe.each(few(1, [1, 2, 3]))('seed %i', (seed) => {
     ]);
     const camera = (f: number) => (f < 40 ? 0 : 5);
     expect(findStops(shoot({ seed, frames: 90, walker: walks(25), camera }))).toEqual([40]);
+    // Whoever walks briskly changes as much within ten frames as the stop does.
+    const brisk = (f: number) => 2 * f - (f >= 40 ? 60 : 0);
+    expect(findStops(shoot({ seed, frames: 80, walker: brisk }))).toEqual([40]);
   });
 
   test('somebody who walks all through is no stop, and neither is a camera that is knocked', () => {
@@ -92,6 +95,9 @@ describe.each(few(1, [1, 2, 3]))('seed %i', (seed) => {
     expect(findStops(shoot({ seed, frames: 90, light }))).toEqual([]);
     const pool = (x: number, y: number, f: number) => (f >= 40 && hypot(x - 80, y - 45) < 25 ? 1.6 : 1);
     expect(findStops(shoot({ seed, frames: 90, light: pool, wall: 0 }))).toEqual([]);
+    // All of it, while somebody walks: dark and bright change by as many stops, not levels.
+    const all = (_: number, __: number, f: number) => (f >= 40 ? 1.6 : 1);
+    expect(findStops(shoot({ seed, frames: 90, light: all, walker: walks(0) }))).toEqual([]);
     // Whoever switches it on moves all the while, elsewhere.
     const walker = (f: number) => 100 + (f >> 2);
     const lamp = (x: number, y: number, f: number) => (f >= 40 && hypot(x - 40, y - 45) < 25 ? 1.6 : 1);

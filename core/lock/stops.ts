@@ -2,7 +2,7 @@ import { median } from '../numeric/quantile';
 import type { Pictures } from '../scene/stack';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, max, min, round } = Math;
+const { abs, floor, max, min, round } = Math;
 
 /** A pixel has changed when it lies so many levels, or so many times the grain, outside of what lies round its place before. */
 const LEAST_LEVELS = 8;
@@ -14,8 +14,13 @@ const AT_ONCE = 1.5;
 const BESIDE = 6;
 /** Already among the samples that changed at all, so many times more. */
 const ROUGHLY = 1.2;
-/** What moves there needs more than so many frames to change as much. */
-const LAGS = [2, 3, 4, 6, 8, 10];
+/**
+ * What moves there needs more than so many frames to change as much: nobody goes at four times their pace for one frame.
+ * (Over many frames whoever walks changes twice their own area, and whoever jumps in a stop no more.)
+ */
+const LAGS = [2, 3, 4];
+/** Where it moves is seen over so many frames. */
+const LONG = 10;
 /** Light leaves texture as it is: so much of it is another one, at least. */
 const OTHER_TEXTURE = 0.5;
 /**
@@ -72,17 +77,13 @@ function isStop(input: StopInput, f: number): boolean {
     a < 0 || b >= pictures.count ? 0 : (changed(input, a, b)?.share ?? Infinity);
   for (let n = 1; n <= BESIDE; n++)
     if (AT_ONCE * max(share(f - 1 - n, f - n), share(f + n - 1, f + n)) >= change.share) return false;
-  let moves = 0;
-  for (const lag of LAGS) {
-    moves = max(moves, share(f - 1 - lag, f - 1), share(f, f + lag));
-    if (moves >= change.share) return false;
-  }
-  if (moves <= MOVES * change.share) return change.otherWay > OTHER_WAY;
-  const lag = LAGS[LAGS.length - 1];
+  for (const lag of LAGS) if (max(share(f - 1 - lag, f - 1), share(f, f + lag)) >= change.share) return false;
   const moving = [
-    f - 1 - lag >= 0 && changed(input, f - 1 - lag, f - 1),
-    f + lag < pictures.count && changed(input, f + lag, f),
+    f - 1 - LONG >= 0 && changed(input, f - 1 - LONG, f - 1),
+    f + LONG < pictures.count && changed(input, f, f + LONG),
   ];
+  const moves = max(...moving.map((m) => (m ? m.share : 0)));
+  if (moves <= MOVES * change.share) return change.otherWay > OTHER_WAY;
   let there = 0,
     all = 0;
   change.marks.forEach((m, i) => {
@@ -116,12 +117,12 @@ function changed({ pictures, shift, grain }: StopInput, a: number, b: number) {
 /** 1 at the pixels that are lighter than all round their place before, -1 where darker, by more than `bound` levels. */
 function marksOf(two: Two, bound: number): Int8Array {
   const { before, after, width, height } = two;
-  const light = common(two);
+  const light = inLightOf(two);
   const marks = new Int8Array(width * height);
   eachInside(two, 1, (i, at) => {
-    const now = after[i] - light;
+    const now = after[i];
     // Nearly all pixels keep to their own.
-    if (abs(now - before[at]) <= bound) return;
+    if (abs(now - light[before[at]]) <= bound) return;
     let least = 255,
       most = 0;
     for (let row = at - width; row <= at + width; row += width) {
@@ -130,17 +131,38 @@ function marksOf(two: Two, bound: number): Int8Array {
         most = max(most, before[k]);
       }
     }
-    if (now > most + bound) marks[i] = 1;
-    else if (now < least - bound) marks[i] = -1;
+    if (now > light[most] + bound) marks[i] = 1;
+    else if (now < light[least] - bound) marks[i] = -1;
   });
   return marks;
 }
 
-/** By how many levels the second picture is lighter, in the middle. */
-function common(two: Two): number {
-  const out: number[] = [];
-  eachInside(two, 3, (i, at) => out.push(two.after[i] - two.before[at]));
-  return round(median(out));
+/** Code values are taken together by sixteens; fewer pixels do not say what becomes of them. */
+const STEP = 16;
+const LEAST_PIXELS = 20;
+
+/** What each code value before has become after, in the middle: a step of light changes dark and bright by as many stops, not levels. */
+function inLightOf(two: Two): Float32Array {
+  const bins = Array.from({ length: 256 / STEP }, () => ({ before: [] as number[], after: [] as number[] }));
+  eachInside(two, 3, (i, at) => {
+    const bin = bins[floor(two.before[at] / STEP)];
+    bin.before.push(two.before[at]);
+    bin.after.push(two.after[i]);
+  });
+  const known = bins
+    .filter((b) => b.before.length >= LEAST_PIXELS)
+    .map((b): [number, number] => [median(b.before), median(b.after)]);
+  if (known.length === 0) return Float32Array.from({ length: 256 }, (_, v) => v);
+  return Float32Array.from({ length: 256 }, (_, v) => {
+    const k = known.findIndex(([from]) => from >= v);
+    // Beyond what is seen it goes on as it ended.
+    if (k <= 0) {
+      const [from, to] = k < 0 ? known[known.length - 1] : known[0];
+      return to + v - from;
+    }
+    const [[a, c], [b, d]] = [known[k - 1], known[k]];
+    return c + ((v - a) / (b - a)) * (d - c);
+  });
 }
 
 /** How much is marked in blocks, how much of that goes the other way than most, and how much of its texture is another. */

@@ -144,10 +144,12 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
     samples.stops.map((s) => relight(stops, -s)),
   );
   const moved = samples.seen.some((m) => m);
-  const layers = chooseBetweenLayers(sums, samples.seen, width, height, pairNoise(sums.even), moved ? 3 : 0);
+  const codedAnew = codingNoise(sums.even, samples.seen);
+  const atLeast = (law: Float32Array) => law.map((v, bin) => max(v, codedAnew[bin]));
+  const layers = chooseBetweenLayers(sums, samples.seen, width, height, atLeast(pairNoise(sums.even)), moved ? 3 : 0);
   const { luma, support, looks, spread } = sums.averageLuma(layers);
   const { blue, red } = sums.averageColour(layers);
-  const noise = noiseByLevel(luma, spread, support);
+  const noise = atLeast(noiseByLevel(luma, spread, support));
   const gradient = gradients(luma, width, height);
   const slack = moved ? MOVED_SLACK : STILL_SLACK;
   const { restless, up, down } = findRestless(
@@ -217,6 +219,48 @@ function pairNoise(even: Uint8Array[]): Float32Array {
       return (d + (0.25 * total - seen) / max(1, c[d]) - 0.5) / 0.4506;
     }),
   );
+}
+
+/** What differs by so many levels from before and after has passed before a pixel. */
+const PASSED = 25;
+/** Somebody's legs, or their arm and their body, pass a pixel so often at most. */
+const MOST_TIMES = 2;
+/** Fewer pixels do not say how far their values strayed: so many know the middle of a normal's to a sixth. */
+const LEAST_PASSED = 60;
+/** The middle of how far two values of one normal lie apart, standard deviations: 0.6745 times the root of two. */
+const MIDDLE_APART = 0.954;
+
+/**
+ * Noise that coding leaves between two codings of one thing, by brightness, levels; 0 where nothing tells. Coding repeats
+ * what stays, noise and all, so that a still picture seems to have none; what was hidden for a while is coded anew, with
+ * other noise. It is told by pixels that something passed before.
+ */
+function codingNoise(even: Uint8Array[], seen: (Uint8Array | null)[]): Float32Array {
+  const part = even.length >> 3;
+  const none = new Float32Array(LEVEL_BINS);
+  if (part < 1) return none;
+  const [start, end] = [even.slice(0, part), even.slice(even.length - part)];
+  const shown = [...seen.slice(0, part), ...seen.slice(even.length - part)].filter((m) => m !== null);
+  const bins: number[][] = Array.from({ length: LEVEL_BINS }, () => []);
+  for (let i = 0; i < even[0].length; i += 2) {
+    if (shown.some((m) => !m[i])) continue;
+    const before = median(start.map((e) => e[i])),
+      after = median(end.map((e) => e[i]));
+    let times = 0,
+      away = false;
+    even.forEach((e, k) => {
+      if (seen[k] && !seen[k][i]) return;
+      const isAway = abs(e[i] - before) > PASSED && abs(e[i] - after) > PASSED;
+      if (isAway && !away) times++;
+      away = isAway;
+    });
+    // What moves by itself comes and goes.
+    if (times > 0 && times <= MOST_TIMES) bins[min(LEVEL_BINS - 1, floor(before / 16))].push(abs(before - after));
+  }
+  const all = bins.flat();
+  if (all.length < LEAST_PASSED) return none;
+  const overall = median(all);
+  return Float32Array.from(bins, (v) => (v.length < LEAST_PASSED ? overall : median(v)) / MIDDLE_APART);
 }
 
 /** Spread of what stays still, by brightness, over the whole take: the middle of the quieter half of the pixels, in levels. */

@@ -2,6 +2,7 @@ import { IDENTITY } from '../geometry/similarity';
 import { BT709, smallSize, type Picture } from '../image/picture';
 import type { Transfer } from '../image/transfer';
 import { measureLight } from '../light/measure';
+import { seededNormal } from '../numeric/random';
 import { keepLasting, measurePresence } from '../presence/measure';
 import { renderTake, type TakeOptions } from '../testing/rendered-take';
 import { analyseScene } from './analyse';
@@ -12,11 +13,12 @@ const sizeOf = ({ luma }: Picture) => smallSize(luma.width, luma.height);
 
 const SIZE = { width: 480, height: 270, frames: 75, grain: 2, seed: 1 };
 
-function analyse(options: Partial<TakeOptions>, transfer: Transfer | null = null) {
+function analyse(options: Partial<TakeOptions>, transfer: Transfer | null = null, coded?: (picture: Picture) => void) {
   const o = { ...SIZE, ...options };
   const stack = new PictureStack();
   const areas: number[] = [];
   for (const { picture, area } of renderTake(o)) {
+    coded?.(picture);
     stack.frame(picture);
     areas.push(area);
   }
@@ -73,6 +75,27 @@ test.each(
     else expect(darkest).toBeLessThan(0.002);
   },
 );
+
+test('coding that repeats a still picture, noise and all, and codes anew what was hidden leaves nobody behind', () => {
+  const [empty] = renderTake({ ...SIZE, frames: 1, grain: 0 });
+  const wall = Float32Array.from(empty.picture.luma.data);
+  const normal = seededNormal(17);
+  const fresh = () => 5 * normal();
+  const noise = wall.map(fresh),
+    hidden = new Uint8Array(wall.length);
+  const coded = ({ luma: { data } }: Picture) => {
+    for (let i = 0; i < data.length; i++) {
+      const covered = Math.abs(data[i] - wall[i]) > 4;
+      if (!covered && hidden[i]) noise[i] = fresh();
+      hidden[i] = covered ? 1 : 0;
+      data[i] = Math.max(0, Math.min(255, Math.round(data[i] + noise[i])));
+    }
+  };
+  const { presence } = analyse({ grain: 0, body: walker(12, 48) }, null, coded);
+  expect(presence.clear_runs).toHaveLength(2);
+  expect(presence.clear_runs[1].end).toBe(74);
+  expect(presence.clear_runs[1].start).toBeLessThan(52);
+});
 
 test('an empty take is clear from end to end, whatever the grain', () => {
   for (const grain of [0, 1, 5]) {

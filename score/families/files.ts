@@ -56,7 +56,7 @@ export async function cut(k: number, sealed: boolean): Promise<ScoreClip> {
       numberIs('ratio', told.speed_ratio, ratio, 0.05 * ratio),
       numberIs('angle between', told.angle_gap_deg, (turn * 180) / Math.PI, 3),
       holds(told.relation === relation, `${told.relation} for ${relation}`),
-      verdictIs(told.verdict, ratio === 1 && turn === 0, told.reasons),
+      verdictIs(told.verdict, ratio === 1 && turn < Math.PI / 9, told.reasons),
     );
   };
   return { name: `${what}, ${Math.round((angle * 180) / Math.PI)} degrees`, judge };
