@@ -3,10 +3,10 @@ import { judgeCloth } from '../core/judge/cloth';
 import { fadeInFrames } from '../core/judge/plate';
 import { clothFrame, measureCloth, type ClothFrame } from '../core/moments/cloth';
 import { alike, apartBy, binOf, Look, ratios } from '../core/moments/cloth-look';
-import { Unlike } from '../core/moments/unlike';
 import { median } from '../core/numeric/quantile';
+import { kindsIn, maskOf } from '../core/presence/kinds';
+import { BODY } from '../core/presence/shade';
 import type { ClothFound, ClothReport } from '../core/report/moment-types';
-import { emptyColour } from './empty-colour';
 import { UnusableMedia } from './errors';
 import { colourPictures } from './frames';
 import type { AgainstFile } from './lay-on';
@@ -23,8 +23,6 @@ export interface ClothOptions {
   onProgress?: (doing: string) => void;
 }
 
-/** Stops of light for a doubling of code values, near the middle of usual curves. */
-const STOPS_A_GAIN = 2.2;
 /** The cloth is held up while as much is in as this share of the most. */
 const UP = 0.85;
 /** The performer is alone while no more than this share of that is. */
@@ -45,22 +43,17 @@ export async function findCloth(
   onProgress?.('outlining who is in');
   const who = await whoIsIn(take, plate, signal);
   onProgress?.('telling the cloth from the performer');
-  const empty = await emptyColour(take, plate.path, who, signal);
-  const unlike = empty && new Unlike(empty.rgb, who.width, who.height, empty.grain);
-  const looks = unlike && (await learn(take, who, unlike, look ?? null, signal));
+  const looks = who.laid?.offset ? await learn(take, who, look ?? null, signal) : null;
   const frames: (ClothFrame | null)[] = [];
-  const gains: number[] = [];
   const likes = new Float32Array(who.width * who.height).fill(-1);
-  if (unlike)
+  if (who.laid?.offset)
     await eachColour(
       take,
       who,
-      unlike,
       (rgb, body) => {
         if (looks)
           for (let i = 0; i < likes.length; i++)
             if (body[i]) likes[i] = looks.ratio[binOf(rgb[3 * i], rgb[3 * i + 1], rgb[3 * i + 2])];
-        gains.push(unlike.gain);
         const [before, last] = [frames.at(-2)?.box, frames.at(-1)?.box];
         const moved = before && last ? Math.abs(last.y - before.y) : 0;
         const keep = onMask && ((mask: Uint8Array) => onMask(mask, who.width, frames.length));
@@ -71,45 +64,40 @@ export async function findCloth(
   const { width, height, factor } = who;
   const sums = measureCloth({ frames, width, height, factor, fps: analysis.fps, cloth: looks !== null });
   // The light from the switch on, against the plate's.
-  const after = gains.slice(sums.switch_frame ?? 0);
-  const gap = after.length ? STOPS_A_GAIN * Math.log2(median(after)) : 0;
+  const after = (analysis.scene?.light.stops.slice(sums.switch_frame ?? 0) ?? []).filter((s) => s !== null);
+  const gap = after.length ? median(after) + (who.apart?.gap ?? 0) : 0;
   return {
     ...sums,
     fade_in_frames: fadeInFrames(gap, gap),
     told_apart: looks?.told ?? null,
-    unjudged: unlike
+    unjudged: who.laid?.offset
       ? analysis.unjudged
       : 'Take and plate could not be laid on each other: they show too little in common.',
   };
 }
 
-/** Calls `use` with every frame in small colour, and where it shows what the empty picture does not. */
+/** Calls `use` with every frame in small colour, and where it shows somebody or something that is in. */
 async function eachColour(
   take: TakeFile,
-  { width, height }: WhoIsIn,
-  unlike: Unlike,
+  who: WhoIsIn,
   use: (rgb: Uint8Array, body: Uint8Array, frame: number) => void,
   signal?: AbortSignal,
 ): Promise<void> {
+  const { width, height } = who;
   const { poses, probe } = take.analysis;
-  const body = new Uint8Array(width * height);
+  const kinds = new Uint8Array(width * height),
+    body = new Uint8Array(width * height);
   let f = 0;
   for await (const rgb of colourPictures(take.path, probe, { width, height, from: 0, to: poses.length - 1 }, signal)) {
-    unlike.mask(rgb, body);
-    use(rgb, body, f++);
+    kindsIn(who, f, kinds);
+    use(rgb, maskOf(kinds, BODY, body), f++);
   }
 }
 
 /** What the cloth looks like, and what the performer does; null where there is no cloth. */
-async function learn(
-  take: TakeFile,
-  who: WhoIsIn,
-  unlike: Unlike,
-  look: ClothOptions['look'] | null,
-  signal?: AbortSignal,
-) {
+async function learn(take: TakeFile, who: WhoIsIn, look: ClothOptions['look'] | null, signal?: AbortSignal) {
   const areas: number[] = [];
-  await eachColour(take, who, unlike, (_, body) => areas.push(body.reduce((n, b) => n + b, 0)), signal);
+  await eachColour(take, who, (_, body) => areas.push(body.reduce((n, b) => n + b, 0)), signal);
   const most = Math.max(0, ...areas);
   if (most === 0) return null;
   const up = areas.map((a) => a >= UP * most);
@@ -124,7 +112,6 @@ async function learn(
     await eachColour(
       take,
       who,
-      unlike,
       (rgb, _, f) => {
         if (f === look.frame && at.x < who.width && at.y < who.height) seed = meanAround(rgb, who, at);
       },
@@ -135,7 +122,6 @@ async function learn(
     await eachColour(
       take,
       who,
-      unlike,
       (rgb, body) => {
         for (let i = 0; i < body.length; i += 2)
           if (body[i]) {
@@ -152,7 +138,6 @@ async function learn(
     await eachColour(
       take,
       who,
-      unlike,
       (rgb, body, f) => {
         if (!up[f] && !alone[f]) return;
         const into = up[f] ? cloth : performer;

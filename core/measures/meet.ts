@@ -13,7 +13,7 @@ export interface MeetWish {
 export const MEET: Measure<MeetWish, MeetFound, MeetFound> = {
   key: 'meet',
   finds: 'when the two would meet',
-  version: 4,
+  version: 5,
   reads: 1,
   takes: 2,
   ordered: true,

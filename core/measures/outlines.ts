@@ -12,7 +12,7 @@ export interface OutlinesFound {
 export const OUTLINES: Measure<object, OutlinesFound, OutlinesFound> = {
   key: 'outlines',
   finds: 'the outlines of whoever is in',
-  version: 2,
+  version: 3,
   reads: 1,
   takes: 1,
   ordered: true,

@@ -8,7 +8,7 @@ export const SPOT: Measure<SpotWish, SpotFound, SpotFound> = {
   key: 'spot',
   finds: 'whether it starts where the other ended',
   // From 2 on whoever leaves the place where they stood from the first frame is told by the plate.
-  version: 4,
+  version: 5,
   reads: 1,
   takes: 2,
   ordered: true,

@@ -144,9 +144,10 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
     samples.stops.map((s) => relight(stops, -s)),
   );
   const moved = samples.seen.some((m) => m);
-  const codedAnew = codingNoise(sums.even, samples.seen);
+  const seeming = pairNoise(sums.even);
+  const codedAnew = codingNoise(sums.even, samples.seen, seeming);
   const atLeast = (law: Float32Array) => law.map((v, bin) => max(v, codedAnew[bin]));
-  const layers = chooseBetweenLayers(sums, samples.seen, width, height, atLeast(pairNoise(sums.even)), moved ? 3 : 0);
+  const layers = chooseBetweenLayers(sums, samples.seen, width, height, atLeast(seeming), moved ? 3 : 0);
   const { luma, support, looks, spread } = sums.averageLuma(layers);
   const { blue, red } = sums.averageColour(layers);
   const noise = atLeast(noiseByLevel(luma, spread, support));
@@ -225,6 +226,8 @@ function pairNoise(even: Uint8Array[]): Float32Array {
 const PASSED = 25;
 /** Somebody's legs, or their arm and their body, pass a pixel so often at most. */
 const MOST_TIMES = 2;
+/** Before and after it stays still: its values lie within so many standard deviations of the noise that there seems to be. */
+const STILL_SIGMAS = 4;
 /** Fewer pixels do not say how far their values strayed: so many know the middle of a normal's to a sixth. */
 const LEAST_PASSED = 60;
 /** The middle of how far two values of one normal lie apart, standard deviations: 0.6745 times the root of two. */
@@ -234,8 +237,9 @@ const MIDDLE_APART = 0.954;
  * Noise that coding leaves between two codings of one thing, by brightness, levels; 0 where nothing tells. Coding repeats
  * what stays, noise and all, so that a still picture seems to have none; what was hidden for a while is coded anew, with
  * other noise. It is told by pixels that something passed before.
+ * @param seeming noise of what stays, by brightness, levels
  */
-function codingNoise(even: Uint8Array[], seen: (Uint8Array | null)[]): Float32Array {
+function codingNoise(even: Uint8Array[], seen: (Uint8Array | null)[], seeming: Float32Array): Float32Array {
   const part = even.length >> 3;
   const none = new Float32Array(LEVEL_BINS);
   if (part < 1) return none;
@@ -246,6 +250,8 @@ function codingNoise(even: Uint8Array[], seen: (Uint8Array | null)[]): Float32Ar
     if (shown.some((m) => !m[i])) continue;
     const before = median(start.map((e) => e[i])),
       after = median(end.map((e) => e[i]));
+    const still = STILL_SIGMAS * seeming[min(LEVEL_BINS - 1, floor(before / 16))];
+    if (start.some((e) => abs(e[i] - before) > still) || end.some((e) => abs(e[i] - after) > still)) continue;
     let times = 0,
       away = false;
     even.forEach((e, k) => {
