@@ -6,7 +6,6 @@ import { UnusableMedia } from './errors';
 import type { AgainstFile } from './lay-on';
 import { analyseTake } from './measure-take';
 import type { TakeFile } from './plate';
-import { withRemains } from './small-remains';
 import { lightOf, offsetOf, whoIsIn } from './who-is-in';
 
 export interface HideOptions {
@@ -30,7 +29,7 @@ export async function findHide(
       'frame',
     );
   onProgress?.('outlining who is in');
-  const who = await withRemains(await whoIsIn(take, plate, signal), take, plate, signal);
+  const who = await whoIsIn(take, plate, signal);
   onProgress?.('looking for what hides them');
   return {
     ...measureHide({ ...who, at: at ?? null }),

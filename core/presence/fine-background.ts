@@ -63,6 +63,8 @@ const AWAY = 2;
 const SLACK_PX = 0.25;
 const MOVED_SLACK_PX = 0.35;
 const BINS = 16;
+/** Sixty values know their middle to a sixth. */
+const LEAST_VALUES = 60;
 
 /** Factor by which code values of colour go with the light, read at middle grey. */
 export const colourGain = (table: Float32Array): number => table[118] / 118;
@@ -84,6 +86,7 @@ export function fineBackground(
   const planes = () => new Float32Array(pixels);
   const [sum, squares, blue, red, colours] = [planes(), planes(), planes(), planes(), planes()];
   const seen = new Uint16Array(pixels);
+  const coded = new CodedAnew(pixels);
   const stops = stopsTable(curve);
   const near = new Uint8Array(small.width * small.height);
   const columns = Int32Array.from({ length: width }, (_, x) => min(small.width - 1, floor((x + 0.5) / ratio)));
@@ -101,6 +104,7 @@ export function fineBackground(
     for (let y = 0, i = 0; y < height; y++) {
       const row = min(small.height - 1, floor((y + 0.5) / ratio)) * small.width;
       for (let x = 0; x < width; x++, i++) {
+        if (near[row + columns[x]]) coded.hide(i);
         if (near[row + columns[x]] || (picture.seen && !picture.seen[i])) continue;
         const v = table[picture.luma[i]],
           b = (picture.blue[i] - 128) * gain,
@@ -111,9 +115,11 @@ export function fineBackground(
         red[i] += r;
         colours[i] += b * b + r * r;
         seen[i]++;
+        coded.show(i, v, b, r);
       }
     }
   }
+  const anew = coded.noise(sum, seen);
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
       const n = seen[i];
@@ -133,7 +139,9 @@ export function fineBackground(
         squares[i] = (UNSURE * betweenPixels(small.sigma, small.width, small.height, u, v)) ** 2;
       }
     }
-  const { law, colour } = noiseOf(sum, squares, colours, seen);
+  const seeming = noiseOf(sum, squares, colours, seen);
+  const law = seeming.law.map((v, bin) => max(v, anew.law[bin])),
+    colour = max(seeming.colour, anew.colour);
   const slack = small.moved ? MOVED_SLACK_PX : SLACK_PX;
   const sigma = planes();
   for (let y = 0, i = 0; y < height; y++)
@@ -147,6 +155,60 @@ export function fineBackground(
   return { luma: sum, blue, red, sigma, colourSigma: max(LEAST_COLOUR, sqrt(colour)) };
 }
 
+/** The middle of a normal's squares, variances (of a chi square of one degree). */
+const MIDDLE_SQUARE = 0.4549;
+
+/**
+ * What each pixel showed before anybody hid it for the first time, and after they did for the last: two codings of one
+ * thing. What stays is repeated, noise and all, and shows no noise by itself.
+ */
+class CodedAnew {
+  private readonly before: Float32Array;
+  private readonly after: Float32Array;
+  private readonly counts: Uint16Array;
+  private readonly hidden: Uint8Array;
+
+  constructor(private readonly pixels: number) {
+    this.before = new Float32Array(3 * pixels);
+    this.after = new Float32Array(3 * pixels);
+    this.counts = new Uint16Array(2 * pixels);
+    this.hidden = new Uint8Array(pixels);
+  }
+
+  hide(i: number): void {
+    this.hidden[i] = 1;
+    this.counts[this.pixels + i] = 0;
+    this.after.fill(0, 3 * i, 3 * i + 3);
+  }
+
+  show(i: number, luma: number, blue: number, red: number): void {
+    const { hidden, pixels } = this;
+    const into = hidden[i] ? this.after : this.before;
+    into[3 * i] += luma;
+    into[3 * i + 1] += blue;
+    into[3 * i + 2] += red;
+    this.counts[hidden[i] ? pixels + i : i]++;
+  }
+
+  /** Variance of one coding by brightness, and of its colour differences; 0 where nothing tells. @param sum of luma in `seen` looks */
+  noise(sum: Float32Array, seen: Uint16Array): { law: number[]; colour: number } {
+    const { before, after, counts, pixels } = this;
+    const bins: number[][] = Array.from({ length: BINS }, () => []),
+      chroma: number[] = [];
+    for (let i = 0; i < pixels; i += 3) {
+      const [m, n] = [counts[i], counts[pixels + i]];
+      if (m < LEAST_FREE || n < LEAST_FREE) continue;
+      const apart = [0, 1, 2].map((k) => (before[3 * i + k] / m - after[3 * i + k] / n) ** 2 / 2);
+      bins[min(BINS - 1, floor(max(0, sum[i] / seen[i]) / (256 / BINS)))].push(apart[0]);
+      chroma.push(apart[1], apart[2]);
+    }
+    const all = bins.flat();
+    if (all.length < LEAST_VALUES) return { law: bins.map(() => 0), colour: 0 };
+    const middle = (values: number[]) => median(values) / MIDDLE_SQUARE;
+    return { law: bins.map((v) => middle(v.length < LEAST_VALUES ? all : v)), colour: middle(chroma) };
+  }
+}
+
 /** Variance of luma by brightness, and of the colour differences: the middle of what is seen often enough. */
 function noiseOf(luma: Float32Array, spread: Float32Array, colours: Float32Array, seen: Uint16Array) {
   const bins: number[][] = Array.from({ length: BINS }, () => []),
@@ -158,8 +220,10 @@ function noiseOf(luma: Float32Array, spread: Float32Array, colours: Float32Array
   }
   const all = bins.flat();
   const overall = all.length ? median(all) : LEAST_SIGMA ** 2;
-  // Sixty values know their middle to a sixth.
-  return { law: bins.map((v) => (v.length >= 60 ? median(v) : overall)), colour: chroma.length ? median(chroma) : 0 };
+  return {
+    law: bins.map((v) => (v.length >= LEAST_VALUES ? median(v) : overall)),
+    colour: chroma.length ? median(chroma) : 0,
+  };
 }
 
 /** 1 for small pixels in somebody or so near them. @param away small pixels, across and down */

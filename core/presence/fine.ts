@@ -24,8 +24,9 @@ const REACH = 6;
 /** Colours of whoever is in are learned from so many frames, so many times over. */
 const LEARNED_FROM = 10;
 const LEARNED = 2;
-/** Fewer fine pixels by themselves are nobody: half a square of coding. */
+/** Fewer fine pixels by themselves are nobody: half a square of coding; where somebody was the frame before, or will be, they are. */
 const SPECK = 32;
+const REST = 10;
 
 /** Outlines of whoever is in, told again twice as finely, in colour. Null where nothing is known. */
 export function fineOutlines({ frames, figures, light, background, curve }: FineInput): (Outline[] | null)[] {
@@ -40,11 +41,25 @@ export function fineOutlines({ frames, figures, light, background, curve }: Fine
     for (const f of some) finder.collect(f, light[f]!, figures[f]!);
     finder.labeller.learn();
   }
-  return figures.map((all, f) => {
+  const out = figures.map((all, f): Outline[] | null => {
     if (!all || all.length === 0) return all && [];
     const rows = light[f] === null ? null : finder.find(f, light[f], all);
-    return rows ? [{ rows }] : all.map((a) => ({ rows: enlarged(a.rows, frames) }));
+    if (!rows) return all.map((a) => ({ rows: enlarged(a.rows, frames) }));
+    return rows.length ? [{ rows }] : [];
   });
+  // What small pictures do not see of whoever was there a frame ago, or will be: a hand beside what they went behind.
+  const order = figures.map((_, f) => f);
+  for (const [way, list] of [
+    [-1, order],
+    [1, [...order].reverse()],
+  ] as const)
+    for (const f of list) {
+      const beside = out[f + way];
+      if (!out[f] || out[f].length || !beside?.length || light[f] === null) continue;
+      const rows = finder.rest(f, light[f], beside);
+      if (rows?.length) out[f] = [{ rows }];
+    }
+  return out;
 }
 
 /** Rows of small pixels as rows of fine ones, where no more is known. */
@@ -78,34 +93,40 @@ class OutlineFinder {
   }
 
   /** Rows of whoever is in a frame; null where its place is not known. */
-  find(frame: number, light: number, figures: readonly Figure[]): Int16Array | null {
-    const part = this.mark(figures);
-    const picture = this.frames.look(frame, part);
-    if (!picture) return null;
-    return this.rowsOf(this.labeller.label(picture, light, part), part);
+  find(frame: number, light: number, figures: readonly Outline[]): Int16Array | null {
+    return this.labelled(frame, light, this.mark(figures, true), SPECK);
+  }
+
+  /** Rows of what is left of whoever is in a frame beside it (fine pixels); null where its place is not known. */
+  rest(frame: number, light: number, beside: readonly Outline[]): Int16Array | null {
+    const { ratio } = this.frames;
+    const small = beside.map(({ rows }) => ({
+      rows: Int16Array.from(rows, (v, k) => (k % 4 === 3 ? v : floor(v / ratio))),
+    }));
+    return this.labelled(frame, light, this.mark(small, false), REST);
   }
 
   /** Takes in the colours of whoever is in a frame. */
-  collect(frame: number, light: number, figures: readonly Figure[]): void {
-    const part = this.mark(figures);
-    const picture = this.frames.look(frame, part);
-    if (!picture) return;
-    this.labeller.label(picture, light, part);
-    this.labeller.collect();
+  collect(frame: number, light: number, figures: readonly Outline[]): void {
+    if (this.labelled(frame, light, this.mark(figures, true), SPECK)) this.labeller.collect();
   }
 
-  /** Marks what is looked at; gives the part of the fine picture that holds it. */
-  private mark(figures: readonly Figure[]): PixelBox {
+  private labelled(frame: number, light: number, part: PixelBox, least: number): Int16Array | null {
+    const picture = this.frames.look(frame, part);
+    return picture && this.rowsOf(this.labeller.label(picture, light, part), part, least);
+  }
+
+  /** Marks what is looked at, and what the small pictures said of it; gives the part of the fine picture that holds it. */
+  private mark(figures: readonly Outline[], hinted: boolean): PixelBox {
     const { frames, small, near, columnOf } = this;
     const { ratio, width, height } = frames;
     const { inside } = this.labeller;
     markNear(figures, small.width, small.height, REACH, near);
-    for (const { rows } of figures)
-      for (let k = 0; k < rows.length; k += 4)
-        near.fill(HINT + rows[k + 3], rows[k] * small.width + rows[k + 1], rows[k] * small.width + rows[k + 2] + 1);
     const box = { left: small.width, top: small.height, right: -1, bottom: -1 };
     for (const { rows } of figures)
       for (let k = 0; k < rows.length; k += 4) {
+        const at = rows[k] * small.width;
+        if (hinted) near.fill(HINT + rows[k + 3], at + rows[k + 1], at + rows[k + 2] + 1);
         box.left = min(box.left, rows[k + 1] - REACH);
         box.right = max(box.right, rows[k + 2] + REACH);
         box.top = min(box.top, rows[k] - REACH);
@@ -124,8 +145,8 @@ class OutlineFinder {
     return part;
   }
 
-  /** The rows of what was labelled, specks left out. */
-  private rowsOf(kinds: Uint8Array, { left, top, right, bottom }: PixelBox): Int16Array {
+  /** The rows of what was labelled, specks of fewer pixels left out. */
+  private rowsOf(kinds: Uint8Array, { left, top, right, bottom }: PixelBox, least: number): Int16Array {
     const { width } = this.frames;
     const { over } = this.labeller;
     const w = right - left + 1,
@@ -139,10 +160,10 @@ class OutlineFinder {
     };
     // A speck of somebody amid their shadow is shadow, and one by itself nothing.
     fill((kind) => kind === BODY);
-    for (const region of findRegions(mask, w, h, 1, SPECK - 1))
+    for (const region of findRegions(mask, w, h, 1, least - 1))
       for (const i of region.pixels) kinds[placed(i)] = over[placed(i)] < 0 ? SHADOW : NONE;
     fill((kind) => kind !== NONE);
-    for (const region of findRegions(mask, w, h, SPECK)) for (const i of region.pixels) kept[i] = 1;
+    for (const region of findRegions(mask, w, h, least)) for (const i of region.pixels) kept[i] = 1;
     const rows: number[] = [];
     for (let y = 0; y < h; y++) {
       let now = NONE,
