@@ -84,8 +84,10 @@ test('a file that grows is refused, one that came to rest just now is waited for
   const growing = path('growing.mkv');
   writeFileSync(growing, 'begun');
   const grows = assureAtRest(growing, 'growing.mkv');
-  setTimeout(() => appendFileSync(growing, 'more'), 50);
+  // However late it is looked at for the first time.
+  const copying = setInterval(() => appendFileSync(growing, 'more'), 20);
   await expect(grows).rejects.toMatchObject({ code: 'growing' });
+  clearInterval(copying);
   await expect(grows).rejects.toThrow(/^"growing\.mkv" is still being written\. Wait until it is copied whole/);
   writeFileSync(path('rests.mkv'), 'done');
   await assureAtRest(path('rests.mkv'), 'rests.mkv');
