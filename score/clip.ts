@@ -65,11 +65,6 @@ export async function keptClip(
   const readable = `${file} ${name}`.replace(/[^a-z0-9.]+/gi, '-');
   const path = join(CORPUS, 'clips', `${readable}-${digest.slice(0, 8)}.mp4`),
     told = `${path}.truth`;
-  const old = join(CORPUS, 'clips', `${digest}.mp4`);
-  if (existsSync(`${old}.truth`) && !existsSync(told)) {
-    renameSync(old, path);
-    renameSync(`${old}.truth`, told);
-  }
   const [width, height] = [recipe.width >> 1, recipe.height >> 1];
   if (!existsSync(told)) {
     const truth = await renderClip(recipe, `${path}.part.mp4`);
