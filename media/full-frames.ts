@@ -1,3 +1,4 @@
+import { sigmaOf } from '../core/numeric/robust';
 import { applySimilarity, greatestDisplacement, IDENTITY, invertSimilarity } from '../core/geometry/similarity';
 import { median } from '../core/numeric/quantile';
 import type { ColourPicture } from '../core/plate/stitch';
@@ -109,5 +110,5 @@ export function laidOnFrame(
 export function grainOf(picture: Float32Array, behind: Float32Array): number {
   const off: number[] = [];
   for (let i = 0; i < picture.length; i += 53) off.push(Math.abs(picture[i] - behind[i]));
-  return Math.max(0.5, 1.4826 * median(off));
+  return Math.max(0.5, sigmaOf(off));
 }

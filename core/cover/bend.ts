@@ -1,3 +1,4 @@
+import { sigmaOf } from '../numeric/robust';
 import { solvePositive } from '../numeric/least-squares';
 import { robustPolynomial } from '../numeric/polynomial';
 import { median } from '../numeric/quantile';
@@ -109,7 +110,7 @@ export function bendOf(edges: readonly (BentEdge | null)[], long: number, broad:
     if (!fit) break;
     [own, slope] = fit;
     const rest = seen.map(({ h, bend }) => abs(bend - own - slope * h));
-    spread = max(0.05, 1.4826 * median(rest));
+    spread = max(0.05, sigmaOf(rest));
     weights = rest.map((r) => (r < 2.5 * spread ? 1 : 0));
     // What is behind and in front pulls neighbouring frames the same way.
     error = (spread * sqrt(ALIKE)) / sqrt(max(1e-9, hh - (sh * sh) / max(1, n)));

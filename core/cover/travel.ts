@@ -1,3 +1,4 @@
+import { sigmaOf } from '../numeric/robust';
 import { polynomialAt, robustPolynomial } from '../numeric/polynomial';
 import { median } from '../numeric/quantile';
 import { nearestWay, travelDirection, type Way } from './edges';
@@ -84,7 +85,7 @@ function slantOf(shapes: readonly (Shape | null)[], half: number): number | null
     if (ss === 0) return null;
     aside = -sd / ss;
     const rest = rows.map(({ s, d }) => abs(d + aside * s)),
-      spread = max(0.1, 1.4826 * median(rest));
+      spread = max(0.1, sigmaOf(rest));
     error = spread * sqrt(ALIKE / ss);
     weights = rest.map((r) => (r < 3 * spread ? 1 : 0));
   }

@@ -1,3 +1,4 @@
+import { sigmaOf } from '../numeric/robust';
 import { addressOf as at, Kernels } from '../kernels/kernels';
 import { median } from '../numeric/quantile';
 import type { PictureStack } from '../scene/stack';
@@ -30,9 +31,8 @@ export function coveredCells(stack: PictureStack, across: number, down: number):
     return max(1 / MOST_GAIN, min(MOST_GAIN, gain));
   };
   const gains = some.map(gainOf);
-  const spread = Float32Array.from(
-    { length: count },
-    (_, c) => 1.4826 * median(some.map((m, k) => abs(m[c] / gains[k] - usual[c]))),
+  const spread = Float32Array.from({ length: count }, (_, c) =>
+    sigmaOf(some.map((m, k) => abs(m[c] / gains[k] - usual[c]))),
   );
   const marks = new Uint8Array(count);
   return new CellMarks(stack.count, count, (f) => {

@@ -1,3 +1,4 @@
+import { frameSigma, sigmaOfMad } from '../numeric/robust';
 import type { FocusMeasure, Run } from '../report/types';
 import { median, quantile } from '../numeric/quantile';
 import { addressOf as at, Kernels } from '../kernels/kernels';
@@ -148,7 +149,7 @@ function measureAgainst(meter: Cells, context: FocusContext, level: number): Foc
       for (let k = 0; k < block.frames; k++) {
         const [seen, middle, spread] = arrays.ofFrames.subarray(3 * k, 3 * k + 3);
         const enough = seen >= max(LEAST_CELLS, LEAST_SEEN * cells.length);
-        told(enough ? middle : null, (spread * 1.4826) / sqrt(seen));
+        told(enough ? middle : null, sigmaOfMad(spread) / sqrt(seen));
       }
     };
     over(chosen, (middle, error) => {
@@ -192,7 +193,7 @@ export function focusOf(raw: readonly (number | null)[], context: PathContext): 
       worstFrame = f;
     }
   });
-  const ripple = rippleOf(raw);
+  const ripple = frameSigma(raw);
   // Cells that follow the picture hold a little of their neighbours.
   const least = context.followed ? FOLLOWED_LOSS : HUNT_LOSS;
   const strong = context.strong && againstItsBest(context.strong, context.fps);
@@ -282,16 +283,6 @@ function grainEnergy(cells: Float32Array, grain: number): number {
 
 function middle(values: (number | null)[]): number {
   return median(values.filter((v): v is number => v !== null));
-}
-
-/** How much the sharpness changes from frame to frame by itself. */
-function rippleOf(raw: readonly (number | null)[]): number {
-  const steps: number[] = [];
-  for (let f = 2; f < raw.length; f++) {
-    const [a, b, c] = [raw[f - 2], raw[f - 1], raw[f]];
-    if (a !== null && b !== null && c !== null) steps.push(abs(b - 0.5 * (a + c)));
-  }
-  return steps.length ? 1.4826 * median(steps) * 0.8165 : 0;
 }
 
 /** Runs in which the picture is softer than the take's sharp state, grown to where the loss begins and ends. */

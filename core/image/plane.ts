@@ -1,3 +1,4 @@
+import { sigmaOfMad } from '../numeric/robust';
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { abs, floor, max, min, round, sqrt } = Math;
 
@@ -74,6 +75,6 @@ export function grainOf(plane: Plane): number {
   let median = 0;
   while (median < 1023 && seen + counts[median] < total / 2) seen += counts[median++];
   const inside = counts[median] ? (total / 2 - seen) / counts[median] - 0.5 : 0;
-  // The mask's own gain on white noise is 6; 0.6745 turns a median into a standard deviation.
-  return max(0, median + inside) / (6 * 0.6745);
+  // The mask's own gain on white noise is 6.
+  return sigmaOfMad(max(0, median + inside)) / 6;
 }

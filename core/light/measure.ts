@@ -1,3 +1,4 @@
+import { frameSigma } from '../numeric/robust';
 import { median } from '../numeric/quantile';
 import type { LightMeasure } from '../report/types';
 import { findFlicker } from './flicker';
@@ -5,7 +6,7 @@ import { findSteps } from './steps';
 import type { WhiteReading } from './white';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
-const { abs, floor, max, min, round, sqrt } = Math;
+const { floor, max, min, round } = Math;
 
 /** What the scene analysis read in each frame; null where nothing could be read. */
 export interface LightReadings {
@@ -40,7 +41,7 @@ export function measureLight(readings: LightReadings, fps: number): LightMeasure
   };
   if (known.length === 0) return empty;
   const second = max(1, min(round(fps), floor(known.length / 2)));
-  const noise = frameNoise(path);
+  const noise = frameSigma(path);
   const steps = findSteps(path, fps, noise);
   const flicker = findFlicker(path, fps, steps);
   // What flickers is no drift: the span is that of the path evened over a few frames.
@@ -72,16 +73,6 @@ export function measureLight(readings: LightReadings, fps: number): LightMeasure
     darkest_frame: smooth.indexOf(low),
     path: { stops: path, red_stops: against(red), blue_stops: against(blue) },
   };
-}
-
-/** Standard deviation of the readings from frame to frame, from second differences (they cancel drift), in stops. */
-export function frameNoise(path: readonly (number | null)[]): number {
-  const out: number[] = [];
-  for (let f = 2; f < path.length; f++) {
-    const [a, b, c] = [path[f - 2], path[f - 1], path[f]];
-    if (a !== null && b !== null && c !== null) out.push(abs(a - 2 * b + c));
-  }
-  return out.length ? (1.4826 * median(out)) / sqrt(6) : 0;
 }
 
 /** Running median over 2 n + 1 frames. */

@@ -1,3 +1,4 @@
+import { sigmaOf } from '../numeric/robust';
 import { median } from '../numeric/quantile';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
@@ -34,7 +35,7 @@ export function findSteps(
     const values = path.slice(max(0, from), max(0, to)).filter((v): v is number => v !== null);
     if (values.length < max(3, 0.6 * (to - from))) return null;
     const middle = median(values);
-    return { middle, spread: 1.4826 * median(values.map((v) => abs(v - middle))), slope: slopeOf(values) };
+    return { middle, spread: sigmaOf(values.map((v) => abs(v - middle))), slope: slopeOf(values) };
   };
   const candidates: { frame: number; stops: number; rank: number }[] = [];
   for (let f = 1; f < path.length; f++) {

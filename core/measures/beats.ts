@@ -10,7 +10,7 @@ export const BEATS: Measure<object, BeatsFound, BeatsFound> = {
   key: 'beats',
   finds: 'on which frames something happens',
   // From 2 on it says where each step of light is.
-  version: 7,
+  version: 8,
   reads: 1,
   takes: 1,
   ordered: false,

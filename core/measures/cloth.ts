@@ -14,7 +14,7 @@ export const CLOTH: Measure<ClothWish, ClothFound, Summary> = {
   key: 'cloth',
   finds: 'what the cloth hides',
   // From 2 on a cloth's own rim and shadow are none of the performer.
-  version: 5,
+  version: 6,
   reads: 1,
   takes: 1,
   ordered: false,

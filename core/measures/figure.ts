@@ -13,7 +13,7 @@ export interface FigureWish {
 export const FIGURE: Measure<FigureWish, FigureFound, FigureSummary> = {
   key: 'figure',
   finds: 'how it hangs or jumps',
-  version: 4,
+  version: 5,
   reads: 1,
   takes: 1,
   ordered: false,

@@ -12,7 +12,7 @@ export const HIDE: Measure<HideWish, HideFound, Omit<HideFound, 'path'>> = {
   key: 'hide',
   finds: 'when somebody is hidden whole',
   // From 2 on whoever leaves the place where they stood from the first frame is told by the plate.
-  version: 5,
+  version: 6,
   reads: 1,
   takes: 1,
   ordered: false,

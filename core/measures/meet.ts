@@ -13,7 +13,7 @@ export interface MeetWish {
 export const MEET: Measure<MeetWish, MeetFound, MeetFound> = {
   key: 'meet',
   finds: 'when the two would meet',
-  version: 5,
+  version: 6,
   reads: 1,
   takes: 2,
   ordered: true,

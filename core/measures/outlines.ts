@@ -12,7 +12,7 @@ export interface OutlinesFound {
 export const OUTLINES: Measure<object, OutlinesFound, OutlinesFound> = {
   key: 'outlines',
   finds: 'the outlines of whoever is in',
-  version: 3,
+  version: 4,
   reads: 1,
   takes: 1,
   ordered: true,

@@ -8,7 +8,7 @@ export const PAIR: Measure<object, PairFound, Omit<PairFound, 'path'>> = {
   finds: 'where two passes meet',
   // From version 3 on it keeps what lines drawn by hand are held against, from 4 on it tells light thrown over the line,
   // from 5 on a floor that mirrors somebody, and how a line moves from place to place.
-  version: 7,
+  version: 8,
   reads: 2,
   takes: 2,
   ordered: false,

@@ -8,7 +8,7 @@ export const SPOT: Measure<SpotWish, SpotFound, SpotFound> = {
   key: 'spot',
   finds: 'whether it starts where the other ended',
   // From 2 on whoever leaves the place where they stood from the first frame is told by the plate.
-  version: 5,
+  version: 6,
   reads: 1,
   takes: 2,
   ordered: true,

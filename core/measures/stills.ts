@@ -12,7 +12,7 @@ export const STILLS: Measure<StillsWish, StillsFound, StillsFound> = {
   key: 'stills',
   finds: 'which frames can be held',
   // From 2 on the cut-outs are kept, and smears are those of one shutter.
-  version: 5,
+  version: 6,
   reads: 1,
   takes: 1,
   ordered: false,

@@ -20,7 +20,7 @@ export const ZONE: Measure<ZoneWish, ZoneFound, ZoneSummary> = {
   finds: 'what enters the zone',
   // From 2 on whoever leaves the place where they stood from the first frame is told by the plate; from 3 on what is pulled
   // out of the zone is told.
-  version: 5,
+  version: 6,
   reads: 1,
   takes: 1,
   ordered: false,

@@ -1,3 +1,4 @@
+import { sigmaOfMad } from '../numeric/robust';
 import { median } from '../numeric/quantile';
 import type { MediaFacts, Run } from '../report/types';
 import { asBytes, type Plane } from '../image/plane';
@@ -99,7 +100,7 @@ export class RepeatMeter {
     this.movedShares.push(first ? 0 : clearly / count);
     this.differences.push(first ? NaN : sum / count);
     this.equalShares.push(first ? 0 : counts[255] / count);
-    this.spreads.push(first ? NaN : middleDifference(counts, count) / (0.6745 * Math.SQRT2));
+    this.spreads.push(first ? NaN : sigmaOfMad(middleDifference(counts, count)) / Math.SQRT2);
   }
 
   /** Standard deviation of the grain as it changes from frame to frame, levels; NaN for one frame. */

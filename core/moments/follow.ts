@@ -1,3 +1,4 @@
+import { sigmaOf } from '../numeric/robust';
 import { betweenPixels } from '../image/between-pixels';
 import { composeSimilarity, IDENTITY, type Similarity } from '../geometry/similarity';
 import { registerStep } from '../motion/register';
@@ -126,7 +127,7 @@ export function follow(input: FollowInput): Followed | null {
       for (let i = 0; i < pixels; i++) bytes[i] = round(seen[i]);
       const off: number[] = [];
       for (let i = 0; i < pixels; i++) if (usable[i]) off.push(abs(bytes[i] - expected[i]));
-      const spread = max(LEAST_SPREAD, 1.4826 * median(off));
+      const spread = max(LEAST_SPREAD, sigmaOf(off));
       const step = registerStep(expected, bytes, usable, box.width, box.height, true, spread);
       if (!step || step.flat) return null;
       share = step.share;

@@ -1,3 +1,4 @@
+import { sigmaOfMad } from '../numeric/robust';
 import { solvePositive } from '../numeric/least-squares';
 import { composeSimilarity, IDENTITY, type Similarity } from '../geometry/similarity';
 import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
@@ -114,7 +115,7 @@ function spreadOf(
   let before = 0,
     bin = 0;
   while (before + BINS[bin] < n / 2) before += BINS[bin++];
-  return (1.4826 * (bin + (n / 2 - before) / BINS[bin])) / PARTS;
+  return sigmaOfMad(bin + (n / 2 - before) / BINS[bin]) / PARTS;
 }
 
 const roomFor = onceForSize((pixels) =>

@@ -1,5 +1,5 @@
+import { sigmaOf } from './robust';
 import { solvePositive } from './least-squares';
-import { median } from './quantile';
 
 const { abs, max } = Math;
 
@@ -37,7 +37,7 @@ export function robustPolynomial(
     fit = solvePositive(normal, right, n);
     if (!fit) return null;
     for (let i = 0; i < us.length; i++) rest[i] = abs(vs[i] - polynomialAt(fit, us[i]));
-    const spread = max(leastSpread, 1.4826 * median(rest));
+    const spread = max(leastSpread, sigmaOf(rest));
     for (let i = 0; i < us.length; i++) weights[i] = rest[i] < STRAYS * spread ? 1 : 0;
   }
   return fit;

@@ -1,3 +1,4 @@
+import { LEVEL_BINS, levelBin, VarianceByLevel } from '../numeric/robust';
 import { betweenPixels } from '../image/between-pixels';
 import { stopsTable, type Transfer } from '../image/transfer';
 import { median } from '../numeric/quantile';
@@ -25,8 +26,10 @@ export interface FineBackground extends FineLuma {
   /** Colour differences, levels; 0 is no colour. */
   blue: Float32Array;
   red: Float32Array;
+  /** Spread of the colour differences of a pixel, levels: noise, and what edges of colour stray by. */
+  colourSigma: Float32Array;
   /** Noise of the colour differences, levels. */
-  colourSigma: number;
+  colourNoise: number;
 }
 
 /** A picture as it lies on the reference frame. */
@@ -62,10 +65,6 @@ const AWAY = 2;
 /** The lock leaves edges off by so much, fine pixels; where pictures are laid back on each other, by so much. */
 const SLACK_PX = 0.25;
 const MOVED_SLACK_PX = 0.35;
-const BINS = 16;
-/** Sixty values know their middle to a sixth. */
-const LEAST_VALUES = 60;
-
 /** Factor by which code values of colour go with the light, read at middle grey. */
 export const colourGain = (table: Float32Array): number => table[118] / 118;
 
@@ -140,23 +139,31 @@ export function fineBackground(
       }
     }
   const seeming = noiseOf(sum, squares, colours, seen);
-  const law = seeming.law.map((v, bin) => max(v, anew.law[bin])),
-    colour = max(seeming.colour, anew.colour);
+  const lawOf = (kind: keyof Noise, least: number) =>
+    Float32Array.from({ length: LEVEL_BINS }, (_, bin) =>
+      max(least ** 2, seeming[kind]?.[bin] ?? 0, anew[kind]?.[bin] ?? 0),
+    );
+  const law = lawOf('luma', LEAST_SIGMA),
+    colour = lawOf('colour', LEAST_COLOUR);
   const slack = small.moved ? MOVED_SLACK_PX : SLACK_PX;
-  const sigma = planes();
+  const sigma = planes(),
+    colourSigma = planes();
+  /** What the edges of a plane stray by at a pixel, variance. */
+  const strayed = (plane: Float32Array, x: number, y: number, i: number) => {
+    const across = plane[x + 1 < width ? i + 1 : i] - plane[x > 0 ? i - 1 : i],
+      down = plane[y + 1 < height ? i + width : i] - plane[y > 0 ? i - width : i];
+    return (slack ** 2 * (across * across + down * down)) / 4;
+  };
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
-      const across = sum[x + 1 < width ? i + 1 : i] - sum[x > 0 ? i - 1 : i],
-        down = sum[y + 1 < height ? i + width : i] - sum[y > 0 ? i - width : i];
-      const base = law[min(BINS - 1, floor(max(0, sum[i]) / (256 / BINS)))];
+      const bin = levelBin(sum[i]),
+        base = law[bin];
       const own = seen[i] >= LEAST_SPREAD || seen[i] < LEAST_FREE ? max(base, squares[i]) : base;
-      sigma[i] = sqrt(max(LEAST_SIGMA ** 2, own) + (slack ** 2 * (across * across + down * down)) / 4);
+      sigma[i] = sqrt(own + strayed(sum, x, y, i));
+      colourSigma[i] = sqrt(colour[bin] + (strayed(blue, x, y, i) + strayed(red, x, y, i)) / 2);
     }
-  return { luma: sum, blue, red, sigma, colourSigma: max(LEAST_COLOUR, sqrt(colour)) };
+  return { luma: sum, blue, red, sigma, colourSigma, colourNoise: sqrt(median(colour)) };
 }
-
-/** The middle of a normal's squares, variances (of a chi square of one degree). */
-const MIDDLE_SQUARE = 0.4549;
 
 /**
  * What each pixel showed before anybody hid it for the first time, and after they did for the last: two codings of one
@@ -190,40 +197,39 @@ class CodedAnew {
     this.counts[hidden[i] ? pixels + i : i]++;
   }
 
-  /** Variance of one coding by brightness, and of its colour differences; 0 where nothing tells. @param sum of luma in `seen` looks */
-  noise(sum: Float32Array, seen: Uint16Array): { law: number[]; colour: number } {
+  /** Gives what tells the noise of one coding, variances by brightness. @param sum of luma in `seen` looks */
+  noise(sum: Float32Array, seen: Uint16Array): Noise {
     const { before, after, counts, pixels } = this;
-    const bins: number[][] = Array.from({ length: BINS }, () => []),
-      chroma: number[] = [];
+    const luma = new VarianceByLevel(),
+      colour = new VarianceByLevel();
     for (let i = 0; i < pixels; i += 3) {
       const [m, n] = [counts[i], counts[pixels + i]];
       if (m < LEAST_FREE || n < LEAST_FREE) continue;
-      const apart = [0, 1, 2].map((k) => (before[3 * i + k] / m - after[3 * i + k] / n) ** 2 / 2);
-      bins[min(BINS - 1, floor(max(0, sum[i] / seen[i]) / (256 / BINS)))].push(apart[0]);
-      chroma.push(apart[1], apart[2]);
+      const level = sum[i] / seen[i];
+      const square = (k: number) => (before[3 * i + k] / m - after[3 * i + k] / n) ** 2 / 2;
+      luma.add(level, square(0));
+      for (const k of [1, 2]) colour.add(level, square(k));
     }
-    const all = bins.flat();
-    if (all.length < LEAST_VALUES) return { law: bins.map(() => 0), colour: 0 };
-    const middle = (values: number[]) => median(values) / MIDDLE_SQUARE;
-    return { law: bins.map((v) => middle(v.length < LEAST_VALUES ? all : v)), colour: middle(chroma) };
+    return { luma: luma.law(1), colour: colour.law(1) };
   }
 }
 
-/** Variance of luma by brightness, and of the colour differences: the middle of what is seen often enough. */
-function noiseOf(luma: Float32Array, spread: Float32Array, colours: Float32Array, seen: Uint16Array) {
-  const bins: number[][] = Array.from({ length: BINS }, () => []),
-    chroma: number[] = [];
-  for (let i = 0; i < luma.length; i += 7) {
+/** Variances by brightness, levels squared; null where too few pixels tell. */
+interface Noise {
+  luma: Float32Array | null;
+  colour: Float32Array | null;
+}
+
+/** The same of what is seen often enough, as each pixel has it. */
+function noiseOf(sum: Float32Array, spread: Float32Array, colours: Float32Array, seen: Uint16Array): Noise {
+  const luma = new VarianceByLevel(),
+    colour = new VarianceByLevel();
+  for (let i = 0; i < sum.length; i += 7) {
     if (seen[i] < LEAST_SPREAD) continue;
-    bins[min(BINS - 1, floor(max(0, luma[i]) / (256 / BINS)))].push(spread[i]);
-    chroma.push(colours[i]);
+    luma.add(sum[i], spread[i]);
+    colour.add(sum[i], colours[i]);
   }
-  const all = bins.flat();
-  const overall = all.length ? median(all) : LEAST_SIGMA ** 2;
-  return {
-    law: bins.map((v) => (v.length >= LEAST_VALUES ? median(v) : overall)),
-    colour: chroma.length ? median(chroma) : 0,
-  };
+  return { luma: luma.law('many'), colour: colour.law('many') };
 }
 
 /** 1 for small pixels in somebody or so near them. @param away small pixels, across and down */

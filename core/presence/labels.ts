@@ -72,7 +72,8 @@ function room(pixels: number, width: number, height: number) {
     totals = ['doubles', (width + 1) * (height + 1)] as const;
   return Kernels.with({
     ...{ luma: bytes, blue: bytes, red: bytes, seen: bytes, inside: bytes, kind: bytes, depth: bytes, out: bytes },
-    ...{ backLuma: floats, backBlue: floats, backRed: floats, backStops: floats, sharpness: floats, spread: floats },
+    ...{ backLuma: floats, backBlue: floats, backRed: floats, backStops: floats, sharpness: floats },
+    ...{ spread: floats, colourSharpness: floats },
     ...{ light: floats, lightBlue: floats, lightRed: floats, over: floats, across: floats, down: floats },
     ...{ asBack: floats, asBody: floats, asShade: floats, back: floats, body: floats, shade: floats },
     ...{ sums: totals, weights: totals, lit: totals },
@@ -86,6 +87,9 @@ function room(pixels: number, width: number, height: number) {
   });
 }
 
+/** Nats of a normal of three dimensions at its middle, whose spreads are 1. */
+const NORMAL = 1.5 * log(2 * PI);
+
 /** Added to a kind that a pixel is said to be. */
 export const HINT = 1;
 
@@ -94,23 +98,18 @@ export class Labeller {
   private readonly room: ReturnType<typeof room>;
   private readonly addresses: Record<keyof ReturnType<typeof room>['arrays'], number>;
   private readonly stops: Float32Array;
-  private readonly colourSharpness: number;
-  private readonly colourSpread: number;
   /** How densely colours of anything at all lie, bin by bin: per level of luma and of both colour differences. */
   private readonly any: Float64Array;
   private counted = 0;
   private last: PixelBox | null = null;
 
   constructor(
-    { luma, blue, red, sigma, colourSigma }: FineBackground,
+    { luma, blue, red, sigma, colourSigma, colourNoise }: FineBackground,
     private readonly width: number,
     height: number,
     curve: Transfer,
   ) {
     this.stops = stopsTable(curve);
-    this.colourSharpness = 1 / colourSigma;
-    // Of three dimensions, but for luma's own.
-    this.colourSpread = 2 * log(colourSigma) + 1.5 * log(2 * PI);
     this.room = room(luma.length, width, height);
     const { arrays: a } = this.room;
     this.addresses = Object.fromEntries(Object.entries(a).map(([name, array]) => [name, at(array)])) as Record<
@@ -122,14 +121,15 @@ export class Labeller {
     a.backRed.set(red);
     a.stops.set(this.stops);
     a.slopes.set(slopes(this.stops));
-    this.any = anyColours(blue, red, colourSigma);
+    this.any = anyColours(blue, red, colourNoise);
     a.densities.set(this.any.map(log));
     for (let i = 0; i < luma.length; i++) {
       const v = Math.max(0, Math.min(254.99, luma[i])),
         k = Math.floor(v);
       a.backStops[i] = this.stops[k] + (v - k) * (this.stops[k + 1] - this.stops[k]);
       a.sharpness[i] = 1 / sigma[i];
-      a.spread[i] = log(sigma[i]) + this.colourSpread;
+      a.colourSharpness[i] = 1 / colourSigma[i];
+      a.spread[i] = log(sigma[i]) + 2 * log(colourSigma[i]) + NORMAL;
     }
   }
 
@@ -146,7 +146,6 @@ export class Labeller {
     const {
       width,
       addresses,
-      colourSharpness,
       room: { kernels, arrays: a },
     } = this;
     const { run } = kernels;
@@ -155,7 +154,7 @@ export class Labeller {
     const [from, to] = [part.top * width, (part.bottom + 1) * width];
     for (const name of ['luma', 'blue', 'red'] as const) a[name].set(picture[name].subarray(from, to), from);
     if (picture.seen) a.seen.set(picture.seen.subarray(from, to), from);
-    const all = { ...addresses, ...MODEL, ...part, width, colourSharpness, colourSpread: this.colourSpread };
+    const all = { ...addresses, ...MODEL, ...part, width, colourSpread: NORMAL };
     run.weighPixels({ ...all, seen: picture.seen ? addresses.seen : 0, gain: colourGain(a.table) });
     run.weighBorders(all);
     run.firstLabels(all);

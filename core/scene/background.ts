@@ -1,3 +1,4 @@
+import { LEVEL_BINS, levelBin, sigmaOf, VarianceByLevel } from '../numeric/robust';
 import type { SmallSize } from '../image/picture';
 import { addressOf as at, Kernels } from '../kernels/kernels';
 import { median } from '../numeric/quantile';
@@ -44,7 +45,6 @@ export interface Background {
 
 /** Light that strays by less than this, stops, leaves the median as it is. */
 const STEADY = 0.01;
-const LEVEL_BINS = 16;
 /** Coding wobbles by this much, levels, even where it seems to keep a picture still. */
 const LEAST_NOISE = 0.65;
 
@@ -164,7 +164,7 @@ export function buildBackground(samples: Samples, reader: SteadyReader, stops: F
   const sigma = new Float32Array(pixels),
     sigmaDown = new Float32Array(pixels);
   for (let i = 0; i < pixels; i++) {
-    const base = noise[min(LEVEL_BINS - 1, floor(luma[i] / 16))];
+    const base = noise[levelBin(luma[i])];
     const own = max(base, min((moved ? 6 : 3) * base, 1.1 * spread[i]));
     sigma[i] = restless[i] ? max(own, up[i]) : own;
     sigmaDown[i] = restless[i] ? max(own, down[i]) : own;
@@ -228,11 +228,6 @@ const PASSED = 25;
 const MOST_TIMES = 2;
 /** Before and after it stays still: its values lie within so many standard deviations of the noise that there seems to be. */
 const STILL_SIGMAS = 4;
-/** Fewer pixels do not say how far their values strayed: so many know the middle of a normal's to a sixth. */
-const LEAST_PASSED = 60;
-/** The middle of how far two values of one normal lie apart, standard deviations: 0.6745 times the root of two. */
-const MIDDLE_APART = 0.954;
-
 /**
  * Noise that coding leaves between two codings of one thing, by brightness, levels; 0 where nothing tells. Coding repeats
  * what stays, noise and all, so that a still picture seems to have none; what was hidden for a while is coded anew, with
@@ -245,12 +240,12 @@ function codingNoise(even: Uint8Array[], seen: (Uint8Array | null)[], seeming: F
   if (part < 1) return none;
   const [start, end] = [even.slice(0, part), even.slice(even.length - part)];
   const shown = [...seen.slice(0, part), ...seen.slice(even.length - part)].filter((m) => m !== null);
-  const bins: number[][] = Array.from({ length: LEVEL_BINS }, () => []);
+  const variance = new VarianceByLevel();
   for (let i = 0; i < even[0].length; i += 2) {
     if (shown.some((m) => !m[i])) continue;
     const before = median(start.map((e) => e[i])),
       after = median(end.map((e) => e[i]));
-    const still = STILL_SIGMAS * seeming[min(LEVEL_BINS - 1, floor(before / 16))];
+    const still = STILL_SIGMAS * seeming[levelBin(before)];
     if (start.some((e) => abs(e[i] - before) > still) || end.some((e) => abs(e[i] - after) > still)) continue;
     let times = 0,
       away = false;
@@ -261,12 +256,9 @@ function codingNoise(even: Uint8Array[], seen: (Uint8Array | null)[], seeming: F
       away = isAway;
     });
     // What moves by itself comes and goes.
-    if (times > 0 && times <= MOST_TIMES) bins[min(LEVEL_BINS - 1, floor(before / 16))].push(abs(before - after));
+    if (times > 0 && times <= MOST_TIMES) variance.add(before, (before - after) ** 2 / 2);
   }
-  const all = bins.flat();
-  if (all.length < LEAST_PASSED) return none;
-  const overall = median(all);
-  return Float32Array.from(bins, (v) => (v.length < LEAST_PASSED ? overall : median(v)) / MIDDLE_APART);
+  return variance.law(1)?.map(sqrt) ?? none;
 }
 
 /** Spread of what stays still, by brightness, over the whole take: the middle of the quieter half of the pixels, in levels. */
@@ -277,7 +269,7 @@ function noiseByLevel(luma: Float32Array, spread: Float32Array, support: Float32
   }));
   for (let i = 0; i < luma.length; i += 3) {
     if (!(support[i] > 0.5)) continue;
-    const bin = values[min(LEVEL_BINS - 1, floor(luma[i] / 16))];
+    const bin = values[levelBin(luma[i])];
     bin.list[bin.count++] = spread[i];
   }
   return smoothBins(
@@ -316,7 +308,7 @@ function colourNoise(
       values[n++] = abs(samples.red[k][c] - red[c]);
     }
   });
-  return n ? max(0.4, values.subarray(0, n).sort()[floor(n / 2)] / 0.6745) : 0.5;
+  return n ? max(0.4, sigmaOf(values.subarray(0, n))) : 0.5;
 }
 
 function gradients(luma: Float32Array, width: number, height: number): Float32Array {

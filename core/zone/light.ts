@@ -1,3 +1,4 @@
+import { sigmaOf } from '../numeric/robust';
 import { stopsTable, type Transfer } from '../image/transfer';
 import { median } from '../numeric/quantile';
 import type { FineLuma } from '../presence/fine-background';
@@ -113,7 +114,7 @@ export class ZoneLight {
       const usual = median(known);
       const steps = known.slice(1).map((v, k) => abs(v - known[k]));
       // Of the difference of two readings.
-      const sigma = (1.4826 * median(steps)) / Math.SQRT2;
+      const sigma = sigmaOf(steps) / Math.SQRT2;
       const limit = max(OFF_STOPS, OFF_SIGMAS * sigma);
       return values.map((v) => (abs(v - usual) > limit ? v - usual : Number.isNaN(v) ? NaN : 0));
     });

@@ -20,7 +20,7 @@ export function weighPixels(
   backStops: usize,
   sharpness: usize,
   spread: usize,
-  colourSharpness: f32,
+  colourSharpness: usize,
   stops: usize,
   densities: usize,
   tempered: f32,
@@ -49,9 +49,10 @@ export function weighPixels(
       store<f32>(lightBlue + o, b);
       store<f32>(lightRed + o, r);
       store<f32>(over + o, between(stops, min<f32>(255, max<f32>(0, v))) - load<f32>(backStops + o));
+      const c = load<f32>(colourSharpness + o);
       const z = (v - load<f32>(backLuma + o)) * load<f32>(sharpness + o),
-        zb = (b - load<f32>(backBlue + o)) * colourSharpness,
-        zr = (r - load<f32>(backRed + o)) * colourSharpness;
+        zb = (b - load<f32>(backBlue + o)) * c,
+        zr = (r - load<f32>(backRed + o)) * c;
       let back = tempered * (f32(0.5) * (z * z + zb * zb + zr * zr) + load<f32>(spread + o));
       let body = odds - tempered * load<f32>(densities + (binOf(v, b, r) << 2));
       const said = load<u8>(inside + i);
@@ -106,7 +107,7 @@ export function weighBorders(
   backRed: usize,
   sharpness: usize,
   inside: usize,
-  colourSharpness: f32,
+  colourSharpness: usize,
   agree: f32,
   least: f32,
   contrast: f32,
@@ -124,19 +125,20 @@ export function weighBorders(
       const k = inside + usize(y * width + x),
         i = usize(y * width + x) << 2;
       const own = load<u8>(k);
-      const s = load<f32>(sharpness + i);
+      const s = load<f32>(sharpness + i),
+        c = load<f32>(colourSharpness + i);
       let a: f32 = 0,
         d: f32 = 0;
       if (x < right && (own || load<u8>(k + 1)))
         a = borderCost(
-          apart(i, i + 4, light, lightBlue, lightRed, backLuma, backBlue, backRed, s, colourSharpness),
+          apart(i, i + 4, light, lightBlue, lightRed, backLuma, backBlue, backRed, s, c),
           agree,
           least,
           fall,
         );
       if (y < bottom && (own || load<u8>(k + width)))
         d = borderCost(
-          apart(i, i + (usize(width) << 2), light, lightBlue, lightRed, backLuma, backBlue, backRed, s, colourSharpness),
+          apart(i, i + (usize(width) << 2), light, lightBlue, lightRed, backLuma, backBlue, backRed, s, c),
           agree,
           least,
           fall,
@@ -197,7 +199,7 @@ export function weighShade(
   backBlue: usize,
   backRed: usize,
   sharpness: usize,
-  colourSharpness: f32,
+  colourSharpness: usize,
   colourSpread: f32,
   slopes: usize,
   asBack: usize,
@@ -271,14 +273,15 @@ export function weighShade(
           const off = (r - m) / slope / s;
           // Colours lose as much of their code value as light does.
           const gain = max<f32>(0, v - (r - m) / slope) / max<f32>(1, load<f32>(backLuma + i));
-          const zb = (load<f32>(lightBlue + i) - gain * load<f32>(backBlue + i)) * colourSharpness,
-            zr = (load<f32>(lightRed + i) - gain * load<f32>(backRed + i)) * colourSharpness;
+          const sharp = load<f32>(colourSharpness + i);
+          const zb = (load<f32>(lightBlue + i) - gain * load<f32>(backBlue + i)) * sharp,
+            zr = (load<f32>(lightRed + i) - gain * load<f32>(backRed + i)) * sharp;
           let p: f32 = (f32(1) - rim) * exponential(f32(-0.5) * off * off) / s;
           // As many as a quarter of those close by make a rim of all of it.
           const area = f64((i32(b - a) >> 3) * (i32(low - up) / i32(stride)));
           const bare = f32(square(lit, low, up, a, b) / area);
           if (r > m) p += min<f32>(1, 4 * bare) * f32(2.5) * rim / max<f32>(2, -m / slope);
-          const colours = f32(0.5) * (zb * zb + zr * zr) + colourSpread;
+          const colours = f32(0.5) * (zb * zb + zr * zr) + colourSpread - 2 * logarithm(sharp);
           const taken = logarithm(depth) - m / depth;
           cost = tempered * (colours - logarithm(max<f32>(1e-30, p)) + taken) + odds;
         }

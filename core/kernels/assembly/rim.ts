@@ -64,7 +64,7 @@ export function partOfPixels(
   backRed: usize,
   backStops: usize,
   sharpness: usize,
-  colourSharpness: f32,
+  colourSharpness: usize,
   stops: usize,
   kind: usize,
   depth: usize,
@@ -114,7 +114,8 @@ export function partOfPixels(
       }
       if (!most) continue;
       const enough = min(most, rim);
-      const sharp = load<f32>(sharpness + i);
+      const sharp = load<f32>(sharpness + i),
+        colourSharp = load<f32>(colourSharpness + i);
       let part: f32 = -1,
         told: f32 = 0,
         cost: f32 = 1e30,
@@ -130,16 +131,16 @@ export function partOfPixels(
         const bb = gain * load<f32>(backBlue + i),
           br = gain * load<f32>(backRed + i);
         const pv = (load<f32>(light + i) - backing) * sharp,
-          pb = (load<f32>(lightBlue + i) - bb) * colourSharpness,
-          pr = (load<f32>(lightRed + i) - br) * colourSharpness;
+          pb = (load<f32>(lightBlue + i) - bb) * colourSharp,
+          pr = (load<f32>(lightRed + i) - br) * colourSharp;
         for (let v = y0; v <= y1; v += 2) {
           for (let u = x0; u <= x1; u += 2) {
             const j = usize(v * width + u);
             if (i32(load<u8>(depth + j)) < enough) continue;
             const o = j << 2;
             const dv = (load<f32>(light + o) - backing) * sharp,
-              db = (load<f32>(lightBlue + o) - bb) * colourSharpness,
-              dr = (load<f32>(lightRed + o) - br) * colourSharpness;
+              db = (load<f32>(lightBlue + o) - bb) * colourSharp,
+              dr = (load<f32>(lightRed + o) - br) * colourSharp;
             const length = dv * dv + db * db + dr * dr;
             const p = max<f32>(0, min<f32>(1, (pv * dv + pb * db + pr * dr) / max<f32>(1e-6, length)));
             const ev = pv - p * dv,
