@@ -1,6 +1,6 @@
+import type { Delivery } from '../core/take/cover';
 import { PURPOSES } from '../core/tricks/purposes';
 import type { Purpose } from '../core/tricks/types';
-import type { Delivery } from '../media/measure-take';
 
 /** The command line cannot be understood. The message says what to type instead. */
 export class UsageError extends Error {}

@@ -1,6 +1,6 @@
+import { measureBarsFiles } from '../media/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { BarsReport } from '../core/report/moment-types';
-import { measureBarsFiles } from '../media/measure-bars';
 import { parseRatio, UsageError } from './arguments';
 import type { Told } from './pair';
 import { reasonLines } from './text-report';

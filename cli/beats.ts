@@ -1,5 +1,5 @@
+import { measureBeatsFiles } from '../media/measure-files';
 import type { BeatsReport } from '../core/report/moment-types';
-import { measureBeatsFiles } from '../media/measure-beats';
 import { parseBox, UsageError } from './arguments';
 import type { Told } from './pair';
 import { reasonLines } from './text-report';

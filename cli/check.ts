@@ -1,8 +1,8 @@
+import type { Delivery } from '../core/take/cover';
 import { stat, writeFile } from 'node:fs/promises';
 import { basename, join, resolve } from 'node:path';
 import { fileName } from '../core/formats/file-names';
 import { worstFrame } from '../core/judge/worst-frame';
-import type { Delivery } from '../media/measure-take';
 import { checkCsv, checkFolder, type CheckedFile, type CheckedFolder } from '../packs/check-folder';
 import { checkPage } from '../packs/pages/check-page';
 import { showShots, type Shot } from '../packs/shots';

@@ -1,6 +1,6 @@
+import { measureClothFiles } from '../media/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { ClothReport } from '../core/report/moment-types';
-import { measureClothFiles } from '../media/measure-cloth';
 import { parseLook, UsageError } from './arguments';
 import type { Told } from './pair';
 import { reasonLines } from './text-report';

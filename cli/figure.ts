@@ -1,6 +1,6 @@
+import { measureFigureFiles } from '../media/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { FigureReport } from '../core/report/figure-types';
-import { measureFigureFiles } from '../media/measure-figure';
 import { parseBox, parsePercent, UsageError } from './arguments';
 import type { Told } from './pair';
 import { reasonLines } from './text-report';

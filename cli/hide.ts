@@ -1,6 +1,6 @@
+import { measureHideFiles } from '../media/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { HideReport } from '../core/report/hide-types';
-import { measureHideFiles } from '../media/measure-hide';
 import { parseFrame, UsageError } from './arguments';
 import type { Told } from './pair';
 import { reasonLines } from './text-report';

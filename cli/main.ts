@@ -1,11 +1,13 @@
+import { againstOf } from '../media/file-source';
+import { measureTake, openTake } from '../media/measure-take';
+import { measureCover, measureCut } from '../media/measure-files';
+import type { MeasuredTake } from '../core/take/measured-take';
+import type { Delivery } from '../core/take/cover';
 import { basename } from 'node:path';
 import { parseArgs } from 'node:util';
-import { comparePlate } from '../media/compare-takes';
+import { comparePlate } from '../core/take/compare';
 import { UnusableMedia } from '../media/errors';
-import { measureCover } from '../media/measure-cover';
-import { measureCut } from '../media/measure-cut';
-import { measureTake, type Delivery } from '../media/measure-take';
-import { makePlate, openTake, plateReport, type TakeFile } from '../media/plate';
+import { makePlate, plateReport } from '../core/take/plate';
 import { writePng, writeStillClip } from '../media/still-out';
 import {
   parseDelivery,
@@ -317,8 +319,8 @@ async function plate(
     if (values.out !== undefined)
       throw new UsageError('--out saves a plate that is made from takes; leave --against out to make one.');
     say('measuring the take');
-    const take = await openTake(files[0], basename(files[0]), { onProgress: say });
-    const plate = { path: values.against, name: basename(values.against) };
+    const take = await openTake(files[0]);
+    const plate = await againstOf(values.against);
     const gap = await comparePlate(take, plate, { onProgress: say });
     const report = plateReport(null, { gap, size: take.analysis.probe });
     print(report, plateText(report, values.against, files[0]));
@@ -332,8 +334,11 @@ async function plate(
     throw new UsageError(
       `--out ${values.out} names no kind that can be written. Use a name that ends in .png or .mp4.`,
     );
-  const takes: TakeFile[] = [];
-  for (const path of files) takes.push(await openTake(path, basename(path), { onProgress: say }));
+  const takes: MeasuredTake[] = [];
+  for (const path of files) {
+    say(`measuring ${basename(path)}`);
+    takes.push(await openTake(path));
+  }
   const made = await makePlate(takes, { keepGrain: values.keepGrain, onProgress: say });
   if (values.out !== undefined) {
     if (clip)

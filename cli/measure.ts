@@ -1,3 +1,4 @@
+import type { Delivery } from '../core/take/cover';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
@@ -5,7 +6,6 @@ import Joi from 'joi';
 import type { TakeFacts } from '../core/judge/take';
 import { ALL_MEASURES, type AnyMeasure } from '../core/measures';
 import type { FedTake } from '../media/feed';
-import type { Delivery } from '../media/measure-take';
 import { PlainMeasures, type KnownMeasures } from '../media/plain-measures';
 import { UsageError } from './arguments';
 import { reasonLines } from './text-report';

@@ -1,6 +1,6 @@
+import { measureMeetFiles } from '../media/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { MeetReport } from '../core/report/moment-types';
-import { measureMeetFiles } from '../media/measure-meet';
 import { parsePercent, parsePoint, UsageError } from './arguments';
 import type { Told } from './pair';
 import { reasonLines } from './text-report';

@@ -1,6 +1,5 @@
-import { basename } from 'node:path';
-import { measurePairFiles } from '../media/measure-pair';
-import type { Delivery } from '../media/measure-take';
+import { measurePairFiles } from '../media/measure-files';
+import type { Delivery } from '../core/take/cover';
 import type { PairReport } from '../core/report/pair-types';
 import { listRuns } from '../core/judge/runs';
 import { parseSlide, UsageError } from './arguments';
@@ -24,7 +23,7 @@ export async function pair(
   const { plate } = values;
   const report = await measurePairFiles(files[0], files[1], {
     delivery,
-    plate: plate === undefined ? undefined : { path: plate, name: basename(plate) },
+    plate,
     slide: parseSlide(values.slide),
     onProgress: say,
   });

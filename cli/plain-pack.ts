@@ -1,3 +1,4 @@
+import type { Delivery } from '../core/take/cover';
 import { mkdir, mkdtemp, readdir, realpath, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join, resolve } from 'node:path';
@@ -5,7 +6,6 @@ import Joi from 'joi';
 import { findTrick, ownTrick } from '../core/tricks/library';
 import type { Trick } from '../core/tricks/types';
 import { ALL_MEASURES } from '../core/measures';
-import type { Delivery } from '../media/measure-take';
 import { packPlain, type PlainMeasure } from '../packs/plain';
 import { version } from '../package.json';
 import { parseBox, parsePurpose, UsageError } from './arguments';

@@ -1,8 +1,8 @@
+import { coverOf } from '../media/measure-take';
 import { rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { planProof } from '../core/cut/proof-plan';
 import { UnusableMedia } from '../media/errors';
-import { findCover } from '../media/measure-cover';
 import { renderProof } from '../media/proof';
 import { frameTimes } from '../media/frame-index';
 import { probeFile } from '../media/probe';
@@ -41,7 +41,7 @@ export async function proof(
   const times = await frameTimes(into.path, probe, into.name);
   if (inStart >= times.length)
     throw new UsageError(`"${into.name}" has frames 0 to ${times.length - 1}; --in-at ${inStart} is not among them.`);
-  const { measure, shape, media } = await findCover(out.path, {
+  const { measure, shape, media } = await coverOf(out.path, {
     hand: values.edges === undefined ? null : await readEdges(values.edges),
     onProgress: (done) => say(`frame ${done} `),
   });

@@ -1,6 +1,6 @@
+import { measureSpotFiles } from '../media/measure-files';
 import { wayOf } from '../core/judge/spot';
 import type { SpotReport } from '../core/report/moment-types';
-import { measureSpotFiles } from '../media/measure-spot';
 import { parseFrame, UsageError } from './arguments';
 import type { Told } from './pair';
 import { reasonLines } from './text-report';

@@ -1,6 +1,6 @@
+import { measureStillsFiles } from '../media/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { StillsReport } from '../core/report/moment-types';
-import { measureStillsFiles } from '../media/measure-stills';
 import { parseCount, UsageError } from './arguments';
 import type { Told } from './pair';
 import { reasonLines } from './text-report';

@@ -1,15 +1,7 @@
 import { basename } from 'node:path';
+import { UnusableMedia } from '../core/take/unusable';
 
-/** The input cannot be used. The message is one sentence a shooter can act on: which file, what is wrong, what to do. */
-export class UnusableMedia extends Error {
-  constructor(
-    message: string,
-    readonly code: string,
-  ) {
-    super(message);
-    this.name = 'UnusableMedia';
-  }
-}
+export { UnusableMedia };
 
 /** Looking into a file failed, whatever is in it: the tool was ended or found no memory. Another try may go well. */
 export class LookFailed extends Error {

@@ -1,35 +1,37 @@
+import { measuresOf } from '../core/take/analysis';
+import { againstOf, takeOf } from './file-source';
+import { analyseTake, coverOf } from './measure-take';
+import type { MeasuredTake } from '../core/take/measured-take';
 import { readFile, writeFile } from 'node:fs/promises';
 import { planProof } from '../core/cut/proof-plan';
 import { planJoined, type JoinedHow } from '../core/pair/joined';
 import { packGaps } from '../core/pair/kept';
 import type { MeasureKey, ResultOf, WishOf } from '../core/measures';
 import type { CoverResult } from '../core/report/wipe-types';
-import { comparePlate } from './compare-takes';
+import { comparePlate } from '../core/take/compare';
 import { UnusableMedia } from './errors';
 import { fileOf, type FedTake, type Feed, type FeedTask } from './feed';
-import { partsOf } from './joined-parts';
+import { partsOf } from '../core/take/joined-parts';
 import { renderJoined } from './joined-proof';
-import { decodeFinely } from './fine-outlines';
+import { decodeFinely } from '../core/take/fine-outlines';
 import { packAnalysis, packFine, unpackAnalysis, unpackFine } from './kept-analysis';
 import { keepWhole } from './kept-files';
 import { packShape, unpackShape } from './kept-shape';
-import { findBeats } from './measure-beats';
-import { findCloth } from './measure-cloth';
-import { findCover } from './measure-cover';
-import { findCut } from './measure-cut';
-import { findFigure } from './measure-figure';
-import { findHide } from './measure-hide';
-import { findMeet } from './measure-meet';
-import { evenTogether, findPair } from './measure-pair';
-import { findSpot } from './measure-spot';
-import { findStills } from './measure-stills';
-import { analyseTake, measuresOf } from './measure-take';
-import { findZone } from './measure-zone';
-import { outlinesOf } from './outlines';
+import { findBeats } from '../core/take/beats';
+import { findCloth } from '../core/take/cloth';
+import { findCut } from '../core/take/cut';
+import { findFigure } from '../core/take/figure';
+import { findHide } from '../core/take/hide';
+import { findMeet } from '../core/take/meet';
+import { evenTogether, findPair } from '../core/take/pair';
+import { findSpot } from '../core/take/spot';
+import { findStills } from '../core/take/stills';
+import { findZone } from '../core/take/zone';
+import { outlinesOf } from '../core/take/outlines';
 import { indexRow } from './picture-row';
-import { plateFromRun, stitchPlate, type TakeFile } from './plate';
+import { plateFromRun, stitchPlate } from '../core/take/plate';
 import { renderProof } from './proof';
-import { writeJpeg, writePng } from './still-out';
+import { writeCutout, writeJpeg, writePng } from './still-out';
 
 /** Ways to join two takes that are told from the pictures; and those in which the second may be the empty one. */
 const TOLD: JoinedHow[] = ['held', 'over', 'cloth', 'figure', 'edge'];
@@ -77,7 +79,7 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
 
   async cover({ takes: [take], wish, delivery }, { signal, progress, fresh }) {
     const total = take.facts?.media.frame_count ?? 0;
-    const { measure, shape } = await findCover(take.path, {
+    const { measure, shape } = await coverOf(take.path, {
       name: take.name,
       signal,
       hand: wish.hand,
@@ -92,7 +94,14 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     const cover = out.known.cover as CoverResult | undefined;
     const at = cover?.cut.out_last_frame ?? undefined;
     const onProgress = (doing: string) => progress(0, 0, doing);
-    return (await findCut(out.path, into.path, { signal, at, delivery, onProgress })).measure;
+    return (
+      await findCut(await againstOf(out.path, out.name), await againstOf(into.path, into.name), {
+        signal,
+        at,
+        delivery,
+        onProgress,
+      })
+    ).measure;
   },
 
   async figure(task, { signal, progress }) {
@@ -152,9 +161,9 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
   },
 
   async outlines(task, { signal, progress, fresh }) {
-    const { path, analysis } = await analysedTake(task, task.takes[0], signal);
+    const { source, analysis } = await analysedTake(task, task.takes[0], signal);
     progress(0, 0, 'outlining whoever is in');
-    const fine = await decodeFinely(path, analysis, signal);
+    const fine = await decodeFinely(source, analysis, signal);
     await writeFile(fresh('fine'), packFine(fine));
     const known = fine?.frames.filter((f) => f !== null).length ?? 0;
     return { grid: fine && { width: fine.width, height: fine.height, factor: fine.factor }, known_frames: known };
@@ -191,7 +200,7 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     await writePng(made.picture, fresh('png'));
     await writeJpeg(made.picture, fresh('png.jpg'), PROXY_WIDTH);
     progress(0, 0, 'holding it against the take');
-    const comparison = await comparePlate(against, { path: fresh('png'), name: 'plate' }, { signal });
+    const comparison = await comparePlate(against, await againstOf(fresh('png'), 'plate'), { signal });
     const { width, height, most } = made.picture;
     return { source: made.source, comparison, width, height, bit_depth: most === 255 ? 8 : 16 };
   },
@@ -242,7 +251,10 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     const onProgress = (doing: string) => progress(0, 0, doing);
     return findStills(take, await plateOf(task, signal), {
       ...{ count: task.wish.count, delivery: task.delivery, signal, onProgress },
-      cutoutAt: (frame) => fresh(`cutout-${frame}.png`),
+      onStill: async (frame, _, cutout) => {
+        await writeCutout(cutout, fresh(`cutout-${frame}.png`));
+        return null;
+      },
     });
   },
 
@@ -260,7 +272,7 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
 };
 
 /** The empty frame to tell by who stands in the takes; null without one of their size. */
-async function plateOf(task: FeedTask, signal: AbortSignal): Promise<TakeFile | null> {
+async function plateOf(task: FeedTask, signal: AbortSignal): Promise<MeasuredTake | null> {
   const { plate, takes } = task;
   const [own, other] = [plate, takes[0]].map((t) => t?.facts?.media);
   const fits = own && other && own.width === other.width && own.height === other.height;
@@ -268,19 +280,19 @@ async function plateOf(task: FeedTask, signal: AbortSignal): Promise<TakeFile | 
 }
 
 /** A take with all that was found in it; measured again when that was not kept. */
-async function analysedTake(task: FeedTask, take: FedTake, signal: AbortSignal): Promise<TakeFile> {
+async function analysedTake(task: FeedTask, take: FedTake, signal: AbortSignal): Promise<MeasuredTake> {
   const { path, name } = take;
   const kept = fileOf(task, 'take', take, 'analysis');
   const bytes = await readFile(kept).catch(() => null);
   const known = bytes && unpackAnalysis(bytes);
-  if (known) return { path, name, analysis: known };
+  if (known) return takeOf(path, name, known);
   const analysis = await analyseTake(path, { name, signal });
   await keepWhole(kept, packAnalysis(analysis));
-  return { path, name, analysis };
+  return takeOf(path, name, analysis);
 }
 
 /** The same with whoever is in outlined finely, where that is known. */
-async function outlinedTake(task: FeedTask, take: FedTake, signal: AbortSignal): Promise<TakeFile> {
+async function outlinedTake(task: FeedTask, take: FedTake, signal: AbortSignal): Promise<MeasuredTake> {
   const file = await analysedTake(task, take, signal);
   const bytes = await readFile(fileOf(task, 'outlines', take, 'fine')).catch(() => null);
   return bytes ? { ...file, analysis: { ...file.analysis, fine: unpackFine(bytes) } } : file;

@@ -1,10 +1,11 @@
+import { measureTake } from './measure-take';
+import { measureSize } from '../core/take/source';
 import { execFileSync } from 'node:child_process';
 import { copyFileSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { UnusableMedia } from './errors';
-import { pictures, measureSize } from './frames';
-import { measureTake } from './measure-take';
+import { pictures } from './frames';
 import { frameIndex, frameTimes } from './frame-index';
 import { probeFile, probeWithIndex } from './probe';
 

@@ -3,21 +3,11 @@ import { basename } from 'node:path';
 import { assureLooked, foundNoRoom, UnusableMedia, writingFailed } from './errors';
 import { DECODE_LIMITS } from './limits';
 import type { Run } from '../core/report/types';
+import { MEASURE_WIDTH, measureSize, type ColourWish, type FullPicture } from '../core/take/source';
 import type { Probe } from './probe';
 import { PicturePump } from './picture-pump';
 import { inputArguments, type StillFormat } from './run';
 import { ColourIntake, fineSize, LumaIntake, SMALL_PIXELS, type Picture } from '../core/image/picture';
-
-/** Pictures are measured at this width at most, in pixels. */
-export const MEASURE_WIDTH = 960;
-
-export interface MeasureSize {
-  width: number;
-  height: number;
-  /** Source pixels for one measuring pixel, across and down. */
-  factorX: number;
-  factorY: number;
-}
 
 /** Filter that lets only some frames through. */
 function selectFrames(only: readonly number[] | undefined, run?: Run): string {
@@ -37,13 +27,6 @@ const SPREAD = ['-threads', String(Math.min(16, availableParallelism() + 4))];
 
 /** Pictures that come as luma and colour differences in planes of their own. */
 const PLANES = /^yuv[aj]?4\d\dp/;
-
-/** The size at which a picture this large is measured. */
-export function measureSize(width: number, height: number): MeasureSize {
-  const w = Math.min(MEASURE_WIDTH, width);
-  const h = Math.max(16, Math.round((height * w) / width));
-  return { width: w, height: h, factorX: width / w, factorY: height / h };
-}
 
 export interface DecodeOptions {
   /** Also writes every frame as a JPEG, one after the other, into this file, at most this wide. */
@@ -87,7 +70,7 @@ function decodeArguments(
     '-nostdin',
     '-y',
     ...SPREAD,
-    ...inputArguments(path, still),
+    ...inputArguments(path, still as StillFormat | null),
     '-filter_complex',
     [
       `[0:V:0]${selectFrames(only, run)}${EVEN_TIMES}split=${proxy ? 3 : 2}[a][b]${proxy ? '[c]' : ''}`,
@@ -207,7 +190,7 @@ export async function* pictures(
       proxyWidth: Math.min(options.proxy?.width ?? 0, probe.width) & ~1,
     };
     pump = new PicturePump(
-      decodeArguments(path, sizes, probe.still, planes, options),
+      decodeArguments(path, sizes, probe.still as StillFormat | null, planes, options),
       fineColour ? 3 : 2,
       DECODE_LIMITS,
     );
@@ -260,17 +243,9 @@ function assureWhole(
 
 /** Raw pictures on pipe 1, as a filter gives them. */
 function rawArguments(path: string, { still }: Probe, filter: string): string[] {
-  const input = inputArguments(path, still);
+  const input = inputArguments(path, still as StillFormat | null);
   const out = ['-map', '0:V:0', '-vf', filter, ...AS_THEY_COME, '-f', 'rawvideo', 'pipe:1'];
   return ['-v', 'error', '-nostdin', ...input, ...out];
-}
-
-/** One full-size picture in colour: 8 or 16 bits a value, red, green, blue. */
-export interface FullPicture {
-  width: number;
-  height: number;
-  data: Uint8Array | Uint16Array;
-  most: 255 | 65535;
 }
 
 /**
@@ -303,14 +278,6 @@ export async function* fullPictures(
   assureWhole(path, pump, count, only.length);
 }
 
-export interface SmallColour {
-  width: number;
-  height: number;
-  from: number;
-  to: number;
-  mirror?: boolean;
-}
-
 /**
  * Decodes a run of frames in red, green and blue, 8 bits each, filling a size: what stands over is cut off at both
  * sides. The picture given is used again.
@@ -319,7 +286,7 @@ export interface SmallColour {
 export async function* colourPictures(
   path: string,
   probe: Probe,
-  { width, height, from, to, mirror }: SmallColour,
+  { width, height, from, to, mirror }: ColourWish,
   signal?: AbortSignal,
 ): AsyncGenerator<Uint8Array, void> {
   const filter =

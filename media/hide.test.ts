@@ -1,3 +1,6 @@
+import { againstOf } from './file-source';
+import { makeMatte } from './measure-files';
+import type { MeasuredTake, Against } from '../core/take/measured-take';
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -6,10 +9,8 @@ import { quantile } from '../core/numeric/quantile';
 import { boxOutline } from '../core/zone/outline';
 import { judgeHide } from '../core/judge/hide';
 import { judgeZone } from '../core/judge/zone';
-import { findHide } from './measure-hide';
-import { makeMatte } from './measure-matte';
-import { findZone } from './measure-zone';
-import type { TakeFile } from './plate';
+import { findHide } from '../core/take/hide';
+import { findZone } from '../core/take/zone';
 import { outlinedTake } from './testing/outlined';
 import { wallPicture } from './testing/wall-clip';
 
@@ -52,16 +53,17 @@ function roll(name: string, x: string, before = false, hand = false): string {
   return path;
 }
 
-let behind: TakeFile;
-const plate = { path: join(folder, 'plate.mp4'), name: 'plate.mp4' };
+let behind: MeasuredTake;
+const behindPath = join(folder, 'behind.mp4');
+let plate: Against;
 const size = { width: WIDTH, height: HEIGHT };
-const found = async (take: TakeFile) => {
+const found = async (take: MeasuredTake) => {
   const hide = await findHide(take, plate);
   return { ...hide, ...judgeHide(hide, { size, delivery: size, plate: true }) };
 };
 beforeAll(async () => {
   writeFileSync(still, wallPicture());
-  roll('plate', '-100');
+  plate = await againstOf(roll('plate', '-100'));
   behind = await outlinedTake(roll('behind', 'min(320,6*(n-1)-60)'));
 });
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -132,7 +134,7 @@ function sidesIn(path: string, frame: number, y: number): [number, number] | nul
 
 test('a matte lies on who is in, as film and as pictures, and leaves nothing behind when it fails', async () => {
   const film = join(folder, 'matte.mkv');
-  const report = await makeMatte(behind.path, { out: film, shadow: false, analysis: behind.analysis });
+  const report = await makeMatte(behindPath, { out: film, shadow: false, analysis: behind.analysis });
   expect(report).toMatchObject({ take: 'behind.mp4', frames: FRAMES, width: WIDTH, height: HEIGHT, file: film });
   const errors: number[] = [];
   for (const f of [15, 20, 25, 30, 35, 40, 45])
@@ -148,11 +150,11 @@ test('a matte lies on who is in, as film and as pictures, and leaves nothing beh
   expect([sidesIn(film, 0, 200), sidesIn(film, 70, 200)]).toEqual([null, null]);
 
   const pictures = join(folder, 'row.png');
-  await makeMatte(behind.path, { out: pictures, feather: 12, analysis: behind.analysis });
+  await makeMatte(behindPath, { out: pictures, feather: 12, analysis: behind.analysis });
   const names = readdirSync(folder).filter((n) => /^row-\d{5}\.png$/.test(n));
   expect([names.length, existsSync(pictures)]).toEqual([FRAMES, false]);
   expect(readFileSync(join(folder, names[30])).subarray(1, 4).toString()).toBe('PNG');
 
-  await expect(makeMatte(behind.path, { out: join(folder, 'none', 'matte.mkv') })).rejects.toThrow();
+  await expect(makeMatte(behindPath, { out: join(folder, 'none', 'matte.mkv') })).rejects.toThrow();
   expect(readdirSync(folder).filter((n) => n.startsWith('.'))).toEqual([]);
 });

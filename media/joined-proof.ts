@@ -11,15 +11,8 @@ import {
 } from '../core/pair/joined';
 import { probeFile } from './probe';
 import { mix, type ProofFile } from './proof';
-import { FrameRow, ProofFilm, proofSize, type PictureSize, type ProofPaths } from './proof-film';
-
-/** What lies over or under at each pixel, told from the pictures themselves, at the proof's size. */
-export interface JoinedParts {
-  /** How strongly the second shows, 0 to 255, in frame `n` of the proof; null where it does everywhere. */
-  strength?: (n: number, size: PictureSize) => Uint8Array | null;
-  /** A figure laid over the second all the while: red, green, blue, and alpha from 0 to 255. */
-  figure?: (size: PictureSize) => { rgb: Uint8Array; alpha: Uint8Array };
-}
+import { FrameRow, ProofFilm, proofSize, type ProofPaths } from './proof-film';
+import type { JoinedParts, PictureSize } from '../core/take/joined-parts';
 
 export interface JoinedOptions {
   fps: number;

@@ -1,7 +1,7 @@
+import type { TakeAnalysis } from '../core/take/analysis';
 import { deserialize, serialize } from 'node:v8';
 import { gunzipSync, gzipSync } from 'node:zlib';
-import type { FineOutlines } from './fine-outlines';
-import type { TakeAnalysis } from './measure-take';
+import type { FineOutlines } from '../core/take/fine-outlines';
 
 /** Raised whenever the meaning of what is kept changes; older ones are measured anew. */
 const VERSION = 3;

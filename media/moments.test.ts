@@ -1,14 +1,12 @@
+import { againstOf } from './file-source';
+import { measureBarsFiles, measureClothFiles, measureMeetFiles, measureStillsFiles } from './measure-files';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { judgeSpot } from '../core/judge/spot';
-import { measureBarsFiles } from './measure-bars';
-import { findBeats } from './measure-beats';
-import { measureClothFiles } from './measure-cloth';
-import { measureMeetFiles } from './measure-meet';
-import { findSpot } from './measure-spot';
-import { measureStillsFiles } from './measure-stills';
+import { findBeats } from '../core/take/beats';
+import { findSpot } from '../core/take/spot';
 import { probeFile } from './probe';
 import { readStill } from './still-out';
 import { outlinedTake } from './testing/outlined';
@@ -103,7 +101,7 @@ test('stills: sharp frames can be held; the cut-out is theirs, opaque, at full s
 test('spot: how far the second lies from the first, at the frames given and at the usual ones', async () => {
   const a = await outlinedTake(roll('spot-a', [somebody('min(8*t,300)', '60+t')], { seconds: 2 }));
   const b = await outlinedTake(roll('spot-b', [somebody('270+4*t', '100')], { seconds: 2 }));
-  const empty = { path: plate, name: 'plate' };
+  const empty = await againstOf(plate);
   const report = await findSpot(a, b, empty, { at_a: 45, at_b: 10 });
   expect(Math.abs(report.dx_px! - 10)).toBeLessThan(0.01 * WIDTH);
   expect(Math.abs(report.dy_px! - -5)).toBeLessThan(0.01 * WIDTH);

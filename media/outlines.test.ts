@@ -1,4 +1,4 @@
-import { outlinesOf } from './outlines';
+import { outlinesOf } from '../core/take/outlines';
 
 const figure = (...rows: number[]) => [{ rows }] as never;
 const probe = { width: 640, height: 360 } as never;

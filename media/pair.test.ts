@@ -1,3 +1,5 @@
+import { analyseTake, openTake } from './measure-take';
+import { measurePairFiles } from './measure-files';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -5,10 +7,9 @@ import { join } from 'node:path';
 import { quantile } from '../core/numeric/quantile';
 import { laidOnFirst, lifted } from '../core/pair/even';
 import { colourPictures } from './frames';
-import { evenTogether, measurePairFiles } from './measure-pair';
+import { evenTogether } from '../core/take/pair';
 import { probeFile } from './probe';
-import { analyseTake } from './measure-take';
-import { decodeFinely } from './fine-outlines';
+import { decodeFinely } from '../core/take/fine-outlines';
 import { wallPicture } from './testing/wall-clip';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-pair-'));
@@ -85,7 +86,7 @@ test('a darker pass and a nudged camera are said, and the outlines of a kept tak
   expect(report.reasons.map((r) => r.code)).toEqual(expect.arrayContaining(['light', 'offset']));
   expect(report.light!.gap_stops).toBeLessThan(-0.15);
   // For a proof the other is laid on the first, in its light.
-  const takes = [a, b].map(async (path) => ({ path, name: path, analysis: await analyseTake(path) }));
+  const takes = [a, b].map((path) => openTake(path));
   const even = await evenTogether(await takes[0], await takes[1]);
   expect(even.stops).toBeGreaterThan(0.15);
   const size = { width: 640, height: 360 };
@@ -103,7 +104,8 @@ test('a darker pass and a nudged camera are said, and the outlines of a kept tak
   // What is left is grain.
   expect(apart(laid)).toBeLessThan(6);
   const fresh = await analyseTake(a, { fine: true });
-  const again = await decodeFinely(a, await analyseTake(a));
+  const { source, analysis } = await openTake(a);
+  const again = await decodeFinely(source, analysis);
   expect(again!.frames[40]).toEqual(fresh.fine!.frames[40]);
   expect(again!.frames[40]![0].rows.length).toBeGreaterThan(100);
 });

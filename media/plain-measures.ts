@@ -1,3 +1,4 @@
+import type { Delivery } from '../core/take/cover';
 import { mkdir } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import Joi from 'joi';
@@ -6,7 +7,6 @@ import { ALL_MEASURES, type AnyMeasure } from '../core/measures';
 import type { Feed, FedTake } from './feed';
 import { FEEDS } from './feeds';
 import { keptPath } from './kept-files';
-import type { Delivery } from './measure-take';
 
 /** Measures besides those of the app, with their feeds. */
 export interface KnownMeasures {

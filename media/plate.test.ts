@@ -1,13 +1,15 @@
+import { againstOf } from './file-source';
+import { openTake } from './measure-take';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { basename, join } from 'node:path';
+import { join } from 'node:path';
 import { IDENTITY, type Similarity } from '../core/geometry/similarity';
 import { toCode, toLight } from '../core/image/transfer';
 import { judgePlate } from '../core/judge/plate';
 import { RandomTexture, renderFrame, type SceneOptions } from '../core/testing/rendered-scene';
-import { comparePlate } from './compare-takes';
-import { makePlate, openTake } from './plate';
+import { comparePlate } from '../core/take/compare';
+import { makePlate } from '../core/take/plate';
 import { probeFile } from './probe';
 import { writePng, writeStillClip } from './still-out';
 import { few } from '../core/testing/few';
@@ -15,8 +17,7 @@ import { few } from '../core/testing/few';
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-plate-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const file = (name: string) => join(folder, name);
-const opened = (path: string) => openTake(path, basename(path));
-const still = (path: string) => ({ path, name: basename(path) });
+const opened = (path: string) => openTake(path);
 const SIZE = { width: 640, height: 360 };
 const wall = new RandomTexture(12, 4, 34);
 
@@ -144,7 +145,7 @@ test.each(
       mover: { texture: coat, at: (f) => ({ x: -90 + 20 * f, y: 130, width: 70, height: 180 }) },
     });
     const take = await opened(path);
-    const gap = await comparePlate(take, still(plate));
+    const gap = await comparePlate(take, await againstOf(plate));
     const c = { ...gap, ...judgePlate(gap, take.analysis.probe) };
     expect(Math.abs(c.offset!.dx_px - dx)).toBeLessThan(0.06);
     expect(Math.abs(c.offset!.dy_px - dy)).toBeLessThan(0.06);
@@ -173,14 +174,14 @@ test('somebody in the plate is found, in a recording and in a still; a plate fil
   const take = await opened(path);
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', plate, '-frames:v', '1', file('man.png')]);
   for (const against of [plate, file('man.png')]) {
-    const c = await comparePlate(take, still(against));
+    const c = await comparePlate(take, await againstOf(against));
     expect(judgePlate(c, take.analysis.probe).verdict).toBe('reshoot');
     const box = [...c.intruders, ...c.moved][0];
     expect(Math.abs(box.x - 300)).toBeLessThan(12);
     expect(Math.abs(box.x + box.width - 380)).toBeLessThan(12);
   }
   writeFileSync(file('text.png'), 'no picture at all');
-  await expect(comparePlate(take, still(file('text.png')))).rejects.toThrow('"text.png" is a text file');
+  await expect(againstOf(file('text.png'))).rejects.toThrow('"text.png" is a text file');
 });
 
 test('what is carried in during the take, and stays, is no fault of the plate; what stood elsewhere is', async () => {

@@ -1,41 +1,13 @@
 import { open, stat } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { BT601, BT709, type Matrix } from '../core/image/picture';
-import { taggedTransfer, type Transfer } from '../core/image/transfer';
+import type { PictureFacts } from '../core/take/source';
 import { assureLooked, LookFailed, UnusableMedia } from './errors';
 import { indexOf, type FrameIndex } from './frame-index';
 import { PROBE_LIMITS } from './limits';
 import { inputArguments, runTool, type StillFormat } from './run';
 
 /** What a file says of itself before any picture is decoded. */
-export interface Probe {
-  /** Size as shown: turned upright, square pixels. */
-  width: number;
-  height: number;
-  rotationDeg: 0 | 90 | 180 | 270;
-  squarePixels: boolean;
-  container: string;
-  codec: string;
-  pixelFormat: string;
-  /** Whether its numbers use their whole range, not that of broadcast (16 to 235, 16 to 240 for colour). */
-  fullRange: boolean;
-  bitDepth: number;
-  /** Rate the container declares, "30000/1001". */
-  containerFps: string;
-  /** The format of a still picture; null for a recording. */
-  still: StillFormat | null;
-  /** Index of the picture's stream in the file. */
-  stream: number;
-  timecode: string | null;
-  /** Tags of the transfer curve and of the colour matrix, as the file has them; null without. */
-  transferTag: string | null;
-  matrixTag: string | null;
-  /** Duration the file declares, in seconds; null when it does not. */
-  declaredDuration: number | null;
-  /** The same of its picture alone; and how many pictures its header or index declares. */
-  pictureDuration: number | null;
-  declaredFrames: number | null;
-}
+export type Probe = PictureFacts;
 
 interface ProbeJson {
   packets?: PacketJson[];
@@ -218,17 +190,6 @@ function secondsOf(text: string | undefined): number | null {
 
 function known(tag: string | undefined): string | null {
   return tag && tag !== 'unknown' && tag !== 'unspecified' && tag !== 'reserved' ? tag : null;
-}
-
-/** The transfer curve a file names; null when it names none. */
-export function transferOf(probe: Probe): Transfer | null {
-  return taggedTransfer(probe.transferTag);
-}
-
-/** The matrix that made the file's luma and colour: its tag, else the usual one for its size. */
-export function matrixOf(probe: Probe): Matrix {
-  if (probe.matrixTag === 'smpte170m' || probe.matrixTag === 'bt470bg' || probe.matrixTag === 'fcc') return BT601;
-  return probe.matrixTag || Math.min(probe.width, probe.height) >= 720 ? BT709 : BT601;
 }
 
 /** The first bytes of a file. */

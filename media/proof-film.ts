@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { rename, rm } from 'node:fs/promises';
 import { createCanvas, GlobalFonts, ImageData, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
+import type { PictureSize } from '../core/take/joined-parts';
 import { writingFailed } from './errors';
 import { colourPictures } from './frames';
 import { DECODE_LIMITS } from './limits';
@@ -13,11 +14,6 @@ export interface ProofPaths {
   mp4: string;
   webm: string;
   jpegs: string;
-}
-
-export interface PictureSize {
-  width: number;
-  height: number;
 }
 
 /** Width of a proof at most, pixels. */

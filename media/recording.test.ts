@@ -19,7 +19,7 @@ const clip = (name: string, size: string, format: string, ...args: string[]) => 
   return file(name);
 };
 
-async function all(from: AsyncGenerator<Picture>): Promise<{ sizes: number[]; bytes: Buffer }[]> {
+async function all(from: AsyncIterable<Picture>): Promise<{ sizes: number[]; bytes: Buffer }[]> {
   const out = [];
   for await (const { luma, small, fineColour } of from) {
     out.push({
@@ -76,7 +76,7 @@ test.each(MAKERS)(
     const ahead = await all(recording.pictures());
     await recording.close();
     const known = await all(pictures(path, await probeFile(path), proxy('known.jpegs')));
-    expect(ahead).toHaveLength((await frameTimes(path, recording.probe)).length);
+    expect(ahead).toHaveLength((await frameTimes(path, recording.facts)).length);
     expect(ahead.map((p) => p.sizes)).toEqual(known.map((p) => p.sizes));
     const fine = fineSize(known[0].sizes[0], known[0].sizes[1]);
     expect(known[0].sizes.at(-1)).toBe(2 * fine.width * fine.height);

@@ -1,39 +1,54 @@
+import type { Reading } from '../core/take/source';
 import { decodeAhead, pictures, type DecodeOptions } from './frames';
-import { frameIndex, type FrameIndex } from './frame-index';
-import { assureFile, probeWithIndex, type Probe } from './probe';
-import { assureAtRest } from './whole';
-import type { Picture } from '../core/image/picture';
-
-/** A recording that is being decoded. Close it in any case. */
-export interface Recording {
-  probe: Probe;
-  /** Which pictures it holds, without decoding. @throws UnusableMedia when there is not one picture */
-  index: () => Promise<FrameIndex>;
-  /** Its frames, once; see `pictures`. */
-  pictures: () => AsyncGenerator<Picture>;
-  /** What decoding complained of, once the frames have been read. */
-  complaints: () => string;
-  close: () => Promise<void>;
-}
+import { frameIndex } from './frame-index';
+import { assureFile, probeWithIndex } from './probe';
+import { assureAtRest, brokenFrames, wholenessOf } from './whole';
+import { rateOf } from '../core/media-facts/facts';
 
 /**
- * Looks into a recording and starts decoding it at the same time: each takes its while to start.
+ * Looks into a recording and starts decoding it at the same time: each takes its while to start. Which pictures it holds
+ * is read while they are decoded.
  * @throws UnusableMedia with a sentence when it is none
  */
-export async function openRecording(path: string, name: string, options: DecodeOptions): Promise<Recording> {
+export async function openRecording(path: string, name: string, options: DecodeOptions): Promise<Reading> {
   await assureFile(path, name);
   await assureAtRest(path, name);
   options.signal?.throwIfAborted();
   const ahead = decodeAhead(path, options);
   try {
     const { probe, index } = await probeWithIndex(path, name);
-    let said = '';
-    const heard = { ...options, onComplaint: (text: string) => (said = text) };
+    const { run } = options;
+    let expected = run
+      ? run.end - run.start + 1
+      : Math.round((probe.declaredDuration ?? 0) * (rateOf(probe.containerFps) || 25));
+    const indexed = (async () => index ?? (await frameIndex(path, probe, name)))();
+    indexed.then(
+      ({ times }) => {
+        if (!run) expected = times.length;
+      },
+      () => undefined,
+    );
+    let complaints = '',
+      count = 0;
+    const heard = { ...options, onComplaint: (text: string) => (complaints = text) };
     return {
-      probe,
-      index: async () => index ?? frameIndex(path, probe, name),
-      pictures: () => pictures(path, probe, heard, ahead),
-      complaints: () => said,
+      facts: probe,
+      expected: () => expected,
+      async *pictures() {
+        for await (const picture of pictures(path, probe, heard, ahead)) {
+          count++;
+          yield picture;
+        }
+      },
+      async ending() {
+        const known = await indexed;
+        const { times } = known;
+        return {
+          times,
+          broken: await brokenFrames(path, complaints, times),
+          ...wholenessOf(probe, known, count, complaints),
+        };
+      },
       close: () => ahead.stop(),
     };
   } catch (error) {

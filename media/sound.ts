@@ -1,8 +1,6 @@
+import { SOUND_RATE } from '../core/take/source';
 import { DECODE_LIMITS } from './limits';
 import { inputArguments, runTool } from './run';
-
-/** Sound is read as one channel at this rate. */
-export const SOUND_RATE = 8000;
 
 /** The sound of a recording, one channel, from the time its clock starts; null where it has none. */
 export async function soundOf(path: string): Promise<Float32Array | null> {

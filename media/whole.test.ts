@@ -1,9 +1,9 @@
+import { measureTake } from './measure-take';
+import { measureCover } from './measure-files';
 import { execFileSync } from 'node:child_process';
 import { appendFileSync, mkdtempSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { measureCover } from './measure-cover';
-import { measureTake } from './measure-take';
 import { assureAtRest } from './whole';
 import { wallClip } from './testing/wall-clip';
 import { few } from '../core/testing/few';

@@ -1,3 +1,7 @@
+import { type TakeAnalysis, presenceOf } from '../core/take/analysis';
+import { openTake } from '../media/measure-take';
+import { reportAnalysed } from '../core/take/report';
+import type { MeasuredTake } from '../core/take/measured-take';
 import { join } from 'node:path';
 import Papa from 'papaparse';
 import { guard } from '../core/formats/cells';
@@ -7,10 +11,8 @@ import { listRuns } from '../core/judge/runs';
 import type { TakeReport, VerdictWord } from '../core/report/types';
 import { worstOf } from '../core/judge/verdicts';
 import type { Purpose } from '../core/tricks/types';
-import { comparePlate } from '../media/compare-takes';
+import { comparePlate } from '../core/take/compare';
 import { LookFailed, UnusableMedia } from '../media/errors';
-import { analyseTake, presenceOf, reportAnalysed, type TakeAnalysis } from '../media/measure-take';
-import type { TakeFile } from '../media/plate';
 import { filesBelow } from './folder';
 
 /** A recording of a folder that nobody says anything of: judged for what it seems to be. */
@@ -45,7 +47,7 @@ const BESIDE = /(^|\/)\.|\.(txt|csv|xml|json|html?|mhl|edl|otio|vtt|srt|lrv|thm|
 
 interface Kept {
   file: CheckedFile;
-  take: TakeFile;
+  take: MeasuredTake;
 }
 
 /** What a recording seems to be for. */
@@ -65,11 +67,7 @@ export async function checkFolder(
   for (const [n, { path }] of named.entries()) {
     say(`${n + 1} of ${named.length}: ${path}`);
     try {
-      const take: TakeFile = {
-        path: join(root, path),
-        name: path,
-        analysis: await analyseTake(join(root, path), { name: path }),
-      };
+      const take = await openTake(join(root, path), { name: path });
       const { analysis } = take;
       const presence = presenceOf(analysis);
       const nobody = !presence.unjudged && presence.present_runs.length === 0;
@@ -95,14 +93,14 @@ export async function checkFolder(
 }
 
 /** The place that a recording shows among those known so far; null for a new one. */
-async function placeOf(take: TakeFile, places: readonly Kept[][]): Promise<Kept[] | null> {
+async function placeOf(take: MeasuredTake, places: readonly Kept[][]): Promise<Kept[] | null> {
   const own = take.analysis;
   for (const place of places) {
     const [{ take: first, file }] = place;
     const { probe, fps } = first.analysis;
     if (file.taken_for === 'moving' || probe.width !== own.probe.width || probe.height !== own.probe.height) continue;
     if (Math.abs(fps / own.fps - 1) > 0.01) continue;
-    const { offset } = await comparePlate(take, { path: first.path, name: first.name, analysis: first.analysis });
+    const { offset } = await comparePlate(take, first);
     if (!offset) continue;
     const moved = {
       dx: offset.dx_px,
@@ -123,8 +121,7 @@ async function fitPlates(place: readonly Kept[], say: (text: string) => void): P
   for (const { file, take } of place) {
     if (file.taken_for === 'plate') continue;
     say(`holding ${plate.file.path} against ${file.path}`);
-    const against = { path: plate.take.path, name: plate.take.name, analysis: plate.take.analysis };
-    const { verdict, reasons } = judgePlate(await comparePlate(take, against), take.analysis.probe);
+    const { verdict, reasons } = judgePlate(await comparePlate(take, plate.take), take.analysis.probe);
     file.plate = { path: plate.file.path, verdict, text: reasons[0]?.text ?? 'It fits.', fix: reasons[0]?.fix ?? null };
   }
 }

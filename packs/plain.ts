@@ -1,3 +1,5 @@
+import { reportAnalysed } from '../core/take/report';
+import type { Delivery } from '../core/take/cover';
 import { copyFile, mkdir, readFile, stat } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import { fileName, FreshNames } from '../core/formats/file-names';
@@ -20,7 +22,6 @@ import type { FedTake } from '../media/feed';
 import { hashFile } from '../media/hash-file';
 import { unpackAnalysis } from '../media/kept-analysis';
 import { keptPath } from '../media/kept-files';
-import { reportAnalysed, type Delivery } from '../media/measure-take';
 import { PlainMeasures } from '../media/plain-measures';
 import { writePack, type WrittenPack } from './write-pack';
 import type { TakeSources } from './takes';

@@ -1,3 +1,7 @@
+import { type MeasuredTake } from '../core/take/measured-take';
+import { takeOf } from '../media/file-source';
+import { analyseTake } from '../media/measure-take';
+import { makeMatte } from '../media/measure-files';
 import { copyFile, readFile } from 'node:fs/promises';
 import { cameraPathCsv } from '../core/formats/camera-path';
 import { coverEdgesCsv, edgePoints } from '../core/formats/cover-edges';
@@ -11,9 +15,7 @@ import type { CoverResult } from '../core/report/wipe-types';
 import { fullPictures } from '../media/frames';
 import { greyAsH264 } from '../media/grey-film';
 import { unpackAnalysis } from '../media/kept-analysis';
-import { makeMatte } from '../media/measure-matte';
-import { analyseTake, type TakeAnalysis } from '../media/measure-take';
-import { makePlate, type MadePlate } from '../media/plate';
+import { makePlate, type MadePlate } from '../core/take/plate';
 import { probeFile } from '../media/probe';
 import { resizeCutout, writePng, writeStillClip } from '../media/still-out';
 import { UnusableMedia } from '../media/errors';
@@ -87,7 +89,7 @@ export async function writePlate(
   signal: AbortSignal,
 ): Promise<PackFile[]> {
   const analysis = await analysisOf(take, sources, signal);
-  const made = await plateOrNull({ path: sources.path, name: take.name, analysis }, signal);
+  const made = await plateOrNull(takeOf(sources.path, take.name, analysis), signal);
   if (!made) return [];
   const { width, height, fps } = report.shoot.delivery;
   const stem = stemOf(take, report);
@@ -108,10 +110,7 @@ export async function writePlate(
   ];
 }
 
-async function plateOrNull(
-  take: { path: string; name: string; analysis: TakeAnalysis },
-  signal: AbortSignal,
-): Promise<MadePlate | null> {
+async function plateOrNull(take: MeasuredTake, signal: AbortSignal): Promise<MadePlate | null> {
   try {
     return await makePlate([take], { signal });
   } catch (error) {

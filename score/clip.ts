@@ -1,11 +1,11 @@
+import { openTake } from '../media/measure-take';
+import type { MeasuredTake } from '../core/take/measured-take';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import type { Run, VerdictWord } from '../core/report/types';
-import { analyseTake } from '../media/measure-take';
 import { ROOT } from '../media/built';
-import type { TakeFile } from '../media/plate';
 import { packTruth, renderClip, type ClipRecipe, type Truth } from './compose';
 import { CORPUS } from './sources';
 
@@ -39,7 +39,7 @@ export interface ScoreClip {
 }
 
 /** A take of the corpus, and who is truly in it. */
-export type KeptTake = TakeFile & { truth: Truth };
+export type KeptTake = MeasuredTake & { path: string; truth: Truth };
 
 const sources = new Map<string, string>();
 const textOf = (file: string): string => {
@@ -81,7 +81,7 @@ export async function keptClip(
 /** The same, measured as a take with who is in outlined. */
 export async function keptTake(file: string, name: string, recipe: ClipRecipe, fine = true): Promise<KeptTake> {
   const { path, truth } = await keptClip(file, name, recipe);
-  return { path, truth, name, analysis: await analyseTake(path, { name, fine }) };
+  return { path, truth, ...(await openTake(path, { name, fine })) };
 }
 
 /** The empty picture of a take, rolled by itself for a second. */

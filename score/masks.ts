@@ -1,7 +1,7 @@
+import type { TakeAnalysis } from '../core/take/analysis';
 import { median } from '../core/numeric/quantile';
 import type { Similarity } from '../core/geometry/similarity';
 import type { Outline } from '../core/presence/fine-background';
-import type { TakeAnalysis } from '../media/measure-take';
 import type { Judged } from './clip';
 import type { Truth } from './compose';
 

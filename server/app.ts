@@ -46,6 +46,8 @@ export function makeApp(house: House, { door, names, web }: Front): Express {
       contentSecurityPolicy: {
         directives: {
           defaultSrc: ["'self'"],
+          // Compiled loops of the measures may run in pages, too.
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
           styleSrc: ["'self'", "'unsafe-inline'"],
           fontSrc: ["'self'", 'data:'],

@@ -1,13 +1,12 @@
+import { openTake } from '../media/measure-take';
 import { judgeCloth } from '../core/judge/cloth';
 import { judgeLightInside } from '../core/judge/light-beats';
 import { judgeMeet } from '../core/judge/meet';
-import { findBeats } from '../media/measure-beats';
-import { findCloth } from '../media/measure-cloth';
-import { findFigure } from '../media/measure-figure';
-import { findMeet } from '../media/measure-meet';
-import { findSpot } from '../media/measure-spot';
-import { analyseTake } from '../media/measure-take';
-import { openRecording } from '../media/recording';
+import { findBeats } from '../core/take/beats';
+import { findCloth } from '../core/take/cloth';
+import { findFigure } from '../core/take/figure';
+import { findMeet } from '../core/take/meet';
+import { findSpot } from '../core/take/spot';
 import type { CameraSettings } from './settings';
 import { fixtureClip } from './testing/fixtures';
 import { few } from '../core/testing/few';
@@ -31,7 +30,7 @@ async function rollNow(more: Partial<CameraSettings>) {
     seed: 1,
   };
   const { path, truth } = await fixtureClip({ ...usual, ...more } as CameraSettings);
-  return { path, name: 'take', truth, analysis: await analyseTake(path, { name: 'take', fine: true }) };
+  return { truth, ...(await openTake(path, { name: 'take', fine: true })) };
 }
 const plateOf = (scene: CameraSettings['scene']) => roll({ scene, seconds: 1, seed: 90 });
 
@@ -163,8 +162,8 @@ describe('a cloth', () => {
 });
 
 test('a take with claps is a whole file of picture and sound', async () => {
-  const { path, truth } = await roll({ act: 'taps', clap: true, seconds: 3, seed: 12 });
-  const recording = await openRecording(path, 'take', {});
+  const { source, truth } = await roll({ act: 'taps', clap: true, seconds: 3, seed: 12 });
+  const recording = await source.read({});
   let frames = 0;
   for await (const { luma } of recording.pictures()) frames += Math.sign(luma.data.length);
   await recording.close();

@@ -1,5 +1,4 @@
-import { measureCover } from '../media/measure-cover';
-import { measureCut } from '../media/measure-cut';
+import { measureCover, measureCut } from '../media/measure-files';
 import type { CameraSettings } from './settings';
 import { fixtureClip } from './testing/fixtures';
 import { few } from '../core/testing/few';

@@ -1,9 +1,5 @@
-import { basename } from 'node:path';
-import { analyseTake } from '../measure-take';
-import type { TakeFile } from '../plate';
+import type { MeasuredTake } from '../../core/take/measured-take';
+import { openTake } from '../measure-take';
 
 /** A take that several things are asked of, measured once, with whoever is in outlined finely. */
-export async function outlinedTake(path: string): Promise<TakeFile> {
-  const name = basename(path);
-  return { path, name, analysis: await analyseTake(path, { name, fine: true }) };
-}
+export const outlinedTake = (path: string): Promise<MeasuredTake> => openTake(path, { fine: true });

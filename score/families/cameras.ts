@@ -1,3 +1,4 @@
+import { reportAnalysed } from '../../core/take/report';
 import type { SKRSContext2D } from '@napi-rs/canvas';
 import {
   composeSimilarity,
@@ -6,7 +7,6 @@ import {
   type Similarity,
 } from '../../core/geometry/similarity';
 import { median, quantile } from '../../core/numeric/quantile';
-import { reportAnalysed } from '../../media/measure-take';
 import { baseOf, handheld, swaying, walk, type Base } from '../base';
 import { allOf, eventsAre, holds, keptTake, verdictIs, type KeptTake, type ScoreClip } from '../clip';
 import type { ClipRecipe } from '../compose';

@@ -1,5 +1,5 @@
 import type { Canvas, SKRSContext2D } from '@napi-rs/canvas';
-import { findCloth } from '../../media/measure-cloth';
+import { findCloth } from '../../core/take/cloth';
 import { baseOf, LOOKS, move } from '../base';
 import { allOf, eventsAre, keptPlate, keptTake, type ScoreClip } from '../clip';
 import type { ClipRecipe } from '../compose';

@@ -1,7 +1,7 @@
+import { measureCover } from '../../media/measure-files';
 import type { Canvas, SKRSContext2D } from '@napi-rs/canvas';
 import { median } from '../../core/numeric/quantile';
 import type { CoverKind } from '../../core/report/wipe-types';
-import { measureCover } from '../../media/measure-cover';
 import { baseOf, swaying } from '../base';
 import { allOf, eventsAre, holds, keptClip, verdictIs, type ScoreClip } from '../clip';
 import type { ClipRecipe, Truth } from '../compose';

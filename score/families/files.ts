@@ -1,9 +1,9 @@
+import { analyseTake } from '../../media/measure-take';
+import { measureCut } from '../../media/measure-files';
 import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { probeFile } from '../../media/probe';
 import type { CutMeasure } from '../../core/report/wipe-types';
-import { analyseTake } from '../../media/measure-take';
-import { measureCut } from '../../media/measure-cut';
 import { baseOf, handheld, walk, type Base } from '../base';
 import { allOf, holds, keptClip, numberIs, verdictIs, type ScoreClip } from '../clip';
 import type { ClipRecipe } from '../compose';

@@ -1,5 +1,5 @@
 import type { BeatKind } from '../../core/report/moment-types';
-import { findBeats } from '../../media/measure-beats';
+import { findBeats } from '../../core/take/beats';
 import { baseOf, move } from '../base';
 import { allOf, keptTake, NEAR, offsAre, type ScoreClip } from '../clip';
 import type { ClipRecipe } from '../compose';

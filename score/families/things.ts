@@ -1,10 +1,10 @@
+import { makeMatte } from '../../media/measure-files';
 import type { Canvas, SKRSContext2D } from '@napi-rs/canvas';
-import { findBars } from '../../media/measure-bars';
-import { findFigure } from '../../media/measure-figure';
-import { makeMatte } from '../../media/measure-matte';
-import { findMeet } from '../../media/measure-meet';
-import { findSpot } from '../../media/measure-spot';
-import { findStills } from '../../media/measure-stills';
+import { findBars } from '../../core/take/bars';
+import { findFigure } from '../../core/take/figure';
+import { findMeet } from '../../core/take/meet';
+import { findSpot } from '../../core/take/spot';
+import { findStills } from '../../core/take/stills';
 import { baseOf, handheld, move, swaying, walk } from '../base';
 import {
   allOf,

@@ -1,10 +1,10 @@
+import { openTake } from '../../media/measure-take';
+import type { MeasuredTake } from '../../core/take/measured-take';
 import { judgePair } from '../../core/judge/pair';
 import { judgeContents, judgeSameLight, judgeSamePosition } from '../../core/judge/takes-apart';
-import { comparePlate } from '../../media/compare-takes';
-import { findPair } from '../../media/measure-pair';
-import { analyseTake } from '../../media/measure-take';
+import { comparePlate } from '../../core/take/compare';
+import { findPair } from '../../core/take/pair';
 import { few } from '../../core/testing/few';
-import type { TakeFile } from '../../media/plate';
 import type { CameraSettings } from '../../standin/settings';
 import { fixtureClip } from '../../standin/testing/fixtures';
 import { DEMO_SETUPS, USUAL } from './demo-plan';
@@ -13,17 +13,17 @@ import type { DemoTake } from './demo-types';
 /** Smaller and shorter than the demo's, for time. */
 const [WIDTH, SECONDS] = [480, 4];
 const SIZE = { width: WIDTH, height: 270 };
-const rolled = new Map<string, Promise<TakeFile>>();
+const rolled = new Map<string, Promise<MeasuredTake>>();
 
 /** A take of the demo, rolled small and measured. @param pick which of its part's takes */
-function take(setup: number, part: string, pick: (t: DemoTake) => boolean): Promise<TakeFile> {
+function take(setup: number, part: string, pick: (t: DemoTake) => boolean): Promise<MeasuredTake> {
   const { scene, takes } = DEMO_SETUPS[setup - 1];
   const settings = takes[part].find(pick)!;
   const key = JSON.stringify([setup, part, settings]);
   const roll = async () => {
     const clip = { scene, ...USUAL, ...settings, width: WIDTH, seconds: SECONDS } as CameraSettings;
     const { path } = await fixtureClip(clip);
-    return { path, name: part, analysis: await analyseTake(path, { name: part, fine: true }) };
+    return openTake(path, { name: part, fine: true });
   };
   if (!rolled.has(key)) rolled.set(key, roll());
   return rolled.get(key)!;
@@ -47,7 +47,7 @@ test.each(
 });
 
 const passB = () => take(1, 'Pass B', circled);
-const judged = async (a: TakeFile, b: TakeFile, plate?: TakeFile) => {
+const judged = async (a: MeasuredTake, b: MeasuredTake, plate?: MeasuredTake) => {
   const { found } = await findPair(a, b, { plate });
   return { found, verdict: judgePair(found, { size: SIZE, delivery: SIZE }) };
 };

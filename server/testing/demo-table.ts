@@ -1,3 +1,6 @@
+import { measuresOf } from '../../core/take/analysis';
+import { againstOf } from '../../media/file-source';
+import { coverOf, openTake } from '../../media/measure-take';
 import { askedOfPart } from '../../core/judge/asked';
 import { judgeTake } from '../../core/judge/judged-take';
 import { BEATS } from '../../core/measures/beats';
@@ -8,14 +11,12 @@ import { findTrick } from '../../core/tricks/library';
 import type { Mark } from '../../core/moments/marks';
 import { NO_WISHES, type RequirementKind } from '../../core/tricks/types';
 import { WATCHED_KINDS, withZone } from '../../core/tricks/zones';
-import { findBeats } from '../../media/measure-beats';
-import { findCloth } from '../../media/measure-cloth';
-import { findCover } from '../../media/measure-cover';
-import { findFigure } from '../../media/measure-figure';
-import { findHide } from '../../media/measure-hide';
-import { analyseTake, measuresOf } from '../../media/measure-take';
-import { findStills } from '../../media/measure-stills';
-import { findZone } from '../../media/measure-zone';
+import { findBeats } from '../../core/take/beats';
+import { findCloth } from '../../core/take/cloth';
+import { findFigure } from '../../core/take/figure';
+import { findHide } from '../../core/take/hide';
+import { findStills } from '../../core/take/stills';
+import { findZone } from '../../core/take/zone';
 import type { CameraSettings } from '../../standin/settings';
 import { fixtureClip } from '../../standin/testing/fixtures';
 import { DEMO_SETUPS, DEMO_SHOOT, USUAL } from '../demo/demo-plan';
@@ -110,24 +111,23 @@ async function judgedDemoTake({ setup, part, take }: DemoRow) {
   const width = scale * (take.width ?? USUAL.width);
   const delivery = deliveryAt(scale);
   const { path } = await fixtureClip({ scene: setup.scene, ...USUAL, ...take, width } as CameraSettings);
-  const analysis = await analyseTake(path);
-  const facts = measuresOf(analysis);
+  const file = await openTake(path, { name: 'take' });
+  const facts = measuresOf(file.analysis);
   const asked = askedOfPart({ id: part, name: part, purpose: null }, plannedOn(setup));
   const outcomes: Outcome[] = [];
   if (asked.requirements.some(({ requirement: r }) => ['covers-frame', 'steady-move'].includes(r.kind))) {
-    const { measure } = await findCover(path, { delivery });
+    const { measure } = await coverOf(path, { delivery });
     outcomes.push({ measure: 'cover', takes: ['t'], state: 'done', failure: null, result: measure });
   }
   if (asked.requirements.some(({ requirement: r }) => r.kind === 'hidden-at')) {
-    const result = await findHide({ path, name: 'take', analysis }, null);
+    const result = await findHide(file, null);
     outcomes.push({ measure: 'hide', takes: ['t'], state: 'done', failure: null, result });
   }
   const asks = (kind: RequirementKind) => asked.requirements.some(({ requirement: r }) => r.kind === kind);
-  const file = { path, name: 'take', analysis };
   const found = (measure: string, result: object) =>
     outcomes.push({ measure, takes: ['t'], state: 'done', failure: null, result });
   const empty = { scene: setup.scene, ...USUAL, fps: take.fps ?? USUAL.fps, width, seconds: 1, seed: 7 };
-  const plate = take.act ? { path: (await fixtureClip(empty as CameraSettings)).path, name: 'plate' } : null;
+  const plate = take.act ? await againstOf((await fixtureClip(empty as CameraSettings)).path, 'plate') : null;
   if (asks('sharp-at')) found('stills', await findStills(file, plate, { delivery }));
   if (asks('cloth-hides')) found('cloth', await findCloth(file, plate!));
   if (asked.requirements.some(({ requirement: r }) => BEATS.decides[r.kind])) found('beats', await findBeats(file));

@@ -1,0 +1,142 @@
+import type { TakeAnalysis } from './analysis';
+import { type PictureFacts, matrixOf } from './source';
+import type { Against, MeasuredTake } from './measured-take';
+import { DetailMeter } from '../focus/detail-meter';
+import { compareDetail, freeDetail, type CellDetail } from '../focus/free-detail';
+import type { Picture } from '../image/picture';
+import { judgeCleanPlate } from '../judge/presence';
+import { fadeInFrames } from '../judge/plate';
+import { comparePictures, whoWasIn, type PictureGap, type SmallPlate } from '../plate/compare';
+import type { Background } from '../scene/background';
+import type { PlateGap } from '../report/types';
+import { cameOrWent } from './brought-in';
+import { layTogether } from './lay-on';
+import type { PlateOptions } from './plate';
+
+/**
+ * Holds a plate (a still picture or a recording) against a take. Of a recording, the middle of its longest clear run
+ * is taken, or, when somebody is always in, its background.
+ * @throws UnusableMedia when a file cannot be used
+ */
+export async function comparePlate(
+  take: MeasuredTake,
+  against: Against,
+  options: PlateOptions = {},
+): Promise<PlateGap> {
+  const { analysis: a } = take;
+  const {
+    probe,
+    recording,
+    presence,
+    clear,
+    picture: plate,
+    offset,
+    uncertainty,
+    grain,
+  } = await layTogether(take, against, options);
+  const behind: Picture | SmallPlate =
+    recording?.scene && clear === null ? { background: recording.scene.background } : plate;
+  const gap =
+    a.scene &&
+    comparePictures({
+      background: a.scene.background,
+      curve: a.scene.curve,
+      matrix: matrixOf(a.probe),
+      plate: behind,
+      restless: recording?.scene?.background.restless,
+      offset: offset && ('background' in behind ? offset.references : offset.pictures),
+      factor: a.factor,
+      width: a.probe.width,
+      height: a.probe.height,
+    });
+  const parted =
+    gap && (await told(take, against, gap, { recording, plate, background: a.scene!.background }, options));
+  const light = gap?.light
+    ? { ...gap.light, fade_in_frames: fadeInFrames(gap.light.gap_stops, gap.light.worst_region?.stops ?? 0) }
+    : null;
+  const focus = compareDetail(recording && clear === null ? recording.detail : detailOf(plate), a.detail);
+  const never =
+    recording && presence && judgeCleanPlate(presence, recording.media.frame_count, 1).verdict === 'reshoot';
+  const small = recording?.scene?.background;
+  const walked =
+    never && small
+      ? whoWasIn(
+          recording.figures,
+          small.width,
+          small.height,
+          a.probe.width / small.width,
+          a.probe.height / small.height,
+        )
+      : [];
+  const shown = offset?.pictures;
+  return {
+    offset: shown
+      ? {
+          dx_px: shown.dx,
+          dy_px: shown.dy,
+          rotation_deg: (shown.rotation * 180) / Math.PI,
+          scale: shown.scale,
+          uncertainty_px: uncertainty ?? 0.1,
+        }
+      : null,
+    light,
+    focus,
+    grain: grain === null ? null : { ratio: grain },
+    moved: parted?.moved ?? [],
+    intruders: parted?.intruders.length ? parted.intruders : walked,
+    settings: settingsApart(a, probe, recording),
+  };
+}
+
+/** What stands elsewhere is no fault of the set where it came in, or was carried off, in one of the two. */
+async function told(
+  take: MeasuredTake,
+  against: Against,
+  { moved, intruders }: PictureGap,
+  known: { recording: TakeAnalysis | null; plate: Picture; background: Background },
+  { signal }: PlateOptions,
+): Promise<Pick<PictureGap, 'moved' | 'intruders'>> {
+  const open = moved.filter((m) => m.only === null);
+  if (open.length === 0) return { moved, intruders };
+  const { recording, plate, background } = known;
+  const still = { width: background.width, height: background.height, luma: plate.small.luma };
+  const inTake = await cameOrWent(take, still, open, signal);
+  const file = recording && { ...against, analysis: recording };
+  const inOther = file ? await cameOrWent(file, background, open, signal) : [];
+  const found = new Map(open.map((m, k) => [m, inTake[k] ? 'take' : inOther[k] ? 'other' : null]));
+  return {
+    moved: moved.flatMap((m) => {
+      const where = found.get(m);
+      return where === 'other' ? [] : [where === 'take' ? { ...m, only: 'take' as const } : m];
+    }),
+    intruders: [
+      ...intruders,
+      ...open.flatMap((m) => {
+        const { x, y, width, height } = m;
+        return found.get(m) === 'other' ? [{ x, y, width, height }] : [];
+      }),
+    ],
+  };
+}
+
+function detailOf(picture: Picture): CellDetail {
+  const meter = new DetailMeter();
+  meter.frame(picture.luma);
+  return freeDetail(meter);
+}
+
+/** What of the files' settings differs. */
+function settingsApart(take: TakeAnalysis, plate: PictureFacts, recording: TakeAnalysis | null): PlateGap['settings'] {
+  const rows: { field: string; take: string; plate: string }[] = [
+    { field: 'picture', take: `${take.probe.width} x ${take.probe.height}`, plate: `${plate.width} x ${plate.height}` },
+    { field: 'bit depth', take: String(take.probe.bitDepth), plate: String(plate.bitDepth) },
+  ];
+  if (recording) {
+    rows.push(
+      { field: 'rate', take: `${take.fps.toFixed(2)} fps`, plate: `${recording.fps.toFixed(2)} fps` },
+      { field: 'codec', take: take.probe.codec, plate: plate.codec },
+    );
+  }
+  // A still of 16 bits made from 10 loses nothing.
+  return rows.filter((r) => r.take !== r.plate && !(plate.still && r.field === 'bit depth'));
+}

@@ -1,0 +1,222 @@
+import { type TakeAnalysis, presenceOf } from './analysis';
+import { UnusableMedia } from './unusable';
+import { type MeasureSize, type PictureFacts, matrixOf, measureSize } from './source';
+import type { MeasuredTake, Against } from './measured-take';
+import { composeSimilarity, invertSimilarity, type Similarity } from '../geometry/similarity';
+import type { Plane } from '../image/plane';
+import { BT601, type Picture } from '../image/picture';
+import { LockMeter } from '../lock/measure';
+import { median } from '../numeric/quantile';
+import { grainRatio } from '../plate/grain';
+import type { PresenceMeasure, Run } from '../report/types';
+import { analyseTake } from './analyse';
+import type { PlateOptions } from './plate';
+
+/** Frames in which the take's place against the plate is looked at. */
+const LOOKS = 12;
+
+/** Two pictures of one place, laid on each other. */
+export interface LaidTogether {
+  /** What is held against the take, and what was found in it; null where it is a still picture. */
+  probe: PictureFacts;
+  recording: TakeAnalysis | null;
+  presence: PresenceMeasure | null;
+  /** The frame of it that stands for it, where that is clear. */
+  clear: number | null;
+  picture: Picture;
+  /** Where the other's picture, and where its reference frame, lies in the take's reference frame, source pixels. */
+  offset: { pictures: Similarity; references: Similarity } | null;
+  uncertainty: number | null;
+  /** Grain of the take over the other's. */
+  grain: number | null;
+}
+
+/**
+ * Lays a still picture or a recording on a take. Of a recording, the middle of its longest clear run is taken, or, when
+ * somebody is always in, the frame that shows the most.
+ * @throws UnusableMedia when a file cannot be used
+ */
+export async function layTogether(
+  take: MeasuredTake,
+  against: Against,
+  options: PlateOptions = {},
+): Promise<LaidTogether> {
+  const { analysis: a } = take;
+  const { facts: probe } = against.source;
+  const size = measureSize(a.probe.width, a.probe.height);
+  const recording = probe.still ? null : (against.analysis ?? (await analyseTake(against, { signal: options.signal })));
+  const presence = recording && presenceOf(recording);
+  const longest = presence?.clear_runs.reduce((x, y) => (y.end - y.start > x.end - x.start ? y : x), {
+    start: 0,
+    end: -1,
+  });
+  const clear = recording && longest && longest.end >= longest.start ? bestFrame(recording, longest) : null;
+  const frame = clear ?? (recording ? (leastHidden(recording, 1)[0] ?? 0) : 0);
+  const picture = await onePicture(against, size, frame, a, options);
+  const { offset, uncertainty, grain } = await findOffset(
+    take,
+    picture,
+    size,
+    recording && recording.poses[frame],
+    options,
+  );
+  return { probe, recording, presence, clear, picture, offset, uncertainty, grain };
+}
+
+/** Detail within this share of the best counts as sharp. */
+const SHARP = 0.03;
+
+/** The frame nearest the middle of a run of those that are as sharp as the sharpest in it. */
+function bestFrame({ focus }: TakeAnalysis, run: Run): number {
+  const sharp = (f: number) => focus.path.sharpness[f] ?? 0;
+  const frames = Array.from({ length: run.end - run.start + 1 }, (_, k) => run.start + k);
+  const best = Math.max(...frames.map(sharp)),
+    middle = (run.start + run.end) / 2;
+  return frames
+    .filter((f) => sharp(f) >= best - SHARP)
+    .reduce((a, b) => (Math.abs(b - middle) < Math.abs(a - middle) ? b : a));
+}
+
+/** One picture of a file at a wished measuring size. */
+async function onePicture(
+  { source, name }: Against,
+  size: MeasureSize,
+  frame: number,
+  take: TakeAnalysis,
+  options: PlateOptions,
+): Promise<Picture> {
+  const matrix = matrixOf(take.probe) === BT601 ? ('bt601' as const) : ('bt709' as const);
+  const { still } = source.facts;
+  for await (const p of source.pictures({
+    size,
+    only: still ? undefined : [frame],
+    matrix: still ? matrix : undefined,
+    signal: options.signal,
+  })) {
+    return {
+      luma: { ...p.luma, data: p.luma.data.slice() },
+      small: { luma: p.small.luma.slice(), blue: p.small.blue.slice(), red: p.small.red.slice() },
+    };
+  }
+  throw new UnusableMedia(`"${name}" has no picture that can be decoded.`, 'truncated');
+}
+
+/** Frames of a take in which the least is hidden, rising. @param among those that may be chosen; all when left out */
+function leastHidden(take: TakeAnalysis, most: number, among?: ReadonlySet<number>): number[] {
+  const hidden = take.figures.flatMap((f, n) =>
+    take.poses[n] && (among?.has(n) ?? true)
+      ? [{ n, hidden: f ? f.reduce((s, g) => s + g.body + g.shadow, 0) : Infinity }]
+      : [],
+  );
+  const sorted = hidden.map((o) => o.hidden).sort((x, y) => x - y);
+  const open = hidden.filter((o) => o.hidden <= sorted[Math.min(most, sorted.length) - 1]);
+  // Spread over the take: neighbours show the same, coding and all.
+  return Array.from(
+    { length: Math.min(most, open.length) },
+    (_, k) => open[Math.floor(((k + 0.5) * open.length) / Math.min(most, open.length))].n,
+  );
+}
+
+/**
+ * Where a take's reference frame lies on the plate's picture (`pictures`) and on the plate's own reference frame
+ * (`references`), in source pixels of the take; null when they show too little in common.
+ */
+async function findOffset(
+  take: MeasuredTake,
+  plate: Picture,
+  size: MeasureSize,
+  platePose: Similarity | null,
+  options: PlateOptions,
+) {
+  const { analysis: a } = take;
+  const lock = new LockMeter();
+  lock.frame(plate.luma);
+  const looked = leastHidden(a, LOOKS);
+  let first: Plane | null = null,
+    last: Plane | null = null;
+  if (looked.length) {
+    let left = looked.length;
+    for await (const p of take.source.pictures({ only: looked, signal: options.signal })) {
+      lock.frame(p.luma);
+      if (!first) first = { ...p.luma, data: p.luma.data.slice() };
+      else last = { ...p.luma, data: p.luma.data.slice() };
+      // What comes after the last of them need not be decoded.
+      if (--left === 0) break;
+    }
+  }
+  const { offset, uncertainty, displacement } = placeIn(lock, looked, a, size, platePose);
+  const grain = first && last && still(displacement, size.factorX) ? grainRatio(first, last, plate.luma) : null;
+  return { offset, uncertainty, grain };
+}
+
+/** What follows from the lock of a picture of another place and some frames of a take, in that order. */
+function placeIn(
+  lock: LockMeter,
+  looked: readonly number[],
+  a: TakeAnalysis,
+  size: MeasureSize,
+  platePose: Similarity | null,
+): Pick<LaidTogether, 'offset' | 'uncertainty'> & { displacement: (number | null)[] } {
+  const { path, uncertainty_px: uncertainty } = lock.finish({
+    width: a.probe.width,
+    height: a.probe.height,
+    factorX: size.factorX,
+    factorY: size.factorY,
+    fps: 25,
+    againstFirst: true,
+  });
+  const displacement = path.displacement_px.slice(1);
+  const found = looked.flatMap((n, k): Similarity[] => {
+    const own = a.poses[n];
+    const dx = path.dx_px[k + 1];
+    if (dx === null || dx === undefined || !own) return [];
+    return [
+      composeSimilarity(invertSimilarity(own), {
+        dx,
+        dy: path.dy_px[k + 1]!,
+        rotation: (path.rotation_deg[k + 1]! * Math.PI) / 180,
+        scale: path.scale[k + 1]!,
+      }),
+    ];
+  });
+  if (found.length < Math.max(1, looked.length / 3)) return { offset: null, uncertainty, displacement };
+  const middle = (pick: (s: Similarity) => number) => median(found.map(pick));
+  const inPicture = {
+    dx: middle((s) => s.dx),
+    dy: middle((s) => s.dy),
+    rotation: middle((s) => s.rotation),
+    scale: middle((s) => s.scale),
+  };
+  return {
+    offset: { pictures: inPicture, references: platePose ? composeSimilarity(inPicture, platePose) : inPicture },
+    uncertainty,
+    displacement,
+  };
+}
+
+/** Where two recordings of one place lie on each other, by pictures that were kept of both; null where none were. */
+export function layKept(
+  take: TakeAnalysis,
+  against: TakeAnalysis,
+): Pick<LaidTogether, 'offset' | 'uncertainty'> | null {
+  if (!take.kept?.length || !against.kept?.length) return null;
+  const best = (of: TakeAnalysis, most: number) => {
+    const frames = leastHidden(of, most, new Set(of.kept!.map((p) => p.frame)));
+    return of.kept!.filter((p) => frames.includes(p.frame));
+  };
+  const [plate] = best(against, 1),
+    looked = best(take, LOOKS);
+  if (!plate || looked.length === 0) return { offset: null, uncertainty: null };
+  const lock = new LockMeter();
+  for (const { luma } of [plate, ...looked]) lock.frame(luma);
+  const size = measureSize(take.probe.width, take.probe.height);
+  const frames = looked.map((p) => p.frame);
+  return placeIn(lock, frames, take, size, against.poses[plate.frame]);
+}
+
+/** Whether pictures lie on each other so closely, measuring pixels, that what differs is grain. */
+const TOGETHER_PX = 0.35;
+
+function still(displacement: readonly (number | null)[], factor: number): boolean {
+  return displacement.length > 0 && displacement.every((d) => d !== null && d < TOGETHER_PX * factor);
+}
