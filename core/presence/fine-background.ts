@@ -6,7 +6,8 @@ import type { Background } from '../scene/background';
 import { relight } from '../scene/gauge';
 import type { Figure } from './figures';
 import type { FinePicture } from './fine-stack';
-import type { PixelBox } from '../image/regions';
+import { boxMean, type PixelBox } from '../image/regions';
+import { BINS, binOf, smoothed } from './colour-bins';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { floor, max, min, sqrt } = Math;
@@ -30,6 +31,17 @@ export interface FineBackground extends FineLuma {
   colourSigma: Float32Array;
   /** Noise of the colour differences, levels. */
   colourNoise: number;
+  swaying: Swaying | null;
+}
+
+/** What moves by itself: leaves, water, a screen. */
+export interface Swaying {
+  /** How likely it is to be it that a pixel shows, 0 to 1. */
+  share: Float32Array;
+  /** How often each bin of colour is seen of it at a time: the middle of all looks, so that who passes once is not in it. */
+  counts: Float32Array;
+  /** So many looks say so. */
+  looks: number;
 }
 
 /** A picture as it lies on the reference frame. */
@@ -86,6 +98,8 @@ export function fineBackground(
   const [sum, squares, blue, red, colours] = [planes(), planes(), planes(), planes(), planes()];
   const seen = new Uint16Array(pixels);
   const coded = new CodedAnew(pixels);
+  const share = swayingShare(small, frames),
+    swayed: Float32Array[] = [];
   const stops = stopsTable(curve);
   const near = new Uint8Array(small.width * small.height);
   const columns = Int32Array.from({ length: width }, (_, x) => min(small.width - 1, floor((x + 0.5) / ratio)));
@@ -100,6 +114,7 @@ export function fineBackground(
     const table = relight(stops, -stop),
       gain = colourGain(table);
     markNear(all, small.width, small.height, AWAY, near);
+    const seenOfIt = share && new Uint32Array(BINS);
     for (let y = 0, i = 0; y < height; y++) {
       const row = min(small.height - 1, floor((y + 0.5) / ratio)) * small.width;
       for (let x = 0; x < width; x++, i++) {
@@ -115,9 +130,12 @@ export function fineBackground(
         colours[i] += b * b + r * r;
         seen[i]++;
         coded.show(i, v, b, r);
+        if (seenOfIt && share[i] > 0) seenOfIt[binOf(v, b, r)]++;
       }
     }
+    if (seenOfIt) swayed.push(Float32Array.from(smoothed(seenOfIt)));
   }
+  const swaying = share && swayed.length ? { share, counts: middleCounts(swayed), looks: swayed.length } : null;
   const anew = coded.noise(sum, seen);
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
@@ -158,11 +176,40 @@ export function fineBackground(
     for (let x = 0; x < width; x++, i++) {
       const bin = levelBin(sum[i]),
         base = law[bin];
-      const own = seen[i] >= LEAST_SPREAD || seen[i] < LEAST_FREE ? max(base, squares[i]) : base;
-      sigma[i] = sqrt(own + strayed(sum, x, y, i));
-      colourSigma[i] = sqrt(colour[bin] + (strayed(blue, x, y, i) + strayed(red, x, y, i)) / 2);
+      // What moves by itself spreads as it does, in light and in colour.
+      const isOwn = (seen[i] >= LEAST_SPREAD && !share?.[i]) || seen[i] < LEAST_FREE;
+      sigma[i] = sqrt((isOwn ? max(base, squares[i]) : base) + strayed(sum, x, y, i));
+      const spread = seen[i] >= LEAST_SPREAD && !share?.[i] ? max(colour[bin], colours[i]) : colour[bin];
+      colourSigma[i] = sqrt(spread + (strayed(blue, x, y, i) + strayed(red, x, y, i)) / 2);
     }
-  return { luma: sum, blue, red, sigma, colourSigma, colourNoise: sqrt(median(colour)) };
+  return { luma: sum, blue, red, sigma, colourSigma, colourNoise: sqrt(median(colour)), swaying };
+}
+
+/** What sways may lie so many small pixels beside where it was seen to. */
+const SWAYS = 3;
+
+/** The middle of how often each bin was seen, look by look. */
+function middleCounts(looks: readonly Float32Array[]): Float32Array {
+  const values = new Float64Array(looks.length);
+  return Float32Array.from({ length: BINS }, (_, bin) => {
+    let any = false;
+    looks.forEach((own, k) => {
+      values[k] = own[bin];
+      any ||= own[bin] > 0;
+    });
+    return any ? median(values) : 0;
+  });
+}
+
+/** How likely it is what moves by itself that each fine pixel shows: half, amid it, and less the less of it is near. */
+function swayingShare({ restless, width, height }: Background, fine: FineFrames): Float32Array | null {
+  if (!restless?.includes(1)) return null;
+  const near = boxMean(restless, width, height, SWAYS, new Float32Array(width * height));
+  return Float32Array.from({ length: fine.width * fine.height }, (_, i) => {
+    const [x, y] = [i % fine.width, floor(i / fine.width)];
+    const [u, v] = [floor((x + 0.5) / fine.ratio), floor((y + 0.5) / fine.ratio)];
+    return 0.5 * near[min(height - 1, v) * width + min(width - 1, u)];
+  });
 }
 
 /**

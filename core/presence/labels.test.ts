@@ -21,7 +21,15 @@ function wall(seed: number): FineBackground {
   const tile = (i: number) => tiles[Math.floor(Math.floor(i / W) / 8) * 12 + Math.floor((i % W) / 8)];
   const plane = (k: number) => Float32Array.from({ length: W * H }, (_, i) => tile(i)[k]);
   const sigma = new Float32Array(W * H).fill(NOISE);
-  return { luma: plane(0), blue: plane(1), red: plane(2), sigma, colourSigma: sigma.map(() => 0.8), colourNoise: 0.8 };
+  return {
+    luma: plane(0),
+    blue: plane(1),
+    red: plane(2),
+    sigma,
+    colourSigma: sigma.map(() => 0.8),
+    colourNoise: 0.8,
+    swaying: null,
+  };
 }
 
 interface Scene {

@@ -1,6 +1,7 @@
 import { stopsTable, type Transfer } from '../image/transfer';
 import { addressOf as at, Kernels } from '../kernels/kernels';
 import { relight, slopes } from '../scene/gauge';
+import { BIN_LEVELS, BINS, SIDE, smoothed } from './colour-bins';
 import { colourGain, type FineBackground, type SteadyFine } from './fine-background';
 import type { PixelBox } from '../image/regions';
 import { BODY, SHADOW } from './shade';
@@ -11,7 +12,9 @@ const { exp, log, PI } = Math;
 /**
  * Who is in, pixel by pixel: background, background in shadow, or somebody.
  *
- * Each pixel's light and colours are as likely as background as its noise has it (a normal of three dimensions); as
+ * Each pixel's light and colours are as likely as background as its noise has it (a normal of three dimensions), and where
+ * something sways near it, leaves or water, also as often as such colours are seen there (Sheikh & Shah 2005, "Bayesian
+ * modeling of dynamic scenes", whose background may lie a little beside its place); as
  * somebody, as often as such colours are seen of whoever is in this take, or by any colour alike; as shadow, where it has
  * lost as much light as what is shadow close by, in all colours alike, or some part of that, as at a shadow's rim.
  * Neighbours are of one kind unless the picture changes there in a way that the background does not (Sun, Zhang, Tang &
@@ -53,10 +56,6 @@ const MODEL = {
   unlike: 16,
 } as const;
 
-/** Colours come in 32 x 32 x 32 bins, of 8 levels of luma and 4 of each colour difference. */
-const SIDE = 32;
-const BINS = SIDE ** 3;
-const BIN_LEVELS = 8 * 4 * 4;
 /** Variance that a bin's width adds to a colour difference, levels squared. */
 const BIN_NOISE = 4 ** 2 / 12;
 /**
@@ -73,7 +72,7 @@ function room(pixels: number, width: number, height: number) {
   return Kernels.with({
     ...{ luma: bytes, blue: bytes, red: bytes, seen: bytes, inside: bytes, kind: bytes, depth: bytes, out: bytes },
     ...{ backLuma: floats, backBlue: floats, backRed: floats, backStops: floats, sharpness: floats },
-    ...{ spread: floats, colourSharpness: floats },
+    ...{ spread: floats, colourSharpness: floats, colourSpread: floats, evenness: floats },
     ...{ light: floats, lightBlue: floats, lightRed: floats, over: floats, across: floats, down: floats },
     ...{ asBack: floats, asBody: floats, asShade: floats, back: floats, body: floats, shade: floats },
     ...{ sums: totals, weights: totals, lit: totals },
@@ -82,6 +81,8 @@ function room(pixels: number, width: number, height: number) {
       pieces: bytes,
       list: ['words', pixels] as const,
       densities: ['floats', BINS] as const,
+      swaying: floats,
+      swayingDensities: ['floats', BINS] as const,
       bins: ['words', BINS] as const,
     },
   });
@@ -100,11 +101,12 @@ export class Labeller {
   private readonly stops: Float32Array;
   /** How densely colours of anything at all lie, bin by bin: per level of luma and of both colour differences. */
   private readonly any: Float64Array;
+  private readonly hasSwaying: boolean;
   private counted = 0;
   private last: PixelBox | null = null;
 
   constructor(
-    { luma, blue, red, sigma, colourSigma, colourNoise }: FineBackground,
+    { luma, blue, red, sigma, colourSigma, colourNoise, swaying }: FineBackground,
     private readonly width: number,
     height: number,
     curve: Transfer,
@@ -123,13 +125,25 @@ export class Labeller {
     a.slopes.set(slopes(this.stops));
     this.any = anyColours(blue, red, colourNoise);
     a.densities.set(this.any.map(log));
+    this.hasSwaying = swaying !== null;
+    if (swaying) {
+      a.swaying.set(swaying.share);
+      // What was never seen of it is as rare as one pixel of any colour.
+      const rare = 1 / swaying.looks,
+        all = swaying.counts.reduce((n, v) => n + v, rare);
+      a.swayingDensities.set(this.any.map((v, k) => log((rare * v + swaying.counts[k] / BIN_LEVELS) / all)));
+    }
     for (let i = 0; i < luma.length; i++) {
       const v = Math.max(0, Math.min(254.99, luma[i])),
         k = Math.floor(v);
       a.backStops[i] = this.stops[k] + (v - k) * (this.stops[k + 1] - this.stops[k]);
       a.sharpness[i] = 1 / sigma[i];
       a.colourSharpness[i] = 1 / colourSigma[i];
-      a.spread[i] = log(sigma[i]) + 2 * log(colourSigma[i]) + NORMAL;
+      a.colourSpread[i] = 2 * log(colourSigma[i]) + NORMAL;
+      a.spread[i] = log(sigma[i]) + a.colourSpread[i];
+      // How well the light of a shadow is known there: as its noise has it, and unevenness.
+      const noise = a.slopes[Math.min(255, Math.max(1, Math.floor(luma[i] + 0.5)))] * sigma[i];
+      a.evenness[i] = 1 / (noise * noise + MODEL.uneven ** 2);
     }
   }
 
@@ -154,8 +168,13 @@ export class Labeller {
     const [from, to] = [part.top * width, (part.bottom + 1) * width];
     for (const name of ['luma', 'blue', 'red'] as const) a[name].set(picture[name].subarray(from, to), from);
     if (picture.seen) a.seen.set(picture.seen.subarray(from, to), from);
-    const all = { ...addresses, ...MODEL, ...part, width, colourSpread: NORMAL };
-    run.weighPixels({ ...all, seen: picture.seen ? addresses.seen : 0, gain: colourGain(a.table) });
+    const all = { ...addresses, ...MODEL, ...part, width };
+    run.weighPixels({
+      ...all,
+      seen: picture.seen ? addresses.seen : 0,
+      swaying: this.hasSwaying ? addresses.swaying : 0,
+      gain: colourGain(a.table),
+    });
     run.weighBorders(all);
     run.firstLabels(all);
     for (let round = 0; round < MODEL.rounds; round++) {
@@ -186,9 +205,9 @@ export class Labeller {
   /** From now on somebody looks as what was collected, which begins anew. */
   learn(): void {
     const { densities, bins } = this.room.arrays;
-    const counted = this.counted;
+    const { counted } = this;
     if (counted >= MODEL.leastPixels) {
-      const smooth = blurred(bins);
+      const smooth = smoothed(bins);
       for (let k = 0; k < BINS; k++)
         densities[k] = log(
           MODEL.anyColour * this.any[k] + ((1 - MODEL.anyColour) * smooth[k]) / (counted * BIN_LEVELS),
@@ -210,18 +229,4 @@ function anyColours(blue: Float32Array, red: Float32Array, noise: number): Float
       r = 4 * (k & (SIDE - 1)) + 2 - 64;
     return usual * exp(-(b * b + r * r) / (2 * variance)) + strange;
   });
-}
-
-/** Counts spread over neighbouring bins, by a quarter to each side. */
-function blurred(bins: Uint32Array): Float64Array {
-  let from = Float64Array.from(bins);
-  for (const step of [1, SIDE, SIDE * SIDE]) {
-    const out = new Float64Array(BINS);
-    for (let i = 0; i < BINS; i++) {
-      const k = Math.floor(i / step) % SIDE;
-      out[i] = 0.5 * from[i] + 0.25 * (from[k > 0 ? i - step : i] + from[k < SIDE - 1 ? i + step : i]);
-    }
-    from = out;
-  }
-  return from;
 }

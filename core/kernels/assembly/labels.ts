@@ -4,7 +4,8 @@ import { between, binOf, entry, exponential, logarithm } from './label-sums';
 /**
  * Within a part of the picture (both ends included): light and colour of each pixel in the background's light, stops over
  * the background, and how unlikely each pixel is as background and as somebody, nats. What is not `inside` is background;
- * what is not `seen` (0: all is) says nothing. @param tempered share of what a pixel says that is news beside its neighbours
+ * what is not `seen` (0: all is) says nothing. `swaying` (0: nothing does) is how likely each pixel shows what moves by itself.
+ * @param tempered share of what a pixel says that is news beside its neighbours
  */
 export function weighPixels(
   luma: usize,
@@ -23,6 +24,8 @@ export function weighPixels(
   colourSharpness: usize,
   stops: usize,
   densities: usize,
+  swaying: usize,
+  swayingDensities: usize,
   tempered: f32,
   odds: f32,
   hint: f32,
@@ -53,7 +56,16 @@ export function weighPixels(
       const z = (v - load<f32>(backLuma + o)) * load<f32>(sharpness + o),
         zb = (b - load<f32>(backBlue + o)) * c,
         zr = (r - load<f32>(backRed + o)) * c;
-      let back = tempered * (f32(0.5) * (z * z + zb * zb + zr * zr) + load<f32>(spread + o));
+      let cost = f32(0.5) * (z * z + zb * zb + zr * zr) + load<f32>(spread + o);
+      const sways: f32 = swaying ? load<f32>(swaying + o) : 0;
+      if (sways > 0) {
+        // A mixture of its own normal and of what sways close by, from its likelier part on.
+        const own = logarithm(1 - sways) - cost,
+          other = logarithm(sways) + load<f32>(swayingDensities + (binOf(v, b, r) << 2));
+        const most = max<f32>(own, other);
+        cost = -(most + logarithm(1 + exponential(min<f32>(own, other) - most)));
+      }
+      const back = tempered * cost;
       let body = odds - tempered * load<f32>(densities + (binOf(v, b, r) << 2));
       const said = load<u8>(inside + i);
       if (said === 3) body += hint;
@@ -184,6 +196,9 @@ function square(totals: usize, low: usize, up: usize, left: usize, right: usize)
   return below - (load<f64>(totals + up + right) - load<f64>(totals + up + left));
 }
 
+/** Colours alone that cost so many nats leave nothing to shadow: somebody, or any border, costs far less. */
+const HOPELESS: f32 = 60;
+
 /**
  * How unlikely each pixel is as background in shadow, nats: light taken as evenly as close by (the mean of what is likely
  * shadow within `reach` pixels), or in part, as at a shadow's rim, where background is close by; all colours by as much. `sums`,
@@ -200,7 +215,8 @@ export function weighShade(
   backRed: usize,
   sharpness: usize,
   colourSharpness: usize,
-  colourSpread: f32,
+  colourSpread: usize,
+  evenness: usize,
   slopes: usize,
   asBack: usize,
   back: usize,
@@ -223,7 +239,8 @@ export function weighShade(
   lit: usize,
   asShade: usize,
 ): void {
-  const stride = usize(right - left + 2) << 3;
+  const stride = usize(right - left + 2) << 3,
+    logDepth = logarithm(depth);
   memory.fill(sums, 0, stride);
   memory.fill(weights, 0, stride);
   memory.fill(lit, 0, stride);
@@ -239,8 +256,7 @@ export function weighShade(
       const i = usize(y * width + x) << 2;
       const r = load<f32>(over + i);
       if (r < f32(-0.5) * slight) {
-        const s: f32 = entry(slopes, load<f32>(backLuma + i)) / load<f32>(sharpness + i);
-        const w = f64((load<f32>(shade + i) + f32(0.02)) / (s * s + uneven * uneven));
+        const w = f64((load<f32>(shade + i) + f32(0.02)) * load<f32>(evenness + i));
         a += w * f64(r);
         n += w;
       }
@@ -266,29 +282,42 @@ export function weighShade(
         const m: f32 = n > 1e-9 ? f32(square(sums, low, up, a, b) / n) : 0;
         if (m < f32(-0.5) * slight) {
           const v = load<f32>(light + i),
-            slope = entry(slopes, v);
-          const noise: f32 = f32(1) / load<f32>(sharpness + i),
-            loose = uneven / slope;
-          const s = sqrt<f32>(noise * noise + loose * loose);
-          const off = (r - m) / slope / s;
+            step: f32 = f32(1) / entry(slopes, v);
           // Colours lose as much of their code value as light does.
-          const gain = max<f32>(0, v - (r - m) / slope) / max<f32>(1, load<f32>(backLuma + i));
+          const gain = max<f32>(0, v - (r - m) * step) / max<f32>(1, load<f32>(backLuma + i));
           const sharp = load<f32>(colourSharpness + i);
           const zb = (load<f32>(lightBlue + i) - gain * load<f32>(backBlue + i)) * sharp,
             zr = (load<f32>(lightRed + i) - gain * load<f32>(backRed + i)) * sharp;
+          const apart = f32(0.5) * (zb * zb + zr * zr);
+          if (tempered * apart > HOPELESS) {
+            store<f32>(asShade + i, cost);
+            continue;
+          }
+          const noise: f32 = f32(1) / load<f32>(sharpness + i),
+            loose = uneven * step;
+          const s = sqrt<f32>(noise * noise + loose * loose);
+          const off = (r - m) * step / s;
           let p: f32 = (f32(1) - rim) * exponential(f32(-0.5) * off * off) / s;
           // As many as a quarter of those close by make a rim of all of it.
           const area = f64((i32(b - a) >> 3) * (i32(low - up) / i32(stride)));
           const bare = f32(square(lit, low, up, a, b) / area);
-          if (r > m) p += min<f32>(1, 4 * bare) * f32(2.5) * rim / max<f32>(2, -m / slope);
-          const colours = f32(0.5) * (zb * zb + zr * zr) + colourSpread - 2 * logarithm(sharp);
-          const taken = logarithm(depth) - m / depth;
-          cost = tempered * (colours - logarithm(max<f32>(1e-30, p)) + taken) + odds;
+          if (r > m) p += min<f32>(1, 4 * bare) * f32(2.5) * rim / max<f32>(2, -m * step);
+          const taken = logDepth - m / depth;
+          cost = tempered * (apart + load<f32>(colourSpread + i) - logarithm(max<f32>(1e-30, p)) + taken) + odds;
         }
       }
       store<f32>(asShade + i, load<u8>(inside + k) === 2 ? cost + hint : cost);
     }
   }
+}
+
+/** Below this many nats under the likeliest a kind does not count: e to the power of it is 1e-6. */
+const NEGLIGIBLE: f32 = -14;
+
+// @ts-ignore: decorator
+@inline
+function likely(nats: f32): f32 {
+  return nats > NEGLIGIBLE ? (nats === 0 ? 1 : exponential(nats)) : 0;
 }
 
 /** One round of the mean field: how likely each pixel is each of the three, by itself and by its four neighbours. */
@@ -358,9 +387,9 @@ export function settleLabels(
         c1 = load<f32>(asBody + i) + others,
         c2 = load<f32>(asShade + i) + bodies + agree * backs;
       const least = min<f32>(c0, min<f32>(c1, c2));
-      const p0 = exponential(least - c0),
-        p1 = exponential(least - c1),
-        p2 = exponential(least - c2);
+      const p0 = likely(least - c0),
+        p1 = likely(least - c1),
+        p2 = likely(least - c2);
       const t: f32 = f32(1) / (p0 + p1 + p2);
       store<f32>(back + i, p0 * t);
       store<f32>(body + i, p1 * t);
