@@ -1,10 +1,11 @@
+import { planJoined } from '../core/pair/plan-joined';
 import { measuresOf } from '../core/take/analysis';
 import { againstOf, takeOf } from './file-source';
 import { analyseTake, coverOf } from './measure-take';
 import type { MeasuredTake } from '../core/take/measured-take';
 import { readFile, writeFile } from 'node:fs/promises';
 import { planProof } from '../core/cut/proof-plan';
-import { planJoined, type JoinedHow } from '../core/pair/joined';
+import { JOINING_WAYS } from '../core/pair/joining-ways';
 import { packGaps } from '../core/pair/kept';
 import type { MeasureKey, ResultOf, WishOf } from '../core/measures';
 import type { CoverResult } from '../core/report/wipe-types';
@@ -32,10 +33,6 @@ import { indexRow } from './picture-row';
 import { plateFromRun, stitchPlate } from '../core/take/plate';
 import { renderProof } from './proof';
 import { writeCutout, writeJpeg, writePng } from './still-out';
-
-/** Ways to join two takes that are told from the pictures; and those in which the second may be the empty one. */
-const TOLD: JoinedHow[] = ['held', 'over', 'cloth', 'figure', 'edge'];
-const OVER_EMPTY: JoinedHow[] = ['cloth', 'figure', 'edge'];
 
 /** Width of the pictures for stepping through a take. */
 export const PROXY_WIDTH = 960;
@@ -128,13 +125,14 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     if (!plan) throw new UnusableMedia('No frame of the one meets a frame of the other. Slide it back.', 'no-frame');
     const fps = Math.min(60, media[0]?.measured_fps ?? delivery.fps);
     const paths = { mp4: fresh('mp4'), webm: fresh('webm'), jpegs: fresh('jpegs') };
-    const told = TOLD.includes(wish.how);
+    const { parts: parting, toldByEmpty } = JOINING_WAYS[wish.how];
+    const told = parting === 'told';
     if (told) progress(0, 0, 'cutting out what lies over the other');
     const needs = told || wish.even;
     const files =
       needs && ([await outlinedTake(task, first, signal), await outlinedTake(task, second, signal)] as const);
     // Of a pass and its plate the second is the empty frame.
-    const empty = told && files && ((await plateOf(task, signal)) ?? (OVER_EMPTY.includes(wish.how) ? files[1] : null));
+    const empty = told && files && ((await plateOf(task, signal)) ?? (toldByEmpty ? files[1] : null));
     const parts = told && files ? await partsOf(wish, plan, files, empty || null, signal) : {};
     const even = wish.even && files ? await evenTogether(files[0], files[1], signal) : null;
     const made = await renderJoined(first, second, wish, plan, paths, {

@@ -1,8 +1,9 @@
+import { planJoined } from '../core/pair/plan-joined';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { planJoined, type JoinedWish } from '../core/pair/joined';
+import type { JoinedWish } from '../core/pair/joined';
 import { renderJoined } from './joined-proof';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-joined-'));

@@ -1,14 +1,9 @@
+import type { JoinedPlan } from '../core/pair/plan-joined';
 import { matteAt } from '../core/pair/changeover';
 import { glideAt } from '../core/pair/glides';
 import { laidOnFirst, lifted, type Evening } from '../core/pair/even';
-import {
-  lineMatte,
-  openingMatte,
-  strengthAt,
-  type GlidingLine,
-  type JoinedPlan,
-  type JoinedWish,
-} from '../core/pair/joined';
+import { lineMatte, openingMatte, type GlidingLine, type JoinedWish } from '../core/pair/joined';
+import { JOINING_WAYS } from '../core/pair/joining-ways';
 import { probeFile } from './probe';
 import { mix, type ProofFile } from './proof';
 import { FrameRow, ProofFilm, proofSize, type ProofPaths } from './proof-film';
@@ -38,12 +33,13 @@ export async function renderJoined(
   const probes = [await probeFile(first.path, first.name), await probeFile(second.path, second.name)];
   const size = proofSize(probes[0].width, probes[0].height);
   const scale = size.width / probes[0].width;
+  const way = JOINING_WAYS[wish.how];
   const matte = matteOf(wish, size, scale);
   const moves = wish.moves.map(({ start, end, ease_in, ease_out, ...line }) => ({
     ...{ start, end, ease_in, ease_out },
     matte: lineMatte(line, wish.feather_px, size.width, size.height, scale),
   }));
-  const stops = (even?.stops ?? 0) + (wish.how === 'opening' ? wish.lift_stops : 0);
+  const stops = (even?.stops ?? 0) + (way.parts === 'opening' ? wish.lift_stops : 0);
   const table = stops === 0 ? null : lifted(stops);
   const film = new ProofFilm(paths, size, fps);
   const rows = [
@@ -68,12 +64,11 @@ export async function renderJoined(
       // Of a held figure the second is the picture, and the figure lies over it.
       const laid = held ? { a: b, b: held.rgb, strength: held.alpha } : { a, b, strength };
       const own = held ? null : parts.strength?.(n, size);
+      // The first may have ended, and its last frame stand.
+      const evenly = way.evenly(wish, n + plan.first[0]);
       if (own) strength.set(own);
       else if (parts.strength) strength.fill(255);
-      else if (wish.how === 'cut') strength.fill(wish.at !== null && n + plan.first[0] >= wish.at ? 255 : 0);
-      else if (wish.how === 'through') strength.fill(Math.round(255 * (1 - strengthAt(wish.strength, frame))));
-      else if (wish.how === 'switch' && wish.at !== null && frame >= wish.at) strength.fill(255);
-      else if (wish.how === 'opening' && wish.at !== null && frame < wish.at) strength.fill(0);
+      else if (evenly !== null) strength.fill(Math.round(255 * evenly));
       else {
         const onItsWay = wish.glides?.find((g) => g.start <= frame && frame <= g.end);
         const { from, to, share } = onItsWay
@@ -108,7 +103,8 @@ function glideMatte(
 
 /** How strongly the second shows, as far as that is the same in all frames. */
 function matteOf(wish: JoinedWish, { width, height }: PictureSize, scale: number): Uint8Array {
-  if (wish.how === 'opening' && wish.outline) return openingMatte(wish.outline, wish.feather_px, width, height, scale);
-  if (wish.how !== 'through' && wish.line) return lineMatte(wish.line, wish.feather_px, width, height, scale);
+  const { parts } = JOINING_WAYS[wish.how];
+  if (parts === 'opening' && wish.outline) return openingMatte(wish.outline, wish.feather_px, width, height, scale);
+  if (parts === 'line' && wish.line) return lineMatte(wish.line, wish.feather_px, width, height, scale);
   return new Uint8Array(width * height);
 }

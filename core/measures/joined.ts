@@ -1,4 +1,6 @@
-import { planJoined, type GlidingLine, type JoinedPlan, type JoinedWish } from '../pair/joined';
+import { planJoined, type JoinedPlan } from '../pair/plan-joined';
+import { JOINED_HOWS, missingOf } from '../pair/joining-ways';
+import type { GlidingLine, JoinedWish } from '../pair/joined';
 import type { Measure } from './measure';
 
 /** A proof of two joined takes that was made: its size, rate and, for each of its frames, those of both. */
@@ -62,7 +64,7 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
     return joi.object({
       how: joi
         .string()
-        .valid('line', 'switch', 'through', 'opening', 'cut', 'held', 'over', 'cloth', 'figure', 'edge')
+        .valid(...JOINED_HOWS)
         .default('through')
         .messages({
           '*':
@@ -141,13 +143,8 @@ export const JOINED: Measure<JoinedWish, JoinedResult, Omit<JoinedResult, 'first
     });
   },
   misfit: (wish, [first, second]) => {
-    if (wish.how === 'line' && !wish.line) return 'There is no line to join the two along. Draw one.';
-    if (wish.how === 'opening' && !wish.outline) return 'There is no opening to show the second in. Draw it.';
-    if (wish.how === 'switch' && wish.at === null) return 'Choose the frame from which the plate stands alone.';
-    if (wish.how === 'cut' && wish.at === null) return 'Choose the frame from which the second is shown.';
-    if (wish.how === 'held' && wish.at === null) return 'Choose the frame of the first that is held.';
-    if (wish.how === 'cloth' && wish.at === null)
-      return 'Choose the frame from which the second stands behind the cloth.';
+    const missing = missingOf(wish);
+    if (missing) return missing.sentence;
     const count = { first: first.media.frame_count, second: second.media.frame_count };
     return planJoined(wish, count)
       ? null

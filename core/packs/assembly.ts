@@ -1,4 +1,5 @@
-import type { JoinedHow, JoinedWish } from '../pair/joined';
+import type { JoinedWish } from '../pair/joined';
+import { JOINING_WAYS, type LayerMask } from '../pair/joining-ways';
 import type { Run } from '../report/types';
 
 /** Pictures a second as a fraction: 24000 over 1001. */
@@ -25,9 +26,6 @@ export interface Piece {
   /** 1 as it was shot; 0 holds that frame. */
   speed: number;
 }
-
-/** What makes a part of a layer's picture see-through, where something does. */
-export type LayerMask = 'seam' | 'opening' | 'figure' | 'cover' | 'cloth' | 'strength';
 
 export interface Layer {
   name: string;
@@ -75,19 +73,6 @@ function below(plate: LaidTake, frames: number, rate: Rate): Layer {
 /** How two takes are joined. */
 export type JoinedAs = Pick<JoinedWish, 'how' | 'slide' | 'at' | 'rate_pct' | 'front'>;
 
-const MASK_OF: Record<JoinedHow, LayerMask | null> = {
-  line: 'seam',
-  switch: 'seam',
-  through: 'strength',
-  opening: 'opening',
-  figure: 'figure',
-  edge: 'seam',
-  cut: null,
-  held: 'figure',
-  over: 'figure',
-  cloth: 'cloth',
-};
-
 /**
  * Lays two takes of one setup, and the empty picture, as a trick joins them.
  * @returns null where the frame on which it turns is not known
@@ -99,7 +84,7 @@ export function assembleJoined(
   { how, slide, at, rate_pct: pct, front }: JoinedAs,
 ): Assembly | null {
   const { rate } = first;
-  const mask = MASK_OF[how];
+  const { mask, layers: ways } = JOINING_WAYS[how];
   const finished = (layers: Layer[], cut: number | null): Assembly => {
     const frames = Math.max(...layers.flatMap((l) => l.pieces.map((p) => p.start + p.frames)));
     const all = plate && plate.id !== second.id ? [below(plate, frames, rate), ...layers] : layers;
@@ -108,7 +93,7 @@ export function assembleJoined(
   const whole = (take: LaidTake, start: number, speed = 1): Piece => {
     return { take: take.id, start, frames: lasts(take, rate, 0, speed), from: 0, speed };
   };
-  if (how === 'held') {
+  if (ways.lie === 'held') {
     if (at === null) return null;
     const under = whole(second, 0);
     const held = { take: first.id, start: 0, frames: under.frames, from: at, speed: 0 };
@@ -120,18 +105,15 @@ export function assembleJoined(
       null,
     );
   }
-  const isPlate = how === 'switch' || how === 'cloth' || plate?.id === second.id;
-  if (isPlate) {
-    const turns = how === 'switch' || how === 'cloth';
+  const turns = ways.lie === 'over-empty';
+  if (turns || plate?.id === second.id) {
     if (turns && at === null) return null;
-    // A cloth goes on falling over the plate that has taken over behind it.
-    const shown = how === 'switch' ? at! : first.frames;
+    const shown = ways.lie === 'over-empty' && ways.until === 'turn' ? at! : first.frames;
     const above: Piece = { take: first.id, start: 0, frames: shown, from: 0, speed: 1 };
     const layers = above.frames > 0 ? [{ name: first.label, pieces: [above], mask }] : [];
     return finished([below(second, first.frames, rate), ...layers], turns ? at : null);
   }
-  const speed = how === 'over' ? pct / 100 : 1;
-  if (how === 'cut') {
+  if (ways.lie === 'follows') {
     if (at === null) return null;
     const from = Math.round(((at - slide) * seconds(rate)) / seconds(second.rate));
     if (from < 0 || from >= second.frames) return null;
@@ -145,15 +127,15 @@ export function assembleJoined(
   }
   // Whichever starts first starts the timeline.
   const late = Math.max(0, -slide);
-  const layers: Layer[] = [
-    { name: first.label, pieces: [whole(first, late)], mask: null },
-    { name: second.label, pieces: [whole(second, Math.max(0, slide), speed)], mask },
+  const isFront = ways.upper === 'front';
+  const layers = [
+    { name: first.label, pieces: [whole(first, late)] },
+    { name: second.label, pieces: [whole(second, Math.max(0, slide), isFront ? pct / 100 : 1)] },
   ];
-  if (how === 'over' && front === 'first') layers.reverse();
-  if (how === 'over') layers.forEach((layer, i) => (layer.mask = i === 1 || plate ? mask : null));
-  // What is seen through, and the opening, are in the upper one.
-  if (how === 'through') layers.reverse().forEach((layer, i) => (layer.mask = i === 1 ? mask : null));
-  return finished(layers, null);
+  if (ways.upper === 'first' || (isFront && front === 'first')) layers.reverse();
+  // Of two performers over an empty picture both are cut out.
+  const masked = layers.map((layer, i) => ({ ...layer, mask: i === 1 || (isFront && plate) ? mask : null }));
+  return finished(masked, null);
 }
 
 /** How the second side of a wipe begins under the first. */

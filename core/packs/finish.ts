@@ -1,7 +1,8 @@
 import { planProof, type ProofWish } from '../cut/proof-plan';
 import { longestRun } from '../judge/runs';
 import type { JoinedWish } from '../pair/joined';
-import { joiningOf, MOMENT_OF, partsIn } from '../pair/joinings';
+import { JOINING_WAYS } from '../pair/joining-ways';
+import { joiningOf, partsIn } from '../pair/joinings';
 import { type OverPlate } from '../pair/over-plate';
 import { meetingOf } from '../pair/meeting';
 import { heldOf } from '../moments/held';
@@ -134,7 +135,7 @@ function joinedOf(
   if (!first || !second) return { assembly: null, why: absent(first ? 'Its second take' : 'Its first take') };
   const proof = found.find((f) => f.measure === 'joined' && f.takes[0] === first.id && f.takes[1] === second.id);
   const chosen = proof?.wish as JoinedWish | undefined;
-  const moment = how in MOMENT_OF ? MOMENT_OF[how as keyof typeof MOMENT_OF] : null;
+  const { moment } = JOINING_WAYS[how];
   const of = moment === 'stills' || moment === 'cloth' ? [first.id] : [first.id, second.id];
   const result = moment && foundOf<object>(found, moment, ...of);
   const met = moment && result ? meetingOf(moment, result) : {};

@@ -1,7 +1,8 @@
+import { MOST_FRAMES, planJoined, type JoinedTiming } from './plan-joined';
 import fc from 'fast-check';
 import Joi from 'joi';
 import { JOINED } from '../measures/joined';
-import { MOST_FRAMES, planJoined, type JoinedHow, type JoinedTiming } from './joined';
+import type { JoinedHow } from './joined';
 
 const HOWS: JoinedHow[] = ['line', 'switch', 'through', 'opening', 'cut', 'held', 'over', 'cloth', 'figure', 'edge'];
 const count = { first: 100, second: 80 };

@@ -25,9 +25,6 @@ const PROOF_OF: Record<OverPlate, JoinedHow> = {
   edge: 'edge',
 };
 
-/** Keys of the measures that say where two takes meet that are joined in a way; of both takes, or of the first alone. */
-export const MOMENT_OF = { cut: 'spot', over: 'meet', held: 'stills', cloth: 'cloth' } as const;
-
 /** The ids of a trick's parts in a role, in the order of the trick. */
 export function partsIn({ trick, parts }: PlannedTrick, role: PartRole): string[] {
   return trick.parts.filter((p) => p.role === role).flatMap((p) => parts[p.key] ?? []);

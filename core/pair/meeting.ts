@@ -11,7 +11,7 @@ export interface Meeting {
   front?: 'first' | 'second' | null;
 }
 
-/** What a measure of the moment says of where two takes meet. @param measure one of `MOMENT_OF`, or `zone` or `beats` */
+/** What a measure of the moment says of where two takes meet. @param measure the `moment` of a way of joining, or `zone` or `beats` */
 export function meetingOf(measure: string, result: object): Meeting {
   switch (measure) {
     case 'spot': {

@@ -1,6 +1,7 @@
+import type { JoinedPlan } from '../pair/plan-joined';
 import { UnusableMedia } from './unusable';
 import type { MeasuredTake } from './measured-take';
-import type { JoinedPlan, JoinedWish } from '../pair/joined';
+import type { JoinedWish } from '../pair/joined';
 import { handsLine } from '../pair/hands-line';
 import { boxMean } from '../image/regions';
 import { insideOf } from '../zone/outline';

@@ -11,7 +11,8 @@ import { PAIR } from '../../core/measures/pair';
 import { SPOT } from '../../core/measures/spot';
 import { STILLS } from '../../core/measures/stills';
 import { ZONE } from '../../core/measures/zone';
-import { joiningOf, MOMENT_OF } from '../../core/pair/joinings';
+import { JOINING_WAYS } from '../../core/pair/joining-ways';
+import { joiningOf } from '../../core/pair/joinings';
 import { zoneOf } from '../../core/tricks/zones';
 import type { House } from '../platform/house';
 import type { JudgedPart } from '../takes/judge-setup';
@@ -86,7 +87,8 @@ export async function readPassBench(
   };
   const proofs = both ? await listMeasuresOf(house.pool, JOINED.key, both) : [];
   const ofBoth = proofs.filter((p) => p.take_id === first?.id && p.against_id === second?.id).slice(0, MOST_PROOFS);
-  const wants = how in MOMENT_OF ? MOMENTS[MOMENT_OF[how as keyof typeof MOMENT_OF]] : null;
+  const { moment: key } = JOINING_WAYS[how];
+  const wants = key && MOMENTS[key];
   // When a pulled cloth has uncovered a zone is told where that is watched; hands take hold of an edge on a beat.
   const measure = wants ?? (ofTrick?.over === 'pulled' ? ZONE : ofTrick?.over === 'edge' ? BEATS : null);
   const ofMoment = measure && (measure.takes === 2 ? both : first && [first.id]);

@@ -1,13 +1,13 @@
 import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
-import type { JoinedHow } from '../../core/pair/joined';
 import { Action } from '../components/action';
 import { Body, Heading, Mono, Soft } from '../components/words';
 import { ChoiceField } from '../forms/fields';
 import { SlideField } from '../forms/slide-field';
 import type { PassTake } from '../../api/passes';
 import { MomentChoice, OverChoice } from './moment-choices';
-import { HOW_WORDS, type Passing } from './use-passing';
+import { JOINED_HOWS, JOINING_WAYS } from '../../core/pair/joining-ways';
+import type { Passing } from './use-passing';
 
 interface Props {
   passing: Passing;
@@ -19,7 +19,7 @@ interface Props {
   second: PassTake;
 }
 
-const HOWS = (Object.keys(HOW_WORDS) as JoinedHow[]).map((value) => ({ value, label: HOW_WORDS[value] }));
+const HOWS = JOINED_HOWS.map((value) => ({ value, label: JOINING_WAYS[value].name }));
 
 /** How the two are joined, with what that wants to know. */
 export function JoinedChoices({ passing, setupId, frame, frameCount, onFrame, first, second }: Props) {

@@ -21,7 +21,8 @@ import { PassFindings } from './pass-findings';
 import { PassPicture, type Seen } from './pass-picture';
 import { LineTools, SlideTools } from './pass-tools';
 import { asWished, gapBand, missingFor, saidOf } from './proof-wish';
-import { HOW_WORDS, usePassing } from './use-passing';
+import { JOINING_WAYS } from '../../core/pair/joining-ways';
+import { usePassing } from './use-passing';
 
 const MODES = [
   { value: 'both', label: 'Both' },
@@ -209,7 +210,7 @@ function Bench({ bench, first, second, where, onTakes }: Props & { first: PassTa
           onChange={setProofId}
           options={bench.proofs.map((p, i) => ({
             value: p.id,
-            label: `${bench.proofs.length - i}: ${HOW_WORDS[p.wish.how].toLowerCase()}`,
+            label: `${bench.proofs.length - i}: ${JOINING_WAYS[p.wish.how].name.toLowerCase()}`,
           }))}
           testID="proof-list"
         />

@@ -5,7 +5,8 @@ import { changeover } from '../../core/pair/changeover';
 import { glideAt } from '../../core/pair/glides';
 import { gapTrace } from '../../core/pair/gaps';
 import { meetingOf } from '../../core/pair/meeting';
-import { strengthAt, type GlidingLine, type JoinedHow, type JoinedWish, type MovingLine } from '../../core/pair/joined';
+import type { GlidingLine, JoinedWish, MovingLine } from '../../core/pair/joined';
+import { JOINING_WAYS } from '../../core/pair/joining-ways';
 import { partBeside } from '../compare/seam-lines';
 import { underWay } from '../data/hooks';
 import { useDrawnAgainst } from '../data/pass-hooks';
@@ -24,9 +25,6 @@ const isSame = (a: DrawnLine, b: DrawnLine) =>
   a.first_side === b.first_side &&
   a.points.length === b.points.length &&
   a.points.every(([x, y], i) => Math.hypot(x - b.points[i][0], y - b.points[i][1]) < 1);
-
-/** Ways of which the bench shows both mixed: what is cut out is seen in the proof. */
-const PROOF_ONLY: JoinedHow[] = ['held', 'over', 'cloth', 'figure', 'edge'];
 
 type Wish = Omit<JoinedWish, 'from' | 'outline' | 'moves'>;
 
@@ -69,7 +67,7 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
   }, [how, hide, seam, turned, first.width]);
   // A proof keeps its line, whether a hand drew it or not.
   const own = wish.line && !(measured && isSame(wish.line, measured)) ? wish.line : null;
-  const line: DrawnLine | null = how === 'line' || how === 'switch' ? (own ?? measured ?? middleLine(size)) : null;
+  const line: DrawnLine | null = JOINING_WAYS[how].parts === 'line' ? (own ?? measured ?? middleLine(size)) : null;
   // Hands that mime an edge begin on a mark.
   const begins = how === 'edge' ? first.marks.find((m) => m.kind === 'starts')?.frame : undefined;
   const at = wish.at ?? begins ?? (how === 'switch' ? hide?.switch_frame : how === bench.how ? said.at : null) ?? null;
@@ -164,12 +162,12 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
   const zone = bench.zone && bench.zone.map(([x, y]): [number, number] => [x * size.width, y * size.height]);
   const joinedAt = (frame: number): JoinedParts => {
     const whole = { feather: 0, share: 1, secondLift: 0 };
-    if (how === 'through') return { ...whole, part: null, share: 1 - strengthAt(wish.strength, frame) };
-    if (how === 'opening' && at !== null && frame < at) return { ...whole, part: null, share: 0 };
-    if (how === 'opening') return { ...whole, part: zone, share: 0, feather, secondLift: wish.lift_stops };
-    if (how === 'cut') return { ...whole, part: null, share: at !== null && frame >= at ? 1 : 0 };
-    if (PROOF_ONLY.includes(how)) return { ...whole, part: null, share: 0.5 };
-    if (how === 'switch' && at !== null && frame >= at) return { ...whole, part: null };
+    const { parts, evenly } = JOINING_WAYS[how];
+    const share = evenly({ at, strength: wish.strength }, frame);
+    if (share !== null) return { ...whole, part: null, share };
+    if (parts === 'opening') return { ...whole, part: zone, share: 0, feather, secondLift: wish.lift_stops };
+    // What is cut out is seen in the proof; here both are mixed.
+    if (parts === 'told') return { ...whole, part: null, share: 0.5 };
     const here = moveAt(frame) ?? line;
     if (!here) return { ...whole, part: null, share: 0 };
     const side = sidesChanged(here).first_side;
@@ -226,17 +224,3 @@ export function usePassing(bench: PassBenchPage, first: PassTake, second: PassTa
 }
 
 export type Passing = ReturnType<typeof usePassing>;
-
-/** How a trick of this kind is named to the person who chooses. */
-export const HOW_WORDS: Record<JoinedHow, string> = {
-  line: 'Along the line',
-  switch: 'Behind, then gone',
-  through: 'See-through',
-  opening: 'In the opening',
-  cut: 'One, then the other',
-  held: 'Held in the other',
-  over: 'One over the other',
-  cloth: 'Behind the cloth',
-  figure: 'Cut out over it',
-  edge: 'Below the hands',
-};
