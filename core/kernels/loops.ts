@@ -45,8 +45,8 @@ interface Names {
     | 'width left top right bottom across down';
   weighPixels:
     | 'luma blue red seen inside table gain backLuma backBlue backRed backStops sharpness'
-    | 'spread colourSharpness stops densities swaying swayingDensities tempered odds hint width left top'
-    | 'right bottom light lightBlue lightRed over asBack asBody';
+    | 'spread colourSharpness stops densities swaying swayingPlace swayingDensities tempered odds hint width left'
+    | 'top right bottom light lightBlue lightRed over asBack asBody';
   weighShade:
     | 'light lightBlue lightRed over inside backLuma backBlue backRed sharpness colourSharpness colourSpread evenness'
     | 'slopes asBack back shade slight uneven rim depth tempered odds hint reach'
@@ -147,8 +147,8 @@ export function bindLoops(raw: Record<string, (...args: number[]) => number>): L
       a.bottom, a.across, a.down),
     weighPixels: (a) => raw.weighPixels(a.luma, a.blue, a.red, a.seen, a.inside, a.table, a.gain, a.backLuma,
       a.backBlue, a.backRed, a.backStops, a.sharpness, a.spread, a.colourSharpness, a.stops, a.densities, a.swaying,
-      a.swayingDensities, a.tempered, a.odds, a.hint, a.width, a.left, a.top, a.right, a.bottom, a.light, a.lightBlue,
-      a.lightRed, a.over, a.asBack, a.asBody),
+      a.swayingPlace, a.swayingDensities, a.tempered, a.odds, a.hint, a.width, a.left, a.top, a.right, a.bottom,
+      a.light, a.lightBlue, a.lightRed, a.over, a.asBack, a.asBody),
     weighShade: (a) => raw.weighShade(a.light, a.lightBlue, a.lightRed, a.over, a.inside, a.backLuma, a.backBlue,
       a.backRed, a.sharpness, a.colourSharpness, a.colourSpread, a.evenness, a.slopes, a.asBack, a.back, a.shade,
       a.slight, a.uneven, a.rim, a.depth, a.tempered, a.odds, a.hint, a.reach, a.width, a.left, a.top, a.right,

@@ -46,10 +46,17 @@ export class VarianceByLevel {
    * @param degrees of freedom of each square: 1 for a difference of two readings; many for a pixel's own variance
    */
   law(degrees: 1 | 'many'): Float32Array | null {
+    const overall = this.overall(degrees);
+    return overall === null
+      ? null
+      : Float32Array.from(this.bins, (v) => (v.length < ENOUGH ? overall : middleOf(v, degrees)));
+  }
+
+  /** The same whatever the brightness. */
+  overall(degrees: 1 | 'many'): number | null {
     const all = this.bins.flat();
-    if (all.length < ENOUGH) return null;
-    const middle = (values: number[]) => median(values) / (degrees === 1 ? MEDIAN_SQUARE : 1);
-    const overall = middle(all);
-    return Float32Array.from(this.bins, (v) => (v.length < ENOUGH ? overall : middle(v)));
+    return all.length < ENOUGH ? null : middleOf(all, degrees);
   }
 }
+
+const middleOf = (squares: number[], degrees: 1 | 'many') => median(squares) / (degrees === 1 ? MEDIAN_SQUARE : 1);

@@ -3,16 +3,6 @@ export const SIDE = 32;
 export const BINS = SIDE ** 3;
 export const BIN_LEVELS = 8 * 4 * 4;
 
-const within = (bin: number) => Math.max(0, Math.min(SIDE - 1, bin));
-
-/** The bin of a colour: luma, 0 to 255, and colour differences, 0 for none; as the compiled loops have it (`binOf`). */
-export function binOf(luma: number, blue: number, red: number): number {
-  const y = within(luma >> 3),
-    u = within((Math.floor(blue + 128.5) - 64) >> 2),
-    v = within((Math.floor(red + 128.5) - 64) >> 2);
-  return (y * SIDE + u) * SIDE + v;
-}
-
 /** Counts spread over neighbouring bins, by a quarter to each side. */
 export function smoothed(bins: ArrayLike<number>): Float64Array {
   let from = Float64Array.from(bins);

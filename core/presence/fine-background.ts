@@ -1,13 +1,12 @@
 import { LEVEL_BINS, levelBin, VarianceByLevel } from '../numeric/robust';
 import { betweenPixels } from '../image/between-pixels';
 import { stopsTable, type Transfer } from '../image/transfer';
-import { median } from '../numeric/quantile';
 import type { Background } from '../scene/background';
 import { relight } from '../scene/gauge';
 import type { Figure } from './figures';
 import type { FinePicture } from './fine-stack';
-import { boxMean, type PixelBox } from '../image/regions';
-import { BINS, binOf, smoothed } from './colour-bins';
+import type { PixelBox } from '../image/regions';
+import { SwayingColours, type Swaying } from './swaying';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { floor, max, min, sqrt } = Math;
@@ -32,16 +31,6 @@ export interface FineBackground extends FineLuma {
   /** Noise of the colour differences, levels. */
   colourNoise: number;
   swaying: Swaying | null;
-}
-
-/** What moves by itself: leaves, water, a screen. */
-export interface Swaying {
-  /** How likely it is to be it that a pixel shows, 0 to 1. */
-  share: Float32Array;
-  /** How often each bin of colour is seen of it at a time: the middle of all looks, so that who passes once is not in it. */
-  counts: Float32Array;
-  /** So many looks say so. */
-  looks: number;
 }
 
 /** A picture as it lies on the reference frame. */
@@ -77,6 +66,8 @@ const AWAY = 2;
 /** The lock leaves edges off by so much, fine pixels; where pictures are laid back on each other, by so much. */
 const SLACK_PX = 0.25;
 const MOVED_SLACK_PX = 0.35;
+/** Sum of squares that a normal of three dimensions exceeds once in a thousand times (chi square of three degrees). */
+const STRAYS = 16.27;
 /** Factor by which code values of colour go with the light, read at middle grey. */
 export const colourGain = (table: Float32Array): number => table[118] / 118;
 
@@ -98,44 +89,50 @@ export function fineBackground(
   const [sum, squares, blue, red, colours] = [planes(), planes(), planes(), planes(), planes()];
   const seen = new Uint16Array(pixels);
   const coded = new CodedAnew(pixels);
-  const share = swayingShare(small, frames),
-    swayed: Float32Array[] = [];
+  const sways = SwayingColours.of(small, frames);
   const stops = stopsTable(curve);
   const near = new Uint8Array(small.width * small.height);
   const columns = Int32Array.from({ length: width }, (_, x) => min(small.width - 1, floor((x + 0.5) / ratio)));
-  const step = max(1, count / LOOKS);
-  for (let k = 0; k < count; k += step) {
-    const f = floor(k);
-    const all = figures[f],
-      stop = light[f];
-    if (!all || stop === null) continue;
-    const picture = frames.look(f);
-    if (!picture) continue;
-    const table = relight(stops, -stop),
-      gain = colourGain(table);
-    markNear(all, small.width, small.height, AWAY, near);
-    const seenOfIt = share && new Uint32Array(BINS);
-    for (let y = 0, i = 0; y < height; y++) {
-      const row = min(small.height - 1, floor((y + 0.5) / ratio)) * small.width;
-      for (let x = 0; x < width; x++, i++) {
-        if (near[row + columns[x]]) coded.hide(i);
-        if (near[row + columns[x]] || (picture.seen && !picture.seen[i])) continue;
-        const v = table[picture.luma[i]],
-          b = (picture.blue[i] - 128) * gain,
-          r = (picture.red[i] - 128) * gain;
-        sum[i] += v;
-        squares[i] += v * v;
-        blue[i] += b;
-        red[i] += r;
-        colours[i] += b * b + r * r;
-        seen[i]++;
-        coded.show(i, v, b, r);
-        if (seenOfIt && share[i] > 0) seenOfIt[binOf(v, b, r)]++;
+  /** Looks at frames spread over the take: at each pixel that they show with nobody near, in the light of the reference. */
+  const eachLook = (
+    free: (i: number, luma: number, blue: number, red: number) => void,
+    begin: () => void,
+    hidden: (i: number) => void,
+  ) => {
+    const step = max(1, count / LOOKS);
+    for (let k = 0; k < count; k += step) {
+      const f = floor(k);
+      const all = figures[f],
+        stop = light[f];
+      const picture = all && stop !== null && frames.look(f);
+      if (!picture) continue;
+      const table = relight(stops, -stop),
+        gain = colourGain(table);
+      markNear(all, small.width, small.height, AWAY, near);
+      begin();
+      for (let y = 0, i = 0; y < height; y++) {
+        const row = min(small.height - 1, floor((y + 0.5) / ratio)) * small.width;
+        for (let x = 0; x < width; x++, i++) {
+          if (near[row + columns[x]]) hidden(i);
+          else if (!picture.seen || picture.seen[i])
+            free(i, table[picture.luma[i]], (picture.blue[i] - 128) * gain, (picture.red[i] - 128) * gain);
+        }
       }
     }
-    if (seenOfIt) swayed.push(Float32Array.from(smoothed(seenOfIt)));
-  }
-  const swaying = share && swayed.length ? { share, counts: middleCounts(swayed), looks: swayed.length } : null;
+  };
+  eachLook(
+    (i, v, b, r) => {
+      sum[i] += v;
+      squares[i] += v * v;
+      blue[i] += b;
+      red[i] += r;
+      colours[i] += b * b + r * r;
+      seen[i]++;
+      coded.show(i, v, b, r);
+    },
+    () => undefined,
+    (i) => coded.hide(i),
+  );
   const anew = coded.noise(sum, seen);
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
@@ -157,12 +154,10 @@ export function fineBackground(
       }
     }
   const seeming = noiseOf(sum, squares, colours, seen);
-  const lawOf = (kind: keyof Noise, least: number) =>
-    Float32Array.from({ length: LEVEL_BINS }, (_, bin) =>
-      max(least ** 2, seeming[kind]?.[bin] ?? 0, anew[kind]?.[bin] ?? 0),
-    );
-  const law = lawOf('luma', LEAST_SIGMA),
-    colour = lawOf('colour', LEAST_COLOUR);
+  const law = Float32Array.from({ length: LEVEL_BINS }, (_, bin) =>
+    max(LEAST_SIGMA ** 2, seeming.luma?.[bin] ?? 0, anew.luma?.[bin] ?? 0),
+  );
+  const colour = max(LEAST_COLOUR ** 2, seeming.colour ?? 0, anew.colour ?? 0);
   const slack = small.moved ? MOVED_SLACK_PX : SLACK_PX;
   const sigma = planes(),
     colourSigma = planes();
@@ -172,44 +167,31 @@ export function fineBackground(
       down = plane[y + 1 < height ? i + width : i] - plane[y > 0 ? i - width : i];
     return (slack ** 2 * (across * across + down * down)) / 4;
   };
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      const bin = levelBin(sum[i]),
-        base = law[bin];
-      // What moves by itself spreads as it does, in light and in colour.
-      const isOwn = (seen[i] >= LEAST_SPREAD && !share?.[i]) || seen[i] < LEAST_FREE;
-      sigma[i] = sqrt((isOwn ? max(base, squares[i]) : base) + strayed(sum, x, y, i));
-      const spread = seen[i] >= LEAST_SPREAD && !share?.[i] ? max(colour[bin], colours[i]) : colour[bin];
-      colourSigma[i] = sqrt(spread + (strayed(blue, x, y, i) + strayed(red, x, y, i)) / 2);
-    }
-  return { luma: sum, blue, red, sigma, colourSigma, colourNoise: sqrt(median(colour)), swaying };
-}
-
-/** What sways may lie so many small pixels beside where it was seen to. */
-const SWAYS = 3;
-
-/** The middle of how often each bin was seen, look by look. */
-function middleCounts(looks: readonly Float32Array[]): Float32Array {
-  const values = new Float64Array(looks.length);
-  return Float32Array.from({ length: BINS }, (_, bin) => {
-    let any = false;
-    looks.forEach((own, k) => {
-      values[k] = own[bin];
-      any ||= own[bin] > 0;
-    });
-    return any ? median(values) : 0;
-  });
-}
-
-/** How likely it is what moves by itself that each fine pixel shows: half, amid it, and less the less of it is near. */
-function swayingShare({ restless, width, height }: Background, fine: FineFrames): Float32Array | null {
-  if (!restless?.includes(1)) return null;
-  const near = boxMean(restless, width, height, SWAYS, new Float32Array(width * height));
-  return Float32Array.from({ length: fine.width * fine.height }, (_, i) => {
-    const [x, y] = [i % fine.width, floor(i / fine.width)];
-    const [u, v] = [floor((x + 0.5) / fine.ratio), floor((y + 0.5) / fine.ratio)];
-    return 0.5 * near[min(height - 1, v) * width + min(width - 1, u)];
-  });
+  const nothing = () => undefined;
+  // What sways is seen where a pixel shows neither what it usually does nor an edge of it that strays.
+  const own = (i: number, isOwn: boolean) => {
+    const [x, y] = [i % width, floor(i / width)];
+    const base = law[levelBin(sum[i])];
+    return [
+      sqrt((isOwn || seen[i] < LEAST_FREE ? max(base, squares[i]) : base) + strayed(sum, x, y, i)),
+      sqrt((isOwn ? max(colour, colours[i]) : colour) + (strayed(blue, x, y, i) + strayed(red, x, y, i)) / 2),
+    ] as const;
+  };
+  if (sways)
+    eachLook(
+      (i, v, b, r) => {
+        if (!sways.at(i)) return;
+        const [s, c] = own(i, false);
+        sways.see(i, v, b, r, ((v - sum[i]) / s) ** 2 + ((b - blue[i]) ** 2 + (r - red[i]) ** 2) / (c * c) > STRAYS);
+      },
+      () => sways.next(),
+      nothing,
+    );
+  const swaying = sways?.learned() ?? null;
+  for (let i = 0; i < pixels; i++)
+    // What moves by itself spreads as it does, in light and in colour.
+    [sigma[i], colourSigma[i]] = own(i, seen[i] >= LEAST_SPREAD && !swaying?.share[i]);
+  return { luma: sum, blue, red, sigma, colourSigma, colourNoise: sqrt(colour), swaying };
 }
 
 /**
@@ -257,14 +239,15 @@ class CodedAnew {
       luma.add(level, square(0));
       for (const k of [1, 2]) colour.add(level, square(k));
     }
-    return { luma: luma.law(1), colour: colour.law(1) };
+    return { luma: luma.law(1), colour: colour.overall(1) };
   }
 }
 
 /** Variances by brightness, levels squared; null where too few pixels tell. */
 interface Noise {
   luma: Float32Array | null;
-  colour: Float32Array | null;
+  /** Of the colour differences, whatever the brightness. */
+  colour: number | null;
 }
 
 /** The same of what is seen often enough, as each pixel has it. */
@@ -276,7 +259,7 @@ function noiseOf(sum: Float32Array, spread: Float32Array, colours: Float32Array,
     luma.add(sum[i], spread[i]);
     colour.add(sum[i], colours[i]);
   }
-  return { luma: luma.law('many'), colour: colour.law('many') };
+  return { luma: luma.law('many'), colour: colour.overall('many') };
 }
 
 /** 1 for small pixels in somebody or so near them. @param away small pixels, across and down */

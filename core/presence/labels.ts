@@ -5,6 +5,7 @@ import { BIN_LEVELS, BINS, SIDE, smoothed } from './colour-bins';
 import { colourGain, type FineBackground, type SteadyFine } from './fine-background';
 import type { PixelBox } from '../image/regions';
 import { BODY, SHADOW } from './shade';
+import type { Swaying } from './swaying';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { exp, log, PI } = Math;
@@ -65,7 +66,8 @@ const BIN_NOISE = 4 ** 2 / 12;
 const STRANGE = 0.1;
 const COLOUR_RANGE = 90;
 
-function room(pixels: number, width: number, height: number) {
+function room(width: number, height: number, swaying: Swaying | null) {
+  const pixels = width * height;
   const floats = ['floats', pixels] as const,
     bytes = ['bytes', pixels] as const,
     totals = ['doubles', (width + 1) * (height + 1)] as const;
@@ -81,9 +83,10 @@ function room(pixels: number, width: number, height: number) {
       pieces: bytes,
       list: ['words', pixels] as const,
       densities: ['floats', BINS] as const,
-      swaying: floats,
-      swayingDensities: ['floats', BINS] as const,
       bins: ['words', BINS] as const,
+      swaying: ['floats', swaying?.share.length ?? 0] as const,
+      swayingPlace: ['words', swaying?.place.length ?? 0] as const,
+      swayingDensities: ['floats', swaying?.densities.length ?? 0] as const,
     },
   });
 }
@@ -101,7 +104,7 @@ export class Labeller {
   private readonly stops: Float32Array;
   /** How densely colours of anything at all lie, bin by bin: per level of luma and of both colour differences. */
   private readonly any: Float64Array;
-  private readonly hasSwaying: boolean;
+  private readonly sways: boolean;
   private counted = 0;
   private last: PixelBox | null = null;
 
@@ -112,7 +115,7 @@ export class Labeller {
     curve: Transfer,
   ) {
     this.stops = stopsTable(curve);
-    this.room = room(luma.length, width, height);
+    this.room = room(width, height, swaying);
     const { arrays: a } = this.room;
     this.addresses = Object.fromEntries(Object.entries(a).map(([name, array]) => [name, at(array)])) as Record<
       keyof typeof a,
@@ -125,14 +128,12 @@ export class Labeller {
     a.slopes.set(slopes(this.stops));
     this.any = anyColours(blue, red, colourNoise);
     a.densities.set(this.any.map(log));
-    this.hasSwaying = swaying !== null;
     if (swaying) {
       a.swaying.set(swaying.share);
-      // What was never seen of it is as rare as one pixel of any colour.
-      const rare = 1 / swaying.looks,
-        all = swaying.counts.reduce((n, v) => n + v, rare);
-      a.swayingDensities.set(this.any.map((v, k) => log((rare * v + swaying.counts[k] / BIN_LEVELS) / all)));
+      a.swayingPlace.set(swaying.place);
+      a.swayingDensities.set(swaying.densities);
     }
+    this.sways = swaying !== null;
     for (let i = 0; i < luma.length; i++) {
       const v = Math.max(0, Math.min(254.99, luma[i])),
         k = Math.floor(v);
@@ -172,7 +173,7 @@ export class Labeller {
     run.weighPixels({
       ...all,
       seen: picture.seen ? addresses.seen : 0,
-      swaying: this.hasSwaying ? addresses.swaying : 0,
+      swaying: this.sways ? addresses.swaying : 0,
       gain: colourGain(a.table),
     });
     run.weighBorders(all);

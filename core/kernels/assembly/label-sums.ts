@@ -62,3 +62,13 @@ export function binOf(v: f32, b: f32, r: f32): usize {
     w = min<i32>(31, max<i32>(0, (i32(r + 128.5) - 64) >> 2));
   return usize((((y << 5) + u) << 5) + w);
 }
+
+/** As core/presence/swaying.ts has it. */
+// @ts-ignore: decorator
+@inline
+export function swayingBin(v: f32, b: f32, r: f32): usize {
+  const y = min<i32>(15, max<i32>(0, i32(v) >> 4)),
+    u = min<i32>(7, max<i32>(0, i32(floor<f32>(b + 64)) >> 4)),
+    w = min<i32>(7, max<i32>(0, i32(floor<f32>(r + 64)) >> 4));
+  return usize((((y << 3) + u) << 3) + w);
+}

@@ -1,5 +1,5 @@
 /** Background, shadow or somebody at each fine pixel; see core/presence/labels.ts for the model. */
-import { between, binOf, entry, exponential, logarithm } from './label-sums';
+import { between, binOf, entry, swayingBin, exponential, logarithm } from './label-sums';
 
 /**
  * Within a part of the picture (both ends included): light and colour of each pixel in the background's light, stops over
@@ -25,6 +25,7 @@ export function weighPixels(
   stops: usize,
   densities: usize,
   swaying: usize,
+  swayingPlace: usize,
   swayingDensities: usize,
   tempered: f32,
   odds: f32,
@@ -61,7 +62,7 @@ export function weighPixels(
       if (sways > 0) {
         // A mixture of its own normal and of what sways close by, from its likelier part on.
         const own = logarithm(1 - sways) - cost,
-          other = logarithm(sways) + load<f32>(swayingDensities + (binOf(v, b, r) << 2));
+          other = logarithm(sways) + load<f32>(swayingDensities + ((swayingBin(v, b, r) + (usize(load<u32>(swayingPlace + o)) << 10)) << 2));
         const most = max<f32>(own, other);
         cost = -(most + logarithm(1 + exponential(min<f32>(own, other) - most)));
       }
