@@ -93,46 +93,36 @@ export function fineBackground(
   const stops = stopsTable(curve);
   const near = new Uint8Array(small.width * small.height);
   const columns = Int32Array.from({ length: width }, (_, x) => min(small.width - 1, floor((x + 0.5) / ratio)));
-  /** Looks at frames spread over the take: at each pixel that they show with nobody near, in the light of the reference. */
-  const eachLook = (
-    free: (i: number, luma: number, blue: number, red: number) => void,
-    begin: () => void,
-    hidden: (i: number) => void,
-  ) => {
-    const step = max(1, count / LOOKS);
-    for (let k = 0; k < count; k += step) {
-      const f = floor(k);
-      const all = figures[f],
-        stop = light[f];
-      const picture = all && stop !== null && frames.look(f);
-      if (!picture) continue;
-      const table = relight(stops, -stop),
-        gain = colourGain(table);
-      markNear(all, small.width, small.height, AWAY, near);
-      begin();
-      for (let y = 0, i = 0; y < height; y++) {
-        const row = min(small.height - 1, floor((y + 0.5) / ratio)) * small.width;
-        for (let x = 0; x < width; x++, i++) {
-          if (near[row + columns[x]]) hidden(i);
-          else if (!picture.seen || picture.seen[i])
-            free(i, table[picture.luma[i]], (picture.blue[i] - 128) * gain, (picture.red[i] - 128) * gain);
-        }
+  const step = max(1, count / LOOKS);
+  for (let k = 0; k < count; k += step) {
+    const f = floor(k);
+    const all = figures[f],
+      stop = light[f];
+    const picture = all && stop !== null && frames.look(f);
+    if (!picture) continue;
+    const table = relight(stops, -stop),
+      gain = colourGain(table);
+    markNear(all, small.width, small.height, AWAY, near);
+    sways?.next();
+    for (let y = 0, i = 0; y < height; y++) {
+      const row = min(small.height - 1, floor((y + 0.5) / ratio)) * small.width;
+      for (let x = 0; x < width; x++, i++) {
+        if (near[row + columns[x]]) coded.hide(i);
+        if (near[row + columns[x]] || (picture.seen && !picture.seen[i])) continue;
+        const v = table[picture.luma[i]],
+          b = (picture.blue[i] - 128) * gain,
+          r = (picture.red[i] - 128) * gain;
+        sum[i] += v;
+        squares[i] += v * v;
+        blue[i] += b;
+        red[i] += r;
+        colours[i] += b * b + r * r;
+        seen[i]++;
+        coded.show(i, v, b, r);
+        sways?.see(i, v, b, r);
       }
     }
-  };
-  eachLook(
-    (i, v, b, r) => {
-      sum[i] += v;
-      squares[i] += v * v;
-      blue[i] += b;
-      red[i] += r;
-      colours[i] += b * b + r * r;
-      seen[i]++;
-      coded.show(i, v, b, r);
-    },
-    () => undefined,
-    (i) => coded.hide(i),
-  );
+  }
   const anew = coded.noise(sum, seen);
   for (let y = 0, i = 0; y < height; y++)
     for (let x = 0; x < width; x++, i++) {
@@ -167,7 +157,6 @@ export function fineBackground(
       down = plane[y + 1 < height ? i + width : i] - plane[y > 0 ? i - width : i];
     return (slack ** 2 * (across * across + down * down)) / 4;
   };
-  const nothing = () => undefined;
   // What sways is seen where a pixel shows neither what it usually does nor an edge of it that strays.
   const own = (i: number, isOwn: boolean) => {
     const [x, y] = [i % width, floor(i / width)];
@@ -177,17 +166,14 @@ export function fineBackground(
       sqrt((isOwn ? max(colour, colours[i]) : colour) + (strayed(blue, x, y, i) + strayed(red, x, y, i)) / 2),
     ] as const;
   };
-  if (sways)
-    eachLook(
+  const swaying =
+    sways?.learned(
       (i, v, b, r) => {
-        if (!sways.at(i)) return;
         const [s, c] = own(i, false);
-        sways.see(i, v, b, r, ((v - sum[i]) / s) ** 2 + ((b - blue[i]) ** 2 + (r - red[i]) ** 2) / (c * c) > STRAYS);
+        return (v / s) ** 2 + (b * b + r * r) / (c * c) > STRAYS;
       },
-      () => sways.next(),
-      nothing,
-    );
-  const swaying = sways?.learned() ?? null;
+      [sum, blue, red],
+    ) ?? null;
   for (let i = 0; i < pixels; i++)
     // What moves by itself spreads as it does, in light and in colour.
     [sigma[i], colourSigma[i]] = own(i, seen[i] >= LEAST_SPREAD && !swaying?.share[i]);
