@@ -3,16 +3,18 @@ export const SIDE = 32;
 export const BINS = SIDE ** 3;
 export const BIN_LEVELS = 8 * 4 * 4;
 
-/** Counts spread over neighbouring bins, by a quarter to each side. */
-export function smoothed(bins: ArrayLike<number>): Float64Array {
-  let from = Float64Array.from(bins);
-  for (const step of [1, SIDE, SIDE * SIDE]) {
-    const out = new Float64Array(BINS);
-    for (let i = 0; i < BINS; i++) {
-      const k = Math.floor(i / step) % SIDE;
-      out[i] = 0.5 * from[i] + 0.25 * (from[k > 0 ? i - step : i] + from[k < SIDE - 1 ? i + step : i]);
+/** Counts spread over neighbouring bins, by a quarter to each side. @param sides bins along each way, the innermost first */
+export function smoothed(bins: ArrayLike<number>, sides: readonly number[] = [SIDE, SIDE, SIDE]): Float64Array {
+  let from = Float64Array.from(bins),
+    step = 1;
+  for (const side of sides) {
+    const out = new Float64Array(from.length);
+    for (let i = 0; i < out.length; i++) {
+      const k = Math.floor(i / step) % side;
+      out[i] = 0.5 * from[i] + 0.25 * (from[k > 0 ? i - step : i] + from[k < side - 1 ? i + step : i]);
     }
     from = out;
+    step *= side;
   }
   return from;
 }

@@ -103,3 +103,18 @@ test('leaves that sway are nobody, wherever they go, and whoever stands before t
       [somebody.luma, somebody.blue, somebody.red].forEach((p, c) => (p[y * W + x] = [110, 100, 170][c]));
   expect(Math.abs(bodies(somebody) - 36 * 16)).toBeLessThan(0.1 * 36 * 16);
 });
+
+test('a place that sways, of which somebody hides a part from first to last, is known from the small picture there', () => {
+  const frames = leaves();
+  const restless = Uint8Array.from({ length: W * H }, (_, i) => (i % W >= 28 ? 1 : 0));
+  const plane = (value: number) => new Float32Array(W * H).fill(value);
+  const small = {
+    ...{ width: W, height: H, colourWidth: W / 2, colourHeight: H / 2, moved: false, restless },
+    ...{ luma: plane(150), blue: plane(128), red: plane(128), sigma: plane(2) },
+  } as unknown as Background;
+  const standing: Outline = { rows: Int16Array.from([20, 40, 44, BODY, 21, 40, 44, BODY]) };
+  const figures = Array.from({ length: FRAMES }, () => [standing]);
+  const { luma, sigma } = fineBackground(frames, figures, new Array<number>(FRAMES).fill(0), small, 'srgb');
+  expect(luma.some(Number.isNaN) || sigma.some(Number.isNaN)).toBe(false);
+  expect(luma[20 * W + 42]).toBeCloseTo(150);
+});

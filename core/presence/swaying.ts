@@ -1,6 +1,7 @@
 import { boxMean, findRegions } from '../image/regions';
 import { median, quantile } from '../numeric/quantile';
 import type { Background } from '../scene/background';
+import { smoothed } from './colour-bins';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { floor, log, max, min, round } = Math;
@@ -11,8 +12,8 @@ const SIDE = 8;
 export const SWAYING_BINS = LUMA_BINS * SIDE * SIDE;
 const BIN_LEVELS = 16 ** 3;
 /**
- * A place sways all the while if it does so by this share of the usual in its quietest looks, one in ten. Measured on open clips: leaves
- * 0.84 to 0.92, an arm that taps 0.54, edges that stray 0.
+ * A place sways all the while if it does so by this share of the usual in its quietest looks, one in ten. Measured: leaves
+ * 0.84 to 0.92, on open clips; an arm that taps, in the stand-in's picture, 0.54; edges that stray 0.
  */
 const STEADILY = 0.75;
 /** Nats of a colour that was never seen: its pixel's own normal says how likely it is. */
@@ -113,7 +114,7 @@ export class SwayingColours {
     look.seen[k] = 1;
   }
 
-  /** What these pixels show most of the time: medians of luma and of both colour differences. */
+  /** What these pixels show most of the time: medians of luma and of both colour differences; NaN where no look shows them. */
   private usual(): Float32Array {
     const out = new Float32Array(3 * this.pixels.length);
     for (let k = 0; k < this.pixels.length; k++) {
@@ -162,7 +163,7 @@ export class SwayingColours {
     const often = new Float32Array(places);
     for (let p = 0; p < places; p++) {
       // Colours fill their bins; what lies at a bin's edge may be found in the next.
-      const own = smoothed(middle.subarray(p * SWAYING_BINS, (p + 1) * SWAYING_BINS));
+      const own = smoothed(middle.subarray(p * SWAYING_BINS, (p + 1) * SWAYING_BINS), [SIDE, SIDE, LUMA_BINS]);
       const all = own.reduce((n, v) => n + v, 0);
       own.forEach((v, k) => {
         densities[p * SWAYING_BINS + k] = v > 0 ? log(v / (all * BIN_LEVELS)) : NEVER;
@@ -171,27 +172,10 @@ export class SwayingColours {
       often[p] = all > 0 && quantile(shares[p], 0.1) >= STEADILY * share ? share : 0;
     }
     pixels.forEach((i, k) => {
-      if (often[place[k]] > 0) [luma[i], blue[i], red[i]] = usual.subarray(3 * k, 3 * k + 3);
+      if (often[place[k]] > 0 && !Number.isNaN(usual[3 * k]))
+        [luma[i], blue[i], red[i]] = usual.subarray(3 * k, 3 * k + 3);
     });
     const share = Float32Array.from(indexOf, (k) => (k < 0 ? 0 : near[k] * often[place[k]]));
     return { share, place: Uint32Array.from(indexOf, (k) => (k < 0 ? 0 : place[k])), densities };
   }
-}
-
-/** Counts spread over neighbouring bins, by a quarter to each side. */
-function smoothed(bins: Float32Array): Float32Array {
-  let from = bins;
-  for (const [step, side] of [
-    [1, SIDE],
-    [SIDE, SIDE],
-    [SIDE * SIDE, LUMA_BINS],
-  ] as const) {
-    const out = new Float32Array(from.length);
-    for (let k = 0; k < from.length; k++) {
-      const own = floor(k / step) % side;
-      out[k] = 0.5 * from[k] + 0.25 * (from[own > 0 ? k - step : k] + from[own < side - 1 ? k + step : k]);
-    }
-    from = out;
-  }
-  return from;
 }

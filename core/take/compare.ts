@@ -1,3 +1,4 @@
+import { offsetOf } from './who-is-in';
 import type { TakeAnalysis } from './analysis';
 import { type PictureFacts, matrixOf } from './source';
 import type { Against, MeasuredTake } from './measured-take';
@@ -68,17 +69,8 @@ export async function comparePlate(
           a.probe.height / small.height,
         )
       : [];
-  const shown = offset?.pictures;
   return {
-    offset: shown
-      ? {
-          dx_px: shown.dx,
-          dy_px: shown.dy,
-          rotation_deg: (shown.rotation * 180) / Math.PI,
-          scale: shown.scale,
-          uncertainty_px: uncertainty ?? 0.1,
-        }
-      : null,
+    offset: offsetOf(offset?.pictures, uncertainty),
     light,
     focus,
     grain: grain === null ? null : { ratio: grain },

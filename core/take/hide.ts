@@ -30,7 +30,7 @@ export async function findHide(
   return {
     ...measureHide({ ...who, at: at ?? null }),
     light: who.laid && lightOf(who.apart),
-    offset: who.laid && offsetOf(who.laid),
+    offset: offsetOf(who.laid?.offset?.references, who.laid?.uncertainty ?? null),
     unjudged: analysis.unjudged,
   };
 }

@@ -93,7 +93,7 @@ export async function findPair(a: MeasuredTake, b: MeasuredTake, options: PairOp
       ...(found.seam && { thrown: { a: ofOne.thrown, b: ofTwo.thrown } }),
       mirrored: { a: ofOne.mirrored, b: ofTwo.mirrored },
       light: lightOf(apart),
-      offset: offsetOf(laid),
+      offset: offsetOf(laid.offset?.references, laid.uncertainty),
       unjudged: one.unjudged ?? two.unjudged,
     },
   };

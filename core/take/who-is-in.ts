@@ -164,9 +164,8 @@ export function lightOf(apart: LaidOn | null): PairFound['light'] {
   return apart && { gap_stops: -apart.gap, red_stops: apart.white?.red ?? null, blue_stops: apart.white?.blue ?? null };
 }
 
-/** Where one picture lies on the other, as reports say it. */
-export function offsetOf({ offset, uncertainty }: Pick<LaidTogether, 'offset' | 'uncertainty'>): PairFound['offset'] {
-  const shown = offset?.references;
+/** Where one picture lies on the other, as reports say it. @param uncertainty source pixels, where it is known */
+export function offsetOf(shown: Similarity | undefined, uncertainty: number | null): PairFound['offset'] {
   return shown
     ? {
         dx_px: shown.dx,

@@ -11,7 +11,8 @@ export { addShifted, asMostSay, changesBetween, grow, majority, setInLines, wide
 export { addToPanorama, expectView, showPanorama } from './panorama';
 export { movePieces } from './pieces';
 export { halve, layPicture, shrinkBlocks, widenLuma } from './picture';
-export { firstLabels, pickLabels, settleLabels, weighBorders, weighPixels, weighShade } from './labels';
+export { firstLabels, pickLabels, settleLabels, weighBorders, weighPixels } from './labels';
+export { weighShade } from './shade';
 export { listRegions } from './regions';
 export { stepEquations } from './register';
 export { countColours, depthsOfBody, partOfPixels } from './rim';
