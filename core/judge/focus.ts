@@ -1,8 +1,6 @@
-import type { FocusMeasure, Run, Verdict } from '../report/types';
+import type { FocusSummary } from './take';
+import type { Run, Verdict } from '../report/types';
 import { LIMITS } from './limits';
-
-/** What judging needs of the measure: everything but the path. */
-export type FocusSummary = Omit<FocusMeasure, 'path'>;
 
 /**
  * Did the focus stay where it was set?

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
-import { judgeFocus, type FocusSummary } from './focus';
-import { judgeLight, type LightSummary } from './light';
+import type { FocusSummary, LightSummary } from './take';
+import { judgeFocus } from './focus';
+import { judgeLight } from './light';
 import { lightSummary } from '../testing/take-facts';
 import { LIMITS } from './limits';
 

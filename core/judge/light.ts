@@ -1,8 +1,6 @@
-import type { DecidingNumber, LightMeasure, Reason, Run, Verdict } from '../report/types';
+import type { LightSummary } from './take';
+import type { DecidingNumber, Reason, Run, Verdict } from '../report/types';
 import { LIMITS } from './limits';
-
-/** What judging needs of the measure: everything but the path. */
-export type LightSummary = Omit<LightMeasure, 'path'>;
 
 const stop = (v: number) => `${Math.abs(v).toFixed(2)} stop`;
 const signed = (v: number) => `${v > 0 ? '+' : '−'}${Math.abs(v).toFixed(2)} stop`;

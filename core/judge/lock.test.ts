@@ -1,7 +1,8 @@
 import fc from 'fast-check';
+import type { LockSummary } from './take';
 import { lockSummary } from '../testing/take-facts';
 import { LIMITS } from './limits';
-import { deliveryScale, headroomPct, judgeLock, type LockSummary } from './lock';
+import { deliveryScale, headroomPct, judgeLock } from './lock';
 
 const HD = { width: 1920, height: 1080 };
 const UHD = { width: 3840, height: 2160 };

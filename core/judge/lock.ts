@@ -1,8 +1,6 @@
-import type { DecidingNumber, Knock, LockMeasure, Reason, Run, Verdict } from '../report/types';
+import type { LockSummary } from './take';
+import type { DecidingNumber, Knock, Reason, Run, Verdict } from '../report/types';
 import { LIMITS } from './limits';
-
-/** What judging needs of the measure: everything but the path. */
-export type LockSummary = Omit<LockMeasure, 'path' | 'patches'>;
 
 export interface FrameSize {
   width: number;

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
+import type { PresenceSummary } from './take';
 import type { Run } from '../report/types';
 import { presenceSummary } from '../testing/take-facts';
 import { LIMITS } from './limits';
-import { judgeCleanPlate, type PresenceSummary } from './presence';
+import { judgeCleanPlate } from './presence';
 
 const FRAMES = 150;
 const LEAST = 25;

@@ -1,9 +1,7 @@
-import type { PresenceMeasure, Reason, Run, Verdict } from '../report/types';
+import type { PresenceSummary } from './take';
+import type { Reason, Run, Verdict } from '../report/types';
 import { LIMITS } from './limits';
 import { listRuns } from './runs';
-
-/** What judging needs of the measure: everything but the path. */
-export type PresenceSummary = Omit<PresenceMeasure, 'path'>;
 
 /**
  * Is this take usable as a clean plate: is there a run in which nobody, and nobody's shadow, is in the picture?

@@ -5,7 +5,7 @@ import { judgeGate, type GatePart, type GateTrick } from './gate';
 import type { VerdictWord } from '../report/types';
 import type { JudgedTake, Outcome } from '../measures/measure';
 import { judgeRequirement, type RequirementPart } from './requirements';
-import type { PresenceSummary } from './presence';
+import type { PresenceSummary } from './take';
 import type { MediaSummary } from './take';
 import type { PairFound } from '../report/pair-types';
 import type { TakesGap } from './takes-apart';

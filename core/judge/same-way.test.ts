@@ -1,7 +1,8 @@
 import type { CutMeasure, CutSide } from '../report/wipe-types';
 import type { Requirement } from '../tricks/types';
 import type { CoverSummary } from './cover';
-import { judgeCovered, judgeSameWay, type CoveredSide, type TakeCut } from './wipe-requirements';
+import { judgeSameWay } from './cut-requirements';
+import { judgeCovered, type CoveredSide, type TakeCut } from './wipe-requirements';
 
 const moving = (angle_deg: number | null, more: Partial<CutSide> = {}): CutSide => ({
   angle_deg,

@@ -1,11 +1,20 @@
-import type { MediaFacts, VerdictWord } from '../report/types';
-import type { FocusSummary } from './focus';
-import type { LightSummary } from './light';
-import type { LockSummary } from './lock';
-import type { PresenceSummary } from './presence';
+import type {
+  FocusMeasure,
+  LightMeasure,
+  LockMeasure,
+  MediaFacts,
+  PresenceMeasure,
+  VerdictWord,
+} from '../report/types';
 
 /** The facts of a file that lists and judges read. */
 export type MediaSummary = Omit<MediaFacts, 'repeated_frames' | 'missing_frames'>;
+
+/** What lists and judges read of each measure of a take: all but its paths. */
+export type LockSummary = Omit<LockMeasure, 'path' | 'patches'>;
+export type LightSummary = Omit<LightMeasure, 'path'>;
+export type FocusSummary = Omit<FocusMeasure, 'path'>;
+export type PresenceSummary = Omit<PresenceMeasure, 'path'>;
 
 /** What measuring a take by itself found, without its paths. */
 export interface TakeFacts {

@@ -3,10 +3,9 @@ import type { CutMeasure } from '../report/wipe-types';
 import { headroom } from '../sums/headroom';
 import { TAKE_KEY } from '../tricks/purposes';
 import type { Requirement, RequirementKind } from '../tricks/types';
-import { judgeCover, wayInWords, type CoverSummary } from './cover';
-import { bothStand, judgeCut } from './cut';
+import { judgeCover, type CoverSummary } from './cover';
 import { LIMITS } from './limits';
-import type { LockSummary } from './lock';
+import type { LockSummary } from './take';
 import { worstOf } from './verdicts';
 
 /** What is known of what covers a take's picture. */
@@ -72,7 +71,8 @@ export const lockBeside = (lock: LockSummary, hidden: number): LockSummary => ({
   measured_share: Math.min(1, lock.measured_share / (1 - hidden)),
 });
 
-function cutsAmong(outcomes: readonly Outcome[]): TakeCut[] {
+/** Cuts that were measured between takes. */
+export function cutsAmong(outcomes: readonly Outcome[]): TakeCut[] {
   return outcomes.flatMap(({ measure, takes: [outId, inId], state, failure, result }) =>
     measure === CUT_KEY ? [{ outId, inId, state, failure, measure: result as CutMeasure | null }] : [],
   );
@@ -92,15 +92,6 @@ export const COVER_REQUIREMENTS: Partial<Record<RequirementKind, Decide>> = {
   'leaves-frame': byCover,
   'straight-edge': byCover,
   'steady-move': byCover,
-};
-
-/** Requirements that the movement on both sides of a cut decides. */
-export const CUT_REQUIREMENTS: Partial<Record<RequirementKind, Decide>> = {
-  'same-direction': ({ requirement: r, takes, outcomes }) => {
-    const [out, into] = takes.map((t) => sideOf(t, outcomes));
-    if (out.id === into.id) return { verdict: 'holds', text: 'one recording', fix: null };
-    return judgeSameWay(r, out, into, cutsAmong(outcomes));
-  },
 };
 
 /** Decides a requirement on what covers one take; 'pending' while that is being measured. */
@@ -208,51 +199,4 @@ export function judgePunchIn(side: CoveredSide, delivery: Size): Finding | null 
         text,
         fix: 'Bring the object closer so that it covers all, or record larger, and roll again.',
       };
-}
-
-/** Do the two sides move the same way? Where the out side's camera stands, the way of what crosses counts. */
-export function judgeSameWay(
-  r: Requirement,
-  out: CoveredSide,
-  into: CoveredSide,
-  cuts: readonly TakeCut[],
-): Finding | 'pending' {
-  const cut = cuts.find((c) => c.outId === out.id && c.inId === into.id);
-  if (!cut || (!cut.measure && cut.state !== 'failed')) return 'pending';
-  const c = cut.measure;
-  if (!c)
-    return {
-      verdict: 'unjudged',
-      text: `${out.name} and ${into.name} could not be compared: ${cut.failure ?? 'the reason is not known'}`,
-      fix: r.remedySet,
-    };
-  const limit = r.tolerance ?? 15;
-  const whole = judgeCut(c);
-  const [worst] = whole.reasons;
-  if (worst.code === 'no-background') return { verdict: 'unjudged', text: worst.text, fix: worst.fix };
-  const crossing = out.cover?.measure?.direction_deg ?? null;
-  if (c.out.angle_deg === null && c.in.angle_deg !== null && crossing !== null) {
-    const gap = Math.abs(((c.in.angle_deg - crossing + 540) % 360) - 180);
-    const text =
-      `what crosses goes ${wayInWords(crossing)}, the in side moves ${wayInWords(c.in.angle_deg)}, ` +
-      `${gap.toFixed(0)}° apart; ${limit}° are allowed`;
-    return gap <= limit ? { verdict: 'holds', text, fix: null } : { verdict: 'reshoot', text, fix: r.remedySet };
-  }
-  if (c.angle_gap_deg === null)
-    return { verdict: bothStand(c) ? 'holds' : 'reshoot', text: worst.text, fix: bothStand(c) ? null : worst.fix };
-  const text = `${out.name} and ${into.name} move ${c.angle_gap_deg.toFixed(0)}° apart; ${limit}° are allowed`;
-  if (c.angle_gap_deg > limit)
-    return {
-      verdict: c.mirror_helps ? 'workable' : 'reshoot',
-      text,
-      fix: c.mirror_helps ? (r.remedyEdit ?? worst.fix) : r.remedySet,
-    };
-  const speed = whole.reasons.find((q) => q.code === 'speed');
-  if (speed)
-    return {
-      verdict: speed.fix?.startsWith('Play') ? 'workable' : 'reshoot',
-      text: `${text}. ${speed.text}`,
-      fix: speed.fix,
-    };
-  return { verdict: 'holds', text, fix: null };
 }

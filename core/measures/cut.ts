@@ -1,6 +1,6 @@
 import { compareSides } from '../cut/measure';
 import { judgeCut } from '../judge/cut';
-import { CUT_REQUIREMENTS } from '../judge/wipe-requirements';
+import { CUT_REQUIREMENTS } from '../judge/cut-requirements';
 import type { CutMeasure } from '../report/wipe-types';
 import type { Measure } from './measure';
 

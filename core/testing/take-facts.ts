@@ -1,8 +1,4 @@
-import type { FocusSummary } from '../judge/focus';
-import type { LightSummary } from '../judge/light';
-import type { LockSummary } from '../judge/lock';
-import type { PresenceSummary } from '../judge/presence';
-import type { MediaSummary, TakeFacts } from '../judge/take';
+import type { FocusSummary, LightSummary, LockSummary, PresenceSummary, MediaSummary, TakeFacts } from '../judge/take';
 import type { JudgedTake } from '../measures/measure';
 
 const LAST = 149;
