@@ -6,13 +6,13 @@ import ts from 'typescript-eslint';
 export default ts.config(
   {
     ignores: [
-      'core/kernels/compiled.ts',
+      'core/base/kernels/compiled.ts',
       'node_modules/',
       'dist/',
       'data/',
       '.cache/',
       '.expo/',
-      'core/kernels/assembly/',
+      'core/base/kernels/assembly/',
     ],
   },
   js.configs.recommended,

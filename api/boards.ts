@@ -1,6 +1,6 @@
-import type { Gate } from '../core/judge/gate';
+import type { Gate } from '../core/gate/gate';
 import type { RateRow } from '../core/judge/rates';
-import type { JudgedRequirement } from '../core/judge/requirements';
+import type { JudgedRequirement } from '../core/gate/requirements';
 import type { Purpose } from '../core/tricks/types';
 import type { Contradiction } from '../core/plan/types';
 import type { Part, PlannedWithSums, Removed, Setup, Shoot } from './plan';

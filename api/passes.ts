@@ -1,13 +1,13 @@
-import type { Mark } from '../core/moments/marks';
-import type { ZoneWish } from '../core/measures/zone';
+import type { Mark } from '../core/plan/marks';
+import type { ZoneWish } from '../core/measures/zone/description';
 import type { HideFound } from '../core/report/hide-types';
 import type { PairFound } from '../core/report/pair-types';
 import type { ZoneFound } from '../core/report/zone-types';
 import type { Zone } from '../core/tricks/zones';
-import type { JoinedHow, JoinedWish } from '../core/pair/joined';
-import type { Finding } from '../core/measures/measure';
-import type { JoinedResult } from '../core/measures/joined';
-import type { HideWish } from '../core/measures/hide';
+import type { JoinedHow, JoinedWish } from '../core/measures/joined/joined';
+import type { Finding } from '../core/judge/measure';
+import type { JoinedResult } from '../core/measures/joined/description';
+import type { HideWish } from '../core/measures/hide/description';
 import type { MeasureOf, MeasureSent } from './measures';
 import type { Setup, Shoot } from './plan';
 

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { checkTrick } from '../core/plan/check-trick';
-import { SUM_KINDS } from '../core/sums/kinds';
+import { SUM_KINDS } from '../core/calculators/kinds';
 import { REQUIREMENT_KINDS } from '../core/tricks/requirement-kinds';
 import {
   NO_WISHES,
@@ -11,8 +11,8 @@ import {
   type TrickWishes,
 } from '../core/tricks/types';
 import type { ShotList, ShotPart, ShotSetup, ShotTrick } from '../core/formats/shot-list';
-import type { SumKind, SumValues } from '../core/sums/kinds';
-import type { Sensor } from '../core/sums/sensors';
+import type { SumKind, SumValues } from '../core/calculators/kinds';
+import type { Sensor } from '../core/calculators/sensors';
 import type { ChangedPlanned, EyeCheckSaid, NewPlanned, TickSaid } from './plan';
 import { allNotes, guid, oneLine, rowId } from './schemas';
 

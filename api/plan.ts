@@ -1,7 +1,7 @@
 import type { CameraNotes, Contradiction, PlannedTrick, RollStep } from '../core/plan/types';
 import type { FiledShoot } from '../core/packs/shoot-file';
-import type { SumKind, SumValues } from '../core/sums/kinds';
-import type { Sensor } from '../core/sums/sensors';
+import type { SumKind, SumValues } from '../core/calculators/kinds';
+import type { Sensor } from '../core/calculators/sensors';
 import type { Purpose, Trick, TrickWishes } from '../core/tricks/types';
 
 /** What server and app say to each other about shoots and their plans. Moments are ISO text. */

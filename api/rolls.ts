@@ -1,4 +1,4 @@
-import type { WorkState } from '../core/measures/measure';
+import type { WorkState } from '../core/judge/measure';
 import type { Scene } from './plan';
 
 /** What may be acted before the stand-in camera, and what may go wrong with it. */

@@ -1,4 +1,4 @@
-import { TRICKS } from '../core/tricks/library';
+import { TRICKS } from '../core/tricks/library/library';
 import { changedPlanned, eyeCheck, importText, newPlanned, newSum, shotList, ticks, trick } from './plan-schemas';
 import { cameraNotes, changedShoot, newSetup, newShoot, rollWish } from './schemas';
 

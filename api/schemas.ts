@@ -1,14 +1,14 @@
 import Joi from 'joi';
-import { BEAT_WORDS } from '../core/judge/beats';
+import { BEAT_WORDS } from '../core/measures/beats/judge';
 import type { MeterReading } from '../core/judge/meter';
 import { NO_NOTES, type CameraNotes } from '../core/plan/types';
 import type { Joining } from './door';
 import type { MeasureAsked } from './measures';
-import { PURPOSES } from '../core/tricks/purposes';
+import { PURPOSES } from '../core/tricks/library/purposes';
 import type { ChangedSetup, NewSetup, PartFields, Scene, ShootFields } from './plan';
 import type { PlateFile } from './plates';
 import { ACT_FAULTS, ACTS, type RollWish } from './rolls';
-import type { MarkFields } from '../core/moments/marks';
+import type { MarkFields } from '../core/plan/marks';
 import type { ChangedMark, NewTake } from './takes';
 
 /** Text of one line: breaks and other control characters, which would lead astray in lists and files, become spaces. */

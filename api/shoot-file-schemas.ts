@@ -14,8 +14,8 @@ import {
   type FiledTrick,
   type ShootFile,
 } from '../core/packs/shoot-file';
-import type { Sensor } from '../core/sums/sensors';
-import { SUM_KINDS } from '../core/sums/kinds';
+import type { Sensor } from '../core/calculators/sensors';
+import { SUM_KINDS } from '../core/calculators/kinds';
 import type { TakenInAsked } from './packs';
 import { key, moment, sensor, trick, typed, wishes } from './plan-schemas';
 import { guid, MARK_FIELDS, oneLine, PART_FIELDS, readings, SETUP_FIELDS, SHOOT_FIELDS } from './schemas';

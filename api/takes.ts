@@ -1,7 +1,7 @@
 import type { MeterReading } from '../core/judge/meter';
-import type { SettingRow } from '../core/judge/side-by-side';
-import type { Mark, MarkFields } from '../core/moments/marks';
-import type { WorkState } from '../core/measures/measure';
+import type { SettingRow } from '../core/gate/side-by-side';
+import type { Mark, MarkFields } from '../core/plan/marks';
+import type { WorkState } from '../core/judge/measure';
 import type { VerdictWord } from '../core/report/types';
 import type { Purpose } from '../core/tricks/types';
 import type { MeasureOf } from './measures';

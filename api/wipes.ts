@@ -1,7 +1,7 @@
-import type { WorkState } from '../core/measures/measure';
-import type { Mark } from '../core/moments/marks';
+import type { WorkState } from '../core/judge/measure';
+import type { Mark } from '../core/plan/marks';
 import type { CoverResult } from '../core/report/wipe-types';
-import type { CoverWish } from '../core/measures/cover';
+import type { CoverWish } from '../core/measures/cover/description';
 import type { MeasureOf, MeasureSent } from './measures';
 import type { Setup, Shoot } from './plan';
 

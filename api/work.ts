@@ -1,4 +1,4 @@
-import type { WorkState } from '../core/measures/measure';
+import type { WorkState } from '../core/judge/measure';
 
 /** How far work is that was asked for, as it is sent. */
 export interface WorkSent {

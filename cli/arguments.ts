@@ -1,5 +1,5 @@
 import type { Delivery } from '../core/take/cover';
-import { PURPOSES } from '../core/tricks/purposes';
+import { PURPOSES } from '../core/tricks/library/purposes';
 import type { Purpose } from '../core/tricks/types';
 
 /** The command line cannot be understood. The message says what to type instead. */

@@ -1,4 +1,4 @@
-import { measureBarsFiles } from '../media/measure-files';
+import { measureBarsFiles } from '../media/feeds/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { BarsReport } from '../core/report/moment-types';
 import { parseRatio, UsageError } from './arguments';

@@ -1,4 +1,4 @@
-import { measureBeatsFiles } from '../media/measure-files';
+import { measureBeatsFiles } from '../media/feeds/measure-files';
 import type { BeatsReport } from '../core/report/moment-types';
 import { parseBox, UsageError } from './arguments';
 import type { Told } from './pair';

@@ -1,4 +1,4 @@
-import { measureClothFiles } from '../media/measure-files';
+import { measureClothFiles } from '../media/feeds/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { ClothReport } from '../core/report/moment-types';
 import { parseLook, UsageError } from './arguments';

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import Joi from 'joi';
-import { edgesToSet, type HandCover } from '../core/cover/by-hand';
-import { COVER } from '../core/measures/cover';
+import { edgesToSet, type HandCover } from '../core/measures/cover/by-hand';
+import { COVER } from '../core/measures/cover/description';
 import { UsageError } from './arguments';
 
 /** Edges set by hand, from a JSON file. @throws UsageError */

@@ -1,4 +1,4 @@
-import { measureFigureFiles } from '../media/measure-files';
+import { measureFigureFiles } from '../media/feeds/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { FigureReport } from '../core/report/figure-types';
 import { parseBox, parsePercent, UsageError } from './arguments';

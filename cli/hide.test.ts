@@ -1,4 +1,4 @@
-import { judgeHide } from '../core/judge/hide';
+import { judgeHide } from '../core/measures/hide/judge';
 import type { HideFound } from '../core/report/hide-types';
 import { hideFound } from '../core/testing/hide-found';
 import { parseBox, parsePixels, UsageError } from './arguments';

@@ -1,4 +1,4 @@
-import { measureHideFiles } from '../media/measure-files';
+import { measureHideFiles } from '../media/feeds/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { HideReport } from '../core/report/hide-types';
 import { parseFrame, UsageError } from './arguments';

@@ -1,6 +1,6 @@
-import { againstOf } from '../media/file-source';
-import { measureTake, openTake } from '../media/measure-take';
-import { measureCover, measureCut } from '../media/measure-files';
+import { againstOf } from '../media/ffmpeg/file-source';
+import { measureTake, openTake } from '../media/feeds/measure-take';
+import { measureCover, measureCut } from '../media/feeds/measure-files';
 import type { MeasuredTake } from '../core/take/measured-take';
 import type { Delivery } from '../core/take/cover';
 import { basename } from 'node:path';
@@ -8,7 +8,7 @@ import { parseArgs } from 'node:util';
 import { comparePlate } from '../core/take/compare';
 import { UnusableMedia } from '../media/errors';
 import { makePlate, plateReport } from '../core/take/plate';
-import { writePng, writeStillClip } from '../media/still-out';
+import { writePng, writeStillClip } from '../media/write/still-out';
 import {
   parseDelivery,
   parseFrame,
@@ -19,7 +19,7 @@ import {
   UsageError,
 } from './arguments';
 import { plateText, takeText } from './text-report';
-import type { KnownMeasures } from '../media/plain-measures';
+import type { KnownMeasures } from '../media/feeds/plain-measures';
 import { coverText, cutText } from './wipe-text';
 
 const HELP = `umbrastat: checks takes for masking effects

@@ -1,8 +1,8 @@
-import { makeMatte } from '../media/measure-files';
+import { makeMatte } from '../media/feeds/measure-files';
 import { basename } from 'node:path';
 import { listRuns } from '../core/judge/runs';
 import type { MatteReport } from '../core/report/matte-types';
-import { GREY_KINDS } from '../media/grey-film';
+import { GREY_KINDS } from '../media/write/grey-film';
 import { parsePixels, UsageError } from './arguments';
 import type { Told } from './pair';
 

@@ -3,10 +3,10 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import Joi from 'joi';
-import type { TakeFacts } from '../core/judge/take';
+import type { TakeFacts } from '../core/report/summaries';
 import { ALL_MEASURES, type AnyMeasure } from '../core/measures';
-import type { FedTake } from '../media/feed';
-import { PlainMeasures, type KnownMeasures } from '../media/plain-measures';
+import type { FedTake } from '../media/feeds/feed';
+import { PlainMeasures, type KnownMeasures } from '../media/feeds/plain-measures';
 import { UsageError } from './arguments';
 import { reasonLines } from './text-report';
 

@@ -1,4 +1,4 @@
-import { measureMeetFiles } from '../media/measure-files';
+import { measureMeetFiles } from '../media/feeds/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { MeetReport } from '../core/report/moment-types';
 import { parsePercent, parsePoint, UsageError } from './arguments';

@@ -3,7 +3,7 @@ import { rename, stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream } from 'node:stream/web';
-import { bytesInWords } from '../core/numeric/bytes';
+import { bytesInWords } from '../core/base/numeric/bytes';
 import { config } from '../package.json';
 import { UsageError } from './arguments';
 import type { Told } from './pair';

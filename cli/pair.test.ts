@@ -1,5 +1,5 @@
 import { pairFound } from '../core/testing/pair-found';
-import { judgePair } from '../core/judge/pair';
+import { judgePair } from '../core/measures/pair/judge';
 import { parseSlide, UsageError } from './arguments';
 import { pair, pairText } from './pair';
 

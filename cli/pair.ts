@@ -1,4 +1,4 @@
-import { measurePairFiles } from '../media/measure-files';
+import { measurePairFiles } from '../media/feeds/measure-files';
 import type { Delivery } from '../core/take/cover';
 import type { PairReport } from '../core/report/pair-types';
 import { listRuns } from '../core/judge/runs';

@@ -3,7 +3,7 @@ import { mkdir, mkdtemp, readdir, realpath, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join, resolve } from 'node:path';
 import Joi from 'joi';
-import { findTrick, ownTrick } from '../core/tricks/library';
+import { findTrick, ownTrick } from '../core/tricks/library/library';
 import type { Trick } from '../core/tricks/types';
 import { ALL_MEASURES } from '../core/measures';
 import { packPlain, type PlainMeasure } from '../packs/plain';

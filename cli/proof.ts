@@ -1,11 +1,11 @@
-import { coverOf } from '../media/measure-take';
+import { coverOf } from '../media/feeds/measure-take';
 import { rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
-import { planProof } from '../core/cut/proof-plan';
+import { planProof } from '../core/measures/cut/proof-plan';
 import { UnusableMedia } from '../media/errors';
-import { renderProof } from '../media/proof';
-import { frameTimes } from '../media/frame-index';
-import { probeFile } from '../media/probe';
+import { renderProof } from '../media/write/proof';
+import { frameTimes } from '../media/ffmpeg/frame-index';
+import { probeFile } from '../media/ffmpeg/probe';
 import { parseFrame, UsageError } from './arguments';
 import { readEdges } from './edges';
 

@@ -1,5 +1,5 @@
-import { measureSpotFiles } from '../media/measure-files';
-import { wayOf } from '../core/judge/spot';
+import { measureSpotFiles } from '../media/feeds/measure-files';
+import { wayOf } from '../core/measures/spot/judge';
 import type { SpotReport } from '../core/report/moment-types';
 import { parseFrame, UsageError } from './arguments';
 import type { Told } from './pair';

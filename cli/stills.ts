@@ -1,4 +1,4 @@
-import { measureStillsFiles } from '../media/measure-files';
+import { measureStillsFiles } from '../media/feeds/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { StillsReport } from '../core/report/moment-types';
 import { parseCount, UsageError } from './arguments';

@@ -1,7 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { Upload } from 'tus-js-client';
-import { bytesInWords } from '../core/numeric/bytes';
+import { bytesInWords } from '../core/base/numeric/bytes';
 import { ask, USUAL_SERVER } from './pack';
 import { UsageError } from './arguments';
 import type { Told } from './pair';

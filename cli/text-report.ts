@@ -1,4 +1,4 @@
-import { shotsBegin } from '../core/judge/file';
+import { shotsBegin } from '../core/measures/file/judge';
 import { listRuns } from '../core/judge/runs';
 import type { PlateReport, Said, TakeReport, Verdict } from '../core/report/types';
 

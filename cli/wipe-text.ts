@@ -1,4 +1,4 @@
-import { wayInWords } from '../core/judge/cover';
+import { wayInWords } from '../core/measures/cover/judge';
 import type { CoverReport, CutReport, CutSide } from '../core/report/wipe-types';
 import { reasonLines } from './text-report';
 

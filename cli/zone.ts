@@ -1,7 +1,7 @@
-import { measureZoneFiles } from '../media/measure-files';
+import { measureZoneFiles } from '../media/feeds/measure-files';
 import { listRuns } from '../core/judge/runs';
 import type { ZoneReport } from '../core/report/zone-types';
-import { boxOutline } from '../core/zone/outline';
+import { boxOutline } from '../core/base/geometry/outline';
 import { parseBox, UsageError } from './arguments';
 import type { Told } from './pair';
 import { reasonLines } from './text-report';

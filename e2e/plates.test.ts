@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
-import { probeFile } from '../media/probe';
+import { probeFile } from '../media/ffmpeg/probe';
 import { workerOf } from '../server/testing/running-server';
 import { AppUnderTest, choose, fits, newSetup, putTrick, sameRolls } from './browser';
 import { few } from '../core/testing/few';

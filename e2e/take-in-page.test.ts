@@ -1,9 +1,9 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { buildSync } from 'esbuild';
-import { frameTimes } from '../media/frame-index';
-import { analyseTake } from '../media/measure-take';
-import { probeFile } from '../media/probe';
+import { frameTimes } from '../media/ffmpeg/frame-index';
+import { analyseTake } from '../media/feeds/measure-take';
+import { probeFile } from '../media/ffmpeg/probe';
 import { fixtureClip } from '../standin/testing/fixtures';
 import type { CameraSettings } from '../standin/settings';
 import { AppUnderTest } from './browser';

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
-import { probeFile } from '../media/probe';
+import { probeFile } from '../media/ffmpeg/probe';
 import { until } from '../server/testing/running-server';
 import { AppUnderTest, choose, fits } from './browser';
 import { few } from '../core/testing/few';

@@ -1,12 +1,12 @@
 import { type TakeAnalysis, presenceOf } from '../core/take/analysis';
-import { openTake } from '../media/measure-take';
+import { openTake } from '../media/feeds/measure-take';
 import { reportAnalysed } from '../core/take/report';
 import type { MeasuredTake } from '../core/take/measured-take';
 import { join } from 'node:path';
 import Papa from 'papaparse';
 import { guard } from '../core/formats/cells';
-import { greatestDisplacement, IDENTITY } from '../core/geometry/similarity';
-import { judgePlate } from '../core/judge/plate';
+import { greatestDisplacement, IDENTITY } from '../core/base/geometry/similarity';
+import { judgePlate } from '../core/measures/plate/judge';
 import { listRuns } from '../core/judge/runs';
 import type { TakeReport, VerdictWord } from '../core/report/types';
 import { worstOf } from '../core/judge/verdicts';

@@ -3,15 +3,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { edgePoints } from '../core/formats/cover-edges';
 import { longestRun } from '../core/judge/runs';
-import { heldOf } from '../core/moments/held';
+import { heldOf } from '../core/measures/stills/held';
 import type { PackReport, PackTake, PackTrick } from '../core/packs/types';
 import type { PairFound } from '../core/report/pair-types';
 import type { StillsFound } from '../core/report/moment-types';
 import type { Box } from '../core/report/types';
 import type { CoverResult } from '../core/report/wipe-types';
-import { fullPictures } from '../media/frames';
-import { probeFile } from '../media/probe';
-import { writeJpeg } from '../media/still-out';
+import { fullPictures } from '../media/ffmpeg/frames';
+import { probeFile } from '../media/ffmpeg/probe';
+import { writeJpeg } from '../media/write/still-out';
 import { linesOf } from './tricks';
 
 /** A frame of a take to be shown on a page, with what is drawn over it, in its pixels. */

@@ -1,17 +1,17 @@
-import { OPPOSITE } from '../core/geometry/sides';
+import { OPPOSITE } from '../core/base/geometry/sides';
 import { editDecisionList, type ReelOf } from '../core/formats/edl';
 import { fileName } from '../core/formats/file-names';
 import { countFromTimecode } from '../core/formats/marks-out';
 import { otioTimeline, type TimelineMedia } from '../core/formats/otio';
 import { shapesSvg, type Shape } from '../core/formats/shapes-svg';
-import { lineMatte, openingMatte, type JoinedWish } from '../core/pair/joined';
-import type { DrawnLine } from '../core/pair/drawn';
-import type { Glide } from '../core/pair/glides';
+import { lineMatte, openingMatte, type JoinedWish } from '../core/measures/joined/joined';
+import type { DrawnLine } from '../core/measures/joined/drawn';
+import type { Glide } from '../core/movers/glides';
 import type { PackFile, PackReport, PackTake, PackTrick } from '../core/packs/types';
 import type { HideFound } from '../core/report/hide-types';
 import type { PairFound } from '../core/report/pair-types';
 import type { Side } from '../core/report/types';
-import { writeMask } from '../media/still-out';
+import { writeMask } from '../media/write/still-out';
 import type { PackFolder } from './folder';
 
 /** The soft edge of a zone's mask, pixels. */

@@ -1,7 +1,7 @@
 import { loadImage, type Canvas, type Image } from '@napi-rs/canvas';
 import { join } from 'node:path';
-import type { Similarity } from '../core/geometry/similarity';
-import { seededRandom } from '../core/numeric/random';
+import type { Similarity } from '../core/base/geometry/similarity';
+import { seededRandom } from '../core/base/numeric/random';
 import type { ClipRecipe } from './compose';
 import { OPEN_PHOTOS, photographs, SEALED_PHOTOS } from './sources';
 import { clothOf, type Look, type Pose } from './subjects';

@@ -1,4 +1,4 @@
-import { openTake } from '../media/measure-take';
+import { openTake } from '../media/feeds/measure-take';
 import type { MeasuredTake } from '../core/take/measured-take';
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createCanvas } from '@napi-rs/canvas';
-import { probeFile } from '../media/probe';
+import { probeFile } from '../media/ffmpeg/probe';
 import { packTruth, renderClip, type ClipRecipe } from './compose';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-score-'));

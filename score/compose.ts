@@ -2,10 +2,10 @@ import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { createCanvas, loadImage, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
 import { gzipSync } from 'node:zlib';
-import type { Similarity } from '../core/geometry/similarity';
-import { toCode, toLight } from '../core/image/transfer';
-import { seededNormal } from '../core/numeric/random';
-import { feedTool } from '../media/run';
+import type { Similarity } from '../core/base/geometry/similarity';
+import { toCode, toLight } from '../core/base/image/transfer';
+import { seededNormal } from '../core/base/numeric/random';
+import { feedTool } from '../media/ffmpeg/run';
 
 /** A clip whose truth is known: a photograph, what moves before it, and the camera. */
 export interface ClipRecipe {

@@ -1,6 +1,6 @@
 import type { TakeAnalysis } from '../core/take/analysis';
-import { median } from '../core/numeric/quantile';
-import type { Similarity } from '../core/geometry/similarity';
+import { median } from '../core/base/numeric/quantile';
+import type { Similarity } from '../core/base/geometry/similarity';
 import type { Outline } from '../core/presence/fine-background';
 import type { Judged } from './clip';
 import type { Truth } from './compose';

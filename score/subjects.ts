@@ -1,5 +1,5 @@
 import { createCanvas, type Canvas, type Image, type SKRSContext2D } from '@napi-rs/canvas';
-import { seededRandom } from '../core/numeric/random';
+import { seededRandom } from '../core/base/numeric/random';
 
 /** What somebody wears, or a cloth is of. */
 export type Look = 'plain' | 'light' | 'dark' | 'stripes' | 'checks' | 'print';

@@ -13,12 +13,12 @@ const SERVER = [
   'server/packs/read-shoot.ts',
   'standin/rolling-thread.ts',
   'packs/packing-thread.ts',
-  'media/measuring-thread.ts',
-  'media/pump-thread.cjs',
+  'media/feeds/measuring-thread.ts',
+  'media/ffmpeg/pump-thread.cjs',
 ];
 /** What is bundled together: programs and the threads that they start. */
 const BUNDLES = {
-  cli: ['cli/main.ts', 'media/pump-thread.cjs'],
+  cli: ['cli/main.ts', 'media/ffmpeg/pump-thread.cjs'],
   server: SERVER,
   'test-server': [
     ...SERVER,
@@ -41,7 +41,7 @@ function put(path, content) {
   renameSync(`${path}.${process.pid}`, path);
 }
 
-/** The name of an entry's file in its bundle: `media/pump-thread.cjs` is `media-pump-thread.cjs`. */
+/** The name of an entry's file in its bundle: `media/ffmpeg/pump-thread.cjs` is `media-ffmpeg-pump-thread.cjs`. */
 const fileOf = (entry) => `${entry.replace(/\.c?[jt]s$/, '').replaceAll('/', '-')}.cjs`;
 
 function isFresh(inputs, folder, entries) {

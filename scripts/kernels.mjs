@@ -1,5 +1,5 @@
 /**
- * Compiles core/kernels/assembly to WebAssembly and keeps it as text in core/kernels/compiled.ts, so that every way of
+ * Compiles core/base/kernels/assembly to WebAssembly and keeps it as text in core/base/kernels/compiled.ts, so that every way of
  * running the core has it at hand. `--check` only says, by its exit code, whether what is kept is what the sources
  * give.
  */
@@ -10,13 +10,13 @@ import { fileURLToPath } from 'node:url';
 import * as prettier from 'prettier';
 
 const root = join(dirname(fileURLToPath(import.meta.url)), '..');
-const folder = join(root, 'core/kernels');
+const folder = join(root, 'core/base/kernels');
 
 let binary = null;
 let bindings = '';
 const { error, stderr } = await asc.main(
   [
-    'core/kernels/assembly/index.ts',
+    'core/base/kernels/assembly/index.ts',
     '-o',
     'kernels.wasm',
     '-O3',
@@ -65,10 +65,10 @@ const call = ({ name, args }) => {
   return lines.map((l) => l.trimEnd()).join('\n');
 };
 const files = {
-  'compiled.ts': `/** Made by \`npm run kernels\` from core/kernels/assembly: WebAssembly, base64. */
+  'compiled.ts': `/** Made by \`npm run kernels\` from core/base/kernels/assembly: WebAssembly, base64. */
 export const COMPILED = '${Buffer.from(binary).toString('base64')}';
 `,
-  'loops.ts': `/** Made by \`npm run kernels\` from core/kernels/assembly: its loops, whose arguments have names. */
+  'loops.ts': `/** Made by \`npm run kernels\` from core/base/kernels/assembly: its loops, whose arguments have names. */
 
 /** The arguments of each loop, in the order in which it takes them. The sources in assembly/ say what it does. */
 interface Names {
@@ -95,7 +95,9 @@ for (const [name, text] of Object.entries(files)) {
   const path = join(folder, name);
   if (!process.argv.includes('--check')) writeFileSync(path, text);
   else if (readFileSync(path, 'utf8') !== text) {
-    process.stderr.write(`core/kernels/${name} is not what core/kernels/assembly gives: run \`npm run kernels\`.\n`);
+    process.stderr.write(
+      `core/base/kernels/${name} is not what core/base/kernels/assembly gives: run \`npm run kernels\`.\n`,
+    );
     process.exit(1);
   }
 }

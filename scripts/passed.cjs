@@ -39,7 +39,7 @@ const machine = once(() =>
     ...['package-lock.json', 'jest.config.js', 'scripts/kernels.mjs', 'scripts/bundle.cjs'].map((file) =>
       readFileSync(join(ROOT, file)),
     ),
-    everything(['core/kernels/assembly'], () => true),
+    everything(['core/base/kernels/assembly'], () => true),
   ),
 );
 const sources = once(() => hashOf(everything(FOLDERS, (file) => !file.endsWith('.test.ts'))));

@@ -1,4 +1,4 @@
-import { median } from '../core/numeric/quantile';
+import { median } from '../core/base/numeric/quantile';
 import { NEAR, type Judged } from '../score/clip';
 import { clipsOf, FAMILIES } from '../score/families';
 

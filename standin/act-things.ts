@@ -1,5 +1,5 @@
 import type { SKRSContext2D } from '@napi-rs/canvas';
-import { seededRandom } from '../core/numeric/random';
+import { seededRandom } from '../core/base/numeric/random';
 
 /** A small van, seen from the side; x is its left end, all in pixels of a 1280 wide frame. */
 export function paintVan(ctx: SKRSContext2D, x: number, ground: number): void {

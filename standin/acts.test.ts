@@ -1,7 +1,7 @@
-import { openTake } from '../media/measure-take';
-import { judgeCloth } from '../core/judge/cloth';
-import { judgeLightInside } from '../core/judge/light-beats';
-import { judgeMeet } from '../core/judge/meet';
+import { openTake } from '../media/feeds/measure-take';
+import { judgeCloth } from '../core/measures/cloth/judge';
+import { judgeLightInside } from '../core/measures/beats/judge-light';
+import { judgeMeet } from '../core/measures/meet/judge';
 import { findBeats } from '../core/take/beats';
 import { findCloth } from '../core/take/cloth';
 import { findFigure } from '../core/take/figure';

@@ -1,5 +1,5 @@
 import { rm, writeFile } from 'node:fs/promises';
-import { seededNormal } from '../core/numeric/random';
+import { seededNormal } from '../core/base/numeric/random';
 import type { ActBeat } from './acts';
 
 const RATE = 48000;

@@ -1,6 +1,6 @@
 import type { SKRSContext2D } from '@napi-rs/canvas';
-import { seededNormal, seededRandom } from '../core/numeric/random';
-import { toCode, toLight } from '../core/image/transfer';
+import { seededNormal, seededRandom } from '../core/base/numeric/random';
+import { toCode, toLight } from '../core/base/image/transfer';
 import type { CameraSettings } from './settings';
 
 /** What the camera's automatics and the weather did in each frame: the truth of a stand-in take. */

@@ -1,5 +1,5 @@
 import type { SKRSContext2D } from '@napi-rs/canvas';
-import { seededRandom } from '../core/numeric/random';
+import { seededRandom } from '../core/base/numeric/random';
 import type { Scene } from './scenes';
 import type { CameraSettings } from './settings';
 

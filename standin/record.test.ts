@@ -1,8 +1,8 @@
-import { measureTake } from '../media/measure-take';
+import { measureTake } from '../media/feeds/measure-take';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { greatestDisplacement } from '../core/geometry/similarity';
+import { greatestDisplacement } from '../core/base/geometry/similarity';
 import { fixtureClip } from './testing/fixtures';
 import { recordTake } from './record';
 import type { CameraSettings } from './settings';

@@ -1,5 +1,5 @@
 import type { Canvas, SKRSContext2D } from '@napi-rs/canvas';
-import { seededRandom } from '../core/numeric/random';
+import { seededRandom } from '../core/base/numeric/random';
 import type { CameraSettings } from './settings';
 import { boards, glow, layer, weather } from './textures';
 

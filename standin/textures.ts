@@ -1,5 +1,5 @@
 import { createCanvas, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
-import { seededRandom } from '../core/numeric/random';
+import { seededRandom } from '../core/base/numeric/random';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { ceil, floor } = Math;

@@ -1,5 +1,5 @@
-import type { Similarity } from '../core/geometry/similarity';
-import { seededNormal, seededRandom } from '../core/numeric/random';
+import type { Similarity } from '../core/base/geometry/similarity';
+import { seededNormal, seededRandom } from '../core/base/numeric/random';
 import type { CameraSettings } from './settings';
 
 /**

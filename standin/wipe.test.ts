@@ -1,4 +1,4 @@
-import { measureCover, measureCut } from '../media/measure-files';
+import { measureCover, measureCut } from '../media/feeds/measure-files';
 import type { CameraSettings } from './settings';
 import { fixtureClip } from './testing/fixtures';
 import { few } from '../core/testing/few';

@@ -1,5 +1,5 @@
 import { useLocalSearchParams } from 'expo-router';
-import { SUM_KINDS, type SumKind, type SumValues } from '../../core/sums/kinds';
+import { SUM_KINDS, type SumKind, type SumValues } from '../../core/calculators/kinds';
 import { Screen } from '../../ui/components/screen';
 import { Empty } from '../../ui/components/states';
 import { SumScreen } from '../../ui/sums/sum-screen';

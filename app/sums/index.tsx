@@ -1,8 +1,8 @@
 import { Row } from '../../ui/components/row';
 import { Screen } from '../../ui/components/screen';
 import { Soft } from '../../ui/components/words';
-import { SUM_KINDS } from '../../core/sums/kinds';
-import { SUM_SHEETS } from '../../core/sums/sheets';
+import { SUM_KINDS } from '../../core/calculators/kinds';
+import { SUM_SHEETS } from '../../core/calculators/sheets';
 
 export default function Sums() {
   return (

@@ -1,6 +1,6 @@
 import ical from 'ical-generator';
 import { DateTime } from 'luxon';
-import { sunTimes } from '../sums/light';
+import { sunTimes } from '../calculators/light';
 
 export interface SunCalendar {
   shoot: string;

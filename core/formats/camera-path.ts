@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import type { LockMeasure } from '../report/types';
-import type { Rate } from '../packs/assembly';
+import type { Rate } from './assembly';
 
 /** What the numbers of a camera's path mean, for whoever reads them elsewhere. */
 export const PATH_CONVENTION = [

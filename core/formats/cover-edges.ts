@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { LINES_AT } from '../cover/profile';
+import { LINES_AT } from '../measures/cover/profile';
 import type { CoverEdges } from '../report/wipe-types';
 
 const vertical = ({ way }: CoverEdges) => way === 90 || way === 270;

@@ -1,5 +1,5 @@
-import { taken, type Layer, type Rate } from '../packs/assembly';
-import { toTimecode, type TimecodeRate } from '../sums/timecode';
+import { taken, type Layer, type Rate } from './assembly';
+import { toTimecode, type TimecodeRate } from '../calculators/timecode';
 
 /**
  * Edit decision lists as SMPTE 258M has them, one video track a list: a line for each event with reel, track, kind and

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { NO_NOTES } from '../plan/types';
-import { findTrick, TRICKS } from '../tricks/library';
+import { findTrick, TRICKS } from '../tricks/library/library';
 import { NO_WISHES } from '../tricks/types';
 import { writeSunCalendar } from './calendar';
 import { planImport, type ShotSetup } from './shot-list';

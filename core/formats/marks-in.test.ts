@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Mark } from '../moments/marks';
+import type { Mark } from '../plan/marks';
 import { planMarks, readMarks, type MarksFor } from './marks-in';
 import { marksCsv, marksVtt } from './marks-out';
 

@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import { WebVTTParser, type VttNode } from 'webvtt-parser';
-import type { Mark } from '../moments/marks';
-import { fromTimecode } from '../sums/timecode';
+import type { Mark } from '../plan/marks';
+import { fromTimecode } from '../calculators/timecode';
 import { unguard } from './cells';
 import { countedAt, countFromTimecode, type MarkedTake } from './marks-out';
 import type { LineError } from './shot-list-csv';

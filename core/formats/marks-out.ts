@@ -1,8 +1,8 @@
 import Papa from 'papaparse';
 import { LIMITS } from '../judge/limits';
-import type { Mark } from '../moments/marks';
+import type { Mark } from '../plan/marks';
 import { guard } from './cells';
-import { fromTimecode, toTimecode, type TimecodeRate } from '../sums/timecode';
+import { fromTimecode, toTimecode, type TimecodeRate } from '../calculators/timecode';
 
 /** The marks of one take, with what their times are told by. */
 export interface MarkedTake {

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { Assembly, Cue, Rate } from '../packs/assembly';
+import type { Assembly, Cue, Rate } from './assembly';
 import { readTimeline } from '../testing/otio-reader';
 import { otioTimeline, type TimelineMedia } from './otio';
 

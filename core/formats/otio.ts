@@ -1,4 +1,4 @@
-import { taken, type Assembly, type Cue, type Layer, type Piece, type Rate } from '../packs/assembly';
+import { taken, type Assembly, type Cue, type Layer, type Piece, type Rate } from './assembly';
 
 /**
  * Timelines in OpenTimelineIO's JSON, by its documented schema: Timeline.1, Stack.1, Track.1, Clip.2, Gap.1,

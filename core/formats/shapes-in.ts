@@ -1,6 +1,6 @@
 import { XMLParser } from 'fast-xml-parser';
 import svgpath from 'svgpath';
-import type { DrawnLine } from '../pair/drawn';
+import type { DrawnLine } from '../measures/joined/drawn';
 import type { Side } from '../report/types';
 
 type Point = [number, number];

@@ -1,4 +1,4 @@
-import { TRICKS } from '../tricks/library';
+import { TRICKS } from '../tricks/library/library';
 import { planImport, type ShotSetup } from './shot-list';
 import { CSV_COLUMNS, readShotListCsv } from './shot-list-csv';
 

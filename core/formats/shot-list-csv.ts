@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { NO_NOTES, type CameraNotes } from '../plan/types';
-import { TRICKS } from '../tricks/library';
+import { TRICKS } from '../tricks/library/library';
 import { NO_WISHES } from '../tricks/types';
 import { guard, unguard } from './cells';
 import { CAMERA_FIELDS, type ShotPart, type ShotSetup, type ShotTrick } from './shot-list';

@@ -1,6 +1,6 @@
 import type { CameraNotes } from '../plan/types';
 import type { Trick, TrickWishes } from '../tricks/types';
-import { canonical } from './canonical';
+import { canonical } from '../base/numeric/canonical';
 
 /** One part of a setup on a shot list. */
 export interface ShotPart {

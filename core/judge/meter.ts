@@ -1,4 +1,4 @@
-import { median } from '../numeric/quantile';
+import { median } from '../base/numeric/quantile';
 import { LIMITS } from './limits';
 
 /** One reading of a light meter beside the camera: exposure value at ISO 100. */

@@ -1,6 +1,6 @@
 import { LIMITS } from './limits';
 import { byWorst } from './verdicts';
-import { STROBE_DEG, retime } from '../sums/retime';
+import { STROBE_DEG, retime } from '../calculators/retime';
 import type { MediaFacts, VerdictWord } from '../report/types';
 
 /** A recorded part, as far as its rate goes. */

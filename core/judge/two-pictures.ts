@@ -1,4 +1,4 @@
-import { greatestDisplacement, IDENTITY } from '../geometry/similarity';
+import { greatestDisplacement, IDENTITY } from '../base/geometry/similarity';
 import type { PairFound } from '../report/pair-types';
 import type { Reason, Run, VerdictWord } from '../report/types';
 import { LIMITS } from './limits';

@@ -1,22 +1,22 @@
 import type { RequirementKind } from '../tricks/types';
-import { BEATS } from './beats';
-import { CLOTH } from './cloth';
-import { COMPARE } from './compare';
-import { COVER } from './cover';
-import { CUT } from './cut';
-import { FIGURE } from './figure';
-import { HIDE } from './hide';
-import { JOINED } from './joined';
-import type { Measure } from './measure';
-import { MEET } from './meet';
-import { OUTLINES } from './outlines';
-import { PAIR } from './pair';
-import { PLATE } from './plate';
-import { PROOF } from './proof';
-import { SPOT } from './spot';
-import { STILLS } from './stills';
-import { TAKE } from './take';
-import { ZONE } from './zone';
+import { BEATS } from './beats/description';
+import { CLOTH } from './cloth/description';
+import { COMPARE } from './compare/description';
+import { COVER } from './cover/description';
+import { CUT } from './cut/description';
+import { FIGURE } from './figure/description';
+import { HIDE } from './hide/description';
+import { JOINED } from './joined/description';
+import type { Measure } from '../judge/measure';
+import { MEET } from './meet/description';
+import { OUTLINES } from './outlines/description';
+import { PAIR } from './pair/description';
+import { PLATE } from './plate/description';
+import { PROOF } from './proof/description';
+import { SPOT } from './spot/description';
+import { STILLS } from './stills/description';
+import { TAKE } from './take/description';
+import { ZONE } from './zone/description';
 
 /** Every measure there is, by its key. */
 export const MEASURES = {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import Joi from 'joi';
 import { REQUIREMENT_KINDS } from '../tricks/requirement-kinds';
-import { TRICKS } from '../tricks/library';
+import { TRICKS } from '../tricks/library/library';
 import type { RequirementKind } from '../tricks/types';
 import { withZone, type Zone } from '../tricks/zones';
 import { ALL_MEASURES, decidingMeasure, MEASURES } from '.';

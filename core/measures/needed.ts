@@ -1,6 +1,6 @@
 import type { Requirement } from '../tricks/types';
 import { decidingMeasure, type AnyMeasure } from '.';
-import { OUTLINES } from './outlines';
+import { OUTLINES } from './outlines/description';
 
 /** A take of a part, as far as it matters for what to measure. */
 export interface NeedingTake {

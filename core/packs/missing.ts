@@ -1,4 +1,4 @@
-import type { Gate } from '../judge/gate';
+import type { Gate } from '../gate/gate';
 import type { PlannedTrick } from '../plan/types';
 import type { Missing, PackTake, PackWish } from './types';
 

@@ -1,12 +1,12 @@
 import type { FigureFound } from '../report/figure-types';
 import type { TakeReport } from '../report/types';
 import type { ZoneFound } from '../report/zone-types';
-import { findTrick } from '../tricks/library';
+import { findTrick } from '../tricks/library/library';
 import { NO_WISHES } from '../tricks/types';
-import { joiningOf } from '../pair/joinings';
+import { joiningOf } from '../measures/joined/joinings';
 import { finishTrick } from './finish';
 import { overPlateSteps } from './over-plate';
-import { overPlateOf, type OverPlate } from '../pair/over-plate';
+import { overPlateOf, type OverPlate } from '../measures/joined/over-plate';
 import type { PackFound, PackTake } from './types';
 
 const present = [{ start: 20, end: 60 }];

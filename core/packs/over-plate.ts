@@ -1,8 +1,8 @@
-import type { OverPlate } from '../pair/over-plate';
+import type { OverPlate } from '../measures/joined/over-plate';
 import type { FigureFound } from '../report/figure-types';
 import type { Run } from '../report/types';
 import type { ZoneFound } from '../report/zone-types';
-import type { LayerMask } from '../pair/joining-ways';
+import type { LayerMask } from '../measures/joined/joining-ways';
 import { framesOf, listRuns, masking, SMALL, type Step } from './steps';
 import type { PackTake } from './types';
 

@@ -1,8 +1,8 @@
 import type { MeterReading } from '../judge/meter';
-import type { MarkFields } from '../moments/marks';
+import type { MarkFields } from '../plan/marks';
 import type { CameraNotes } from '../plan/types';
-import type { SumKind, SumValues } from '../sums/kinds';
-import type { Sensor } from '../sums/sensors';
+import type { SumKind, SumValues } from '../calculators/kinds';
+import type { Sensor } from '../calculators/sensors';
 
 import type { Purpose, Trick, TrickWishes } from '../tricks/types';
 

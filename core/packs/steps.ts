@@ -1,13 +1,13 @@
 import { listRuns as longestRuns } from '../judge/runs';
-import { heldOf } from '../moments/held';
+import { heldOf } from '../measures/stills/held';
 import { runsOf } from '../presence/measure';
 import type { ClothFound, StillsFound } from '../report/moment-types';
 import type { HideFound } from '../report/hide-types';
 import type { PairFound } from '../report/pair-types';
 import type { Run, TakeReport } from '../report/types';
 import type { CoverMeasure } from '../report/wipe-types';
-import { maskWork, SHAPES } from '../sums/mask-work';
-import type { Assembly } from './assembly';
+import { maskWork, SHAPES } from '../calculators/mask-work';
+import type { Assembly } from '../formats/assembly';
 
 /** One thing to do in the edit. */
 export interface Step {

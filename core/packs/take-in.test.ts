@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { NO_NOTES } from '../plan/types';
 import { NO_WISHES } from '../tricks/types';
-import { findTrick } from '../tricks/library';
+import { findTrick } from '../tricks/library/library';
 import { faultsOfShoot, keyOf, LISTS, type AnyFiled, type ListName, type ShootFile } from './shoot-file';
 import { planTakeIn, type ShootHere } from './take-in';
 

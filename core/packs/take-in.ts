@@ -1,4 +1,4 @@
-import { canonical } from '../formats/canonical';
+import { canonical } from '../base/numeric/canonical';
 import {
   keyOf,
   LISTS,

@@ -1,10 +1,10 @@
-import type { JudgedRequirement } from '../judge/requirements';
-import type { Mark } from '../moments/marks';
+import type { JudgedRequirement } from '../gate/requirements';
+import type { Mark } from '../plan/marks';
 import type { Delivery } from '../plan/types';
 import type { MediaFacts, Run, TakeReport, VerdictWord } from '../report/types';
 import type { PartRole, TrickWishes } from '../tricks/types';
 import type { Zone } from '../tricks/zones';
-import type { Assembly, Cue, Rate } from './assembly';
+import type { Assembly, Cue, Rate } from '../formats/assembly';
 import type { Step } from './steps';
 
 /** What goes along in a pack. */

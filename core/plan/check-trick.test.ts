@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { findTrick, TRICKS } from '../tricks/library';
+import { findTrick, TRICKS } from '../tricks/library/library';
 import { REQUIREMENT_KINDS } from '../tricks/requirement-kinds';
 import type { Requirement, RequirementKind, Trick } from '../tricks/types';
 import { checkTrick, freshKey } from './check-trick';

@@ -1,6 +1,6 @@
-import { rateNeeded } from '../sums/retime';
-import { headroom } from '../sums/headroom';
-import { tidy } from '../sums/kinds';
+import { rateNeeded } from '../calculators/retime';
+import { headroom } from '../calculators/headroom';
+import { tidy } from '../calculators/kinds';
 import type { CameraNotes, Contradiction, Delivery, PlannedTrick } from './types';
 
 /** Heights and tilts this near to each other are one camera position: metres and degrees. */

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { TRICKS } from '../tricks/library';
+import { TRICKS } from '../tricks/library/library';
 import { differences } from './differences';
 
 const trick = TRICKS[0];

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { findTrick, TRICKS } from '../tricks/library';
+import { findTrick, TRICKS } from '../tricks/library/library';
 import { NO_WISHES, type TrickWishes } from '../tricks/types';
 import { findContradictions } from './contradictions';
 import { proposeOrder, standingOrders, stepsInOrder } from './rolling-order';

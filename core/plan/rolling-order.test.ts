@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { TRICKS } from '../tricks/library';
+import { TRICKS } from '../tricks/library/library';
 import { NO_WISHES, type Trick } from '../tricks/types';
 import { partsElsewhere, proposeOrder, standingOrders, stepsInOrder } from './rolling-order';
 import type { PlannedPart, PlannedTrick } from './types';

@@ -1,4 +1,4 @@
-import { boxMean } from '../image/regions';
+import { boxMean } from '../base/image/regions';
 import type { Background } from '../scene/background';
 
 /** Passes of box filters, radius and number: near enough to what a lens does at the size of a few small pixels. */

@@ -1,5 +1,5 @@
-import { largestSteps } from '../image/steps';
-import { addressOf as at, Kernels, roomFor } from '../kernels/kernels';
+import { largestSteps } from '../base/image/steps';
+import { addressOf as at, Kernels, roomFor } from '../base/kernels/kernels';
 import type { Background } from '../scene/background';
 import { relight } from '../scene/gauge';
 import type { SteadyPicture } from '../scene/steady-reader';

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { stopsTable } from '../image/transfer';
+import { stopsTable } from '../base/image/transfer';
 import type { Background } from '../scene/background';
 import { Differ } from './differ';
 import { findFigures, type Figure } from './figures';

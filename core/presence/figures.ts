@@ -1,5 +1,5 @@
-import { findRegions, type PixelBox, type Region } from '../image/regions';
-import { onceForSize } from '../kernels/kernels';
+import { findRegions, type PixelBox, type Region } from '../base/image/regions';
+import { onceForSize } from '../base/kernels/kernels';
 import type { Background } from '../scene/background';
 import type { SteadyPicture } from '../scene/steady-reader';
 import { HOT, WARM, type Differ } from './differ';

@@ -1,5 +1,5 @@
 import type { Background } from '../scene/background';
-import { seededNormal, seededRandom } from '../numeric/random';
+import { seededNormal, seededRandom } from '../base/numeric/random';
 import { fineBackground, type FineFrames, type Outline } from './fine-background';
 import { Labeller } from './labels';
 import { BODY } from './shade';

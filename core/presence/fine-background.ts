@@ -1,11 +1,11 @@
-import { LEVEL_BINS, levelBin, VarianceByLevel } from '../numeric/robust';
-import { betweenPixels } from '../image/between-pixels';
-import { stopsTable, type Transfer } from '../image/transfer';
+import { LEVEL_BINS, levelBin, VarianceByLevel } from '../base/numeric/robust';
+import { betweenPixels } from '../base/image/between-pixels';
+import { stopsTable, type Transfer } from '../base/image/transfer';
 import type { Background } from '../scene/background';
 import { relight } from '../scene/gauge';
 import type { Figure } from './figures';
 import type { FinePicture } from './fine-stack';
-import type { PixelBox } from '../image/regions';
+import type { PixelBox } from '../base/image/regions';
 import { SwayingColours, type Swaying } from './swaying';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.

@@ -1,7 +1,7 @@
-import { asBytes, type Plane } from '../image/plane';
-import { fineSize } from '../image/picture';
-import { addressOf as at, Kernels } from '../kernels/kernels';
-import { MemoryStore, type FrameStore } from '../scene/stack';
+import { asBytes, type Plane } from '../base/image/plane';
+import { fineSize } from '../base/image/picture';
+import { addressOf as at, Kernels } from '../base/kernels/kernels';
+import { MemoryStore, type FrameStore } from '../base/image/stack';
 
 /** One picture half as fine as it is measured: luma, and colour differences (128 is no colour) of the same size. */
 export interface FinePicture {

@@ -2,9 +2,9 @@ import { fineOutlines } from './fine';
 import type { Outline } from './fine-background';
 import { FineStack } from './fine-stack';
 import { keepLasting } from './measure';
-import { IDENTITY } from '../geometry/similarity';
-import { analyseScene } from '../scene/analyse';
-import { PictureStack } from '../scene/stack';
+import { IDENTITY } from '../base/geometry/similarity';
+import { analyseScene } from '../take/analyse-scene';
+import { PictureStack } from '../base/image/stack';
 import { renderTake, type TakeOptions } from '../testing/rendered-take';
 import { few } from '../testing/few';
 

@@ -1,5 +1,5 @@
-import { findRegions, type PixelBox } from '../image/regions';
-import type { Transfer } from '../image/transfer';
+import { findRegions, type PixelBox } from '../base/image/regions';
+import type { Transfer } from '../base/image/transfer';
 import type { Background } from '../scene/background';
 import { fineBackground, markNear, type FineFrames, type Outline } from './fine-background';
 import type { Figure } from './figures';

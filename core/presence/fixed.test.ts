@@ -1,4 +1,4 @@
-import type { Similarity } from '../geometry/similarity';
+import type { Similarity } from '../base/geometry/similarity';
 import type { Figure } from './figures';
 import { fixedToScenery } from './fixed';
 

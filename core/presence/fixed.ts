@@ -1,5 +1,5 @@
-import { applySimilarity, composeSimilarity, invertSimilarity, type Similarity } from '../geometry/similarity';
-import { sharedOf } from '../geometry/boxes';
+import { applySimilarity, composeSimilarity, invertSimilarity, type Similarity } from '../base/geometry/similarity';
+import { sharedOf } from '../base/geometry/boxes';
 import type { Figure } from './figures';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.

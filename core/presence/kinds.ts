@@ -1,4 +1,4 @@
-import { median } from '../numeric/quantile';
+import { median } from '../base/numeric/quantile';
 import type { Outline } from './fine-background';
 import { BODY, NONE } from './shade';
 

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { seededNormal, seededRandom } from '../numeric/random';
+import { seededNormal, seededRandom } from '../base/numeric/random';
 import { runs } from '../testing/few';
 import type { FineBackground } from './fine-background';
 import { HINT, Labeller } from './labels';

@@ -1,9 +1,9 @@
-import { stopsTable, type Transfer } from '../image/transfer';
-import { addressOf as at, Kernels } from '../kernels/kernels';
+import { stopsTable, type Transfer } from '../base/image/transfer';
+import { addressOf as at, Kernels } from '../base/kernels/kernels';
 import { relight, slopes } from '../scene/gauge';
 import { BIN_LEVELS, BINS, SIDE, smoothed } from './colour-bins';
 import { colourGain, type FineBackground, type SteadyFine } from './fine-background';
-import type { PixelBox } from '../image/regions';
+import type { PixelBox } from '../base/image/regions';
 import { BODY, SHADOW } from './shade';
 import type { Swaying } from './swaying';
 

@@ -1,8 +1,8 @@
-import { IDENTITY, type Similarity } from '../geometry/similarity';
+import { IDENTITY, type Similarity } from '../base/geometry/similarity';
 import type { Background } from '../scene/background';
 import type { Figure } from './figures';
 import { keepLasting, measurePresence } from './measure';
-import { occupancy } from './occupancy';
+import { occupancy } from '../take/occupancy';
 
 const WIDTH = 64;
 const HEIGHT = 36;

@@ -1,5 +1,5 @@
-import { applySimilarity, type Similarity } from '../geometry/similarity';
-import { findRegions } from '../image/regions';
+import { applySimilarity, type Similarity } from '../base/geometry/similarity';
+import { findRegions } from '../base/image/regions';
 import type { Box, PresenceMeasure, Run } from '../report/types';
 import type { Background } from '../scene/background';
 import type { Figure } from './figures';

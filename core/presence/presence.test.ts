@@ -1,9 +1,9 @@
 import fc from 'fast-check';
-import { IDENTITY } from '../geometry/similarity';
+import { IDENTITY } from '../base/geometry/similarity';
 import type { Background } from '../scene/background';
 import type { Figure } from './figures';
 import { keepLasting, measurePresence, runsOf } from './measure';
-import { occupancy } from './occupancy';
+import { occupancy } from '../take/occupancy';
 
 const W = 160,
   H = 90,

@@ -1,5 +1,5 @@
-import type { PixelBox, Region } from '../image/regions';
-import { onceForSize } from '../kernels/kernels';
+import type { PixelBox, Region } from '../base/image/regions';
+import { onceForSize } from '../base/kernels/kernels';
 import type { Background } from '../scene/background';
 import { between, slopes } from '../scene/gauge';
 import type { SteadyPicture } from '../scene/steady-reader';

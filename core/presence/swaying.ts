@@ -1,5 +1,5 @@
-import { boxMean, findRegions } from '../image/regions';
-import { median, quantile } from '../numeric/quantile';
+import { boxMean, findRegions } from '../base/image/regions';
+import { median, quantile } from '../base/numeric/quantile';
 import type { Background } from '../scene/background';
 import { smoothed } from './colour-bins';
 

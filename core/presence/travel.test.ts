@@ -1,4 +1,4 @@
-import { seededNormal } from '../numeric/random';
+import { seededNormal } from '../base/numeric/random';
 import { travelOf } from './travel';
 
 const W = 1280,

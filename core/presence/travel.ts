@@ -1,4 +1,4 @@
-import { median } from '../numeric/quantile';
+import { median } from '../base/numeric/quantile';
 import type { PresenceMeasure } from '../report/types';
 
 const { atan2, hypot, max, min, PI } = Math;

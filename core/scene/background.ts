@@ -1,7 +1,7 @@
-import { LEVEL_BINS, levelBin, sigmaOf, VarianceByLevel } from '../numeric/robust';
-import type { SmallSize } from '../image/picture';
-import { addressOf as at, Kernels } from '../kernels/kernels';
-import { median } from '../numeric/quantile';
+import { LEVEL_BINS, levelBin, sigmaOf, VarianceByLevel } from '../base/numeric/robust';
+import type { SmallSize } from '../base/image/picture';
+import { addressOf as at, Kernels } from '../base/kernels/kernels';
+import { median } from '../base/numeric/quantile';
 import { LightGauge, relight } from './gauge';
 import { chooseBetweenLayers } from './layers';
 import { findRestless } from './restless';

@@ -1,5 +1,5 @@
-import { median, quantile } from '../numeric/quantile';
-import { stopsTable, type Transfer } from '../image/transfer';
+import { median, quantile } from '../base/numeric/quantile';
+import { stopsTable, type Transfer } from '../base/image/transfer';
 import type { Samples } from './samples';
 import { LightGauge } from './gauge';
 

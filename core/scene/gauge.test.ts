@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { stopsTable, toCode, toLight } from '../image/transfer';
-import { seededNormal } from '../numeric/random';
+import { stopsTable, toCode, toLight } from '../base/image/transfer';
+import { seededNormal } from '../base/numeric/random';
 import { between, LEAST_SHARE, LightGauge, relight, slopes } from './gauge';
 
 const PIXELS = 96 * 54;

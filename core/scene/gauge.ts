@@ -1,4 +1,4 @@
-import { addressOf as at, Kernels } from '../kernels/kernels';
+import { addressOf as at, Kernels } from '../base/kernels/kernels';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { floor, hypot, max, min, round } = Math;

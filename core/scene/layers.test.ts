@@ -1,5 +1,5 @@
-import { smallSize } from '../image/picture';
-import { seededNormal } from '../numeric/random';
+import { smallSize } from '../base/image/picture';
+import { seededNormal } from '../base/numeric/random';
 import { SampleSums } from './sample-sums';
 import { ALWAYS, type Layers, type Samples } from './samples';
 import { chooseBetweenLayers } from './layers';

@@ -1,4 +1,4 @@
-import { boxMean, findRegions, type Region } from '../image/regions';
+import { boxMean, findRegions, type Region } from '../base/image/regions';
 import type { SampleSums } from './sample-sums';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.

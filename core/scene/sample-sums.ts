@@ -1,5 +1,5 @@
-import type { SmallSize } from '../image/picture';
-import { addressOf as at, Kernels } from '../kernels/kernels';
+import type { SmallSize } from '../base/image/picture';
+import { addressOf as at, Kernels } from '../base/kernels/kernels';
 import { spellOf, type Layers, type Samples } from './samples';
 
 /** Sums over all samples of a take at each pixel, by compiled loops. */

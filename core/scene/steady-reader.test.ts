@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import type { Similarity } from '../geometry/similarity';
-import { seededRandom } from '../numeric/random';
+import type { Similarity } from '../base/geometry/similarity';
+import { seededRandom } from '../base/numeric/random';
 import { layPlane } from './steady-reader';
 
 const { abs, cos, floor, max, min, round, sin } = Math;

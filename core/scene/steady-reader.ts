@@ -1,9 +1,9 @@
-import { greatestDisplacement, IDENTITY, type Similarity } from '../geometry/similarity';
-import type { Plane } from '../image/plane';
-import type { SmallSize } from '../image/picture';
-import { addressOf as at, Kernels, onceForSize } from '../kernels/kernels';
-import type { PixelBox } from '../image/regions';
-import type { Pictures } from './stack';
+import { greatestDisplacement, IDENTITY, type Similarity } from '../base/geometry/similarity';
+import type { Plane } from '../base/image/plane';
+import type { SmallSize } from '../base/image/picture';
+import { addressOf as at, Kernels, onceForSize } from '../base/kernels/kernels';
+import type { PixelBox } from '../base/image/regions';
+import type { Pictures } from '../base/image/stack';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.
 const { cos, max, sin } = Math;

@@ -1,5 +1,5 @@
-import { seededNormal } from '../numeric/random';
-import { stopsTable } from '../image/transfer';
+import { seededNormal } from '../base/numeric/random';
+import { stopsTable } from '../base/image/transfer';
 import { Differ } from '../presence/differ';
 import { BODY } from '../presence/shade';
 import type { Background } from './background';

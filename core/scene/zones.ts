@@ -1,4 +1,4 @@
-import { addressOf as at, type Kernels } from '../kernels/kernels';
+import { addressOf as at, type Kernels } from '../base/kernels/kernels';
 import type { Background } from './background';
 
 // Held locally: looking up a global costs more than the sum itself in some runtimes.

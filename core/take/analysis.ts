@@ -1,5 +1,5 @@
-import type { Similarity } from '../geometry/similarity';
-import type { CellDetail } from '../focus/free-detail';
+import type { Similarity } from '../base/geometry/similarity';
+import type { CellDetail } from '../measures/focus/free-detail';
 import type { Figure } from '../presence/figures';
 import { measurePresence } from '../presence/measure';
 import type {
@@ -10,8 +10,8 @@ import type {
   PresenceMeasure,
   TakeMeasures,
 } from '../report/types';
-import type { SceneAnalysis } from '../scene/analyse';
-import type { FollowedScene } from '../scene/followed';
+import type { SceneAnalysis } from './analyse-scene';
+import type { FollowedScene } from './followed';
 import type { FineOutlines } from './fine-outlines';
 import type { KeptPicture } from './some-pictures';
 import type { PictureFacts } from './source';

@@ -1,6 +1,6 @@
 import type { PictureSource } from './source';
 import type { MeasuredTake } from './measured-take';
-import { Unlike } from '../moments/unlike';
+import { Unlike } from '../base/image/unlike';
 import type { Outline } from '../presence/fine-background';
 import type { KindFrames } from '../presence/kinds';
 import { BODY, NONE } from '../presence/shade';

@@ -1,6 +1,6 @@
 import { UnusableMedia } from './unusable';
 import type { Against, MeasuredTake } from './measured-take';
-import { barHeight, measureBars } from '../moments/bars';
+import { barHeight, measureBars } from '../measures/bars/measure';
 import type { BarsFound } from '../report/moment-types';
 import { whoIsIn } from './who-is-in';
 

@@ -1,12 +1,12 @@
 import type { TakeAnalysis } from './analysis';
 import { SOUND_RATE } from './source';
 import type { MeasuredTake } from './measured-take';
-import { motionBeats } from '../moments/beats';
-import { LightBeats, type LightStep } from '../moments/light-beats';
-import { differenceNoise, paceBetween, type Pace } from '../moments/pace';
-import { onsetsOf } from '../moments/sound-beats';
-import { boxMean } from '../image/regions';
-import { median } from '../numeric/quantile';
+import { motionBeats } from '../measures/beats/measure';
+import { LightBeats, type LightStep } from '../measures/beats/light-beats';
+import { differenceNoise, paceBetween, type Pace } from '../movers/pace';
+import { onsetsOf } from '../measures/beats/sound-beats';
+import { boxMean } from '../base/image/regions';
+import { median } from '../base/numeric/quantile';
 import { kindsIn, maskOf } from '../presence/kinds';
 import { BODY } from '../presence/shade';
 import type { Beat, BeatsFound } from '../report/moment-types';

@@ -1,6 +1,6 @@
 import { measureSize } from './source';
 import type { MeasuredTake } from './measured-take';
-import { median } from '../numeric/quantile';
+import { median } from '../base/numeric/quantile';
 import type { Box } from '../report/types';
 
 /** A picture of small pixels. */

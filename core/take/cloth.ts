@@ -1,9 +1,9 @@
 import { UnusableMedia } from './unusable';
 import type { Against, MeasuredTake } from './measured-take';
-import { fadeInFrames } from '../judge/plate';
-import { clothFrame, measureCloth, type ClothFrame } from '../moments/cloth';
-import { alike, apartBy, binOf, Look, ratios } from '../moments/cloth-look';
-import { median } from '../numeric/quantile';
+import { fadeInFrames } from '../measures/plate/judge';
+import { clothFrame, measureCloth, type ClothFrame } from '../measures/cloth/measure';
+import { alike, apartBy, binOf, Look, ratios } from '../measures/cloth/cloth-look';
+import { median } from '../base/numeric/quantile';
 import { kindsIn, maskOf } from '../presence/kinds';
 import { BODY } from '../presence/shade';
 import type { ClothFound } from '../report/moment-types';

@@ -1,7 +1,7 @@
 import { measureSize, type PictureSource } from './source';
-import type { HandCover } from '../cover/by-hand';
-import { CoverMeter, type CoverShape } from '../cover/measure';
-import { mediaFacts, RepeatMeter } from '../media-facts/facts';
+import type { HandCover } from '../measures/cover/by-hand';
+import { CoverMeter, type CoverShape } from '../measures/cover/measure';
+import { mediaFacts, RepeatMeter } from '../measures/file/facts';
 import type { MediaFacts } from '../report/types';
 import type { CoverMeasure } from '../report/wipe-types';
 

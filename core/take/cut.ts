@@ -2,10 +2,10 @@ import type { Delivery } from './cover';
 import type { Against } from './measured-take';
 import { UnusableMedia } from './unusable';
 import { measureSize } from './source';
-import { CoverSweep, type SweptFrame } from '../cover/sweep';
-import { compareSides, measureSide } from '../cut/measure';
-import { smallSize } from '../image/picture';
-import { mediaFacts, rateOf, RepeatMeter } from '../media-facts/facts';
+import { CoverSweep, type SweptFrame } from '../measures/cover/sweep';
+import { compareSides, measureSide } from '../measures/cut/measure';
+import { smallSize } from '../base/image/picture';
+import { mediaFacts, rateOf, RepeatMeter } from '../measures/file/facts';
 import type { MediaFacts } from '../report/types';
 import type { CutMeasure, CutSide } from '../report/wipe-types';
 

@@ -1,6 +1,6 @@
-import { ColourIntake, fineSize, LumaIntake, smallSize, type Matrix, type Picture } from '../image/picture';
-import { Scaler, turned } from '../image/scale';
-import { MemoryStore } from '../scene/stack';
+import { ColourIntake, fineSize, LumaIntake, smallSize, type Matrix, type Picture } from '../base/image/picture';
+import { Scaler, turned } from '../base/image/scale';
+import { MemoryStore } from '../base/image/stack';
 import {
   matrixOf,
   measureSize,

@@ -1,7 +1,7 @@
 import type { PictureSource } from './source';
 import type { MeasuredTake } from './measured-take';
-import { applySimilarity, greatestDisplacement, IDENTITY } from '../geometry/similarity';
-import { median } from '../numeric/quantile';
+import { applySimilarity, greatestDisplacement, IDENTITY } from '../base/geometry/similarity';
+import { median } from '../base/numeric/quantile';
 import type { LaidTogether } from './lay-on';
 
 /** So many pictures of a plate are taken together. */

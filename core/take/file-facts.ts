@@ -1,11 +1,11 @@
 import { UnusableMedia } from './unusable';
 import type { FileEnding, PictureFacts } from './source';
-import { leastShot, shotsOf } from '../lock/cuts';
-import type { LockMeter } from '../lock/measure';
-import { findStops } from '../lock/stops';
-import { mediaFacts, type RepeatMeter } from '../media-facts/facts';
+import { leastShot, shotsOf } from '../measures/lock/cuts';
+import type { LockMeter } from '../measures/lock/measure';
+import { findStops } from '../measures/lock/stops';
+import { mediaFacts, type RepeatMeter } from '../measures/file/facts';
 import type { MediaFacts, Run } from '../report/types';
-import type { PictureStack } from '../scene/stack';
+import type { PictureStack } from '../base/image/stack';
 
 /** What decoding a file to its end gave, as far as it tells of the file itself. */
 export interface WholeFile {

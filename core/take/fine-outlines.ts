@@ -1,11 +1,11 @@
 import { type PictureFacts, measureSize, type PictureSource } from './source';
-import type { Similarity } from '../geometry/similarity';
+import type { Similarity } from '../base/geometry/similarity';
 import { fineOutlines } from '../presence/fine';
 import type { FineFrames, Outline, SteadyFine } from '../presence/fine-background';
 import { FineStack } from '../presence/fine-stack';
-import type { PixelBox } from '../image/regions';
+import type { PixelBox } from '../base/image/regions';
 import type { Figure } from '../presence/figures';
-import type { SceneAnalysis } from '../scene/analyse';
+import type { SceneAnalysis } from './analyse-scene';
 import { layPlane } from '../scene/steady-reader';
 
 /** Who is where in each frame, finely, on the take's reference frame. */

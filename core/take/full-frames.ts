@@ -1,10 +1,10 @@
 import { UnusableMedia } from './unusable';
 import type { FullPicture } from './source';
 import type { Against, MeasuredTake } from './measured-take';
-import { sigmaOf } from '../numeric/robust';
-import { applySimilarity, greatestDisplacement, IDENTITY, invertSimilarity } from '../geometry/similarity';
-import { median } from '../numeric/quantile';
-import type { ColourPicture } from '../plate/stitch';
+import { sigmaOf } from '../base/numeric/robust';
+import { applySimilarity, greatestDisplacement, IDENTITY, invertSimilarity } from '../base/geometry/similarity';
+import { median } from '../base/numeric/quantile';
+import type { ColourPicture } from '../measures/plate/stitch';
 import { makePlate } from './plate';
 import { analyseTake } from './analyse';
 

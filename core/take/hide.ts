@@ -1,6 +1,6 @@
 import { UnusableMedia } from './unusable';
 import type { Against, MeasuredTake } from './measured-take';
-import { measureHide } from '../hide/measure';
+import { measureHide } from '../measures/hide/measure';
 import type { HideFound } from '../report/hide-types';
 import { lightOf, offsetOf, whoIsIn } from './who-is-in';
 

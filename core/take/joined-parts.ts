@@ -1,10 +1,10 @@
-import type { JoinedPlan } from '../pair/plan-joined';
+import type { JoinedPlan } from '../measures/joined/plan-joined';
 import { UnusableMedia } from './unusable';
 import type { MeasuredTake } from './measured-take';
-import type { JoinedWish } from '../pair/joined';
-import { handsLine } from '../pair/hands-line';
-import { boxMean } from '../image/regions';
-import { insideOf } from '../zone/outline';
+import type { JoinedWish } from '../measures/joined/joined';
+import { handsLine } from '../measures/joined/hands-line';
+import { boxMean } from '../base/image/regions';
+import { insideOf } from '../base/geometry/outline';
 import { kindsIn } from '../presence/kinds';
 import { BODY, SHADOW } from '../presence/shade';
 import { findCloth } from './cloth';

@@ -1,7 +1,7 @@
 import type { PictureSource } from './source';
 import { UnusableMedia } from './unusable';
 import type { MeasuredTake, Against } from './measured-take';
-import { Matte } from '../matte/alpha';
+import { Matte } from '../measures/matte/alpha';
 import { fineBackground } from '../presence/fine-background';
 import { runsOf } from '../presence/measure';
 import type { MatteFound } from '../report/matte-types';

@@ -1,8 +1,8 @@
 import type { Against, MeasuredTake } from './measured-take';
-import { measureMeet } from '../moments/meet';
-import { smearOf } from '../moments/smear';
-import { paceAt, type Placed } from '../moments/track';
-import { median } from '../numeric/quantile';
+import { measureMeet } from '../measures/meet/measure';
+import { smearOf } from '../movers/smear';
+import { paceAt, type Placed } from '../movers/track';
+import { median } from '../base/numeric/quantile';
 import { kindsIn, maskOf } from '../presence/kinds';
 import { runsOf } from '../presence/measure';
 import { BODY } from '../presence/shade';

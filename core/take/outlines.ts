@@ -1,5 +1,5 @@
 import type { TakeAnalysis } from './analysis';
-import { applySimilarity } from '../geometry/similarity';
+import { applySimilarity } from '../base/geometry/similarity';
 
 /** Who stands where in each frame, as rows of a small picture, and the light of the picture's zones now and then. */
 export interface Outlines {

@@ -2,9 +2,9 @@ import { type TakeAnalysis, presenceOf } from './analysis';
 import type { MeasuredTake } from './measured-take';
 import { UnusableMedia } from './unusable';
 import { matrixOf } from './source';
-import { median } from '../numeric/quantile';
-import { judgePlate } from '../judge/plate';
-import { stopsTable } from '../image/transfer';
+import { median } from '../base/numeric/quantile';
+import { judgePlate } from '../measures/plate/judge';
+import { stopsTable } from '../base/image/transfer';
 import {
   chooseStitchFrames,
   freePixels,
@@ -13,8 +13,8 @@ import {
   spreadFrames,
   takeOutUnlike,
   type Candidate,
-} from '../plate/choose';
-import { PlateStitcher, type ColourPicture } from '../plate/stitch';
+} from '../measures/plate/choose';
+import { PlateStitcher, type ColourPicture } from '../measures/plate/stitch';
 import type { PlateGap, PlateReport, PlateSource, Run } from '../report/types';
 import { relight } from '../scene/gauge';
 

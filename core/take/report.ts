@@ -1,7 +1,7 @@
 import { measuresOf, type TakeAnalysis } from './analysis';
-import { askedByPurpose } from '../judge/asked';
-import { judgeTake, reportTake } from '../judge/judged-take';
-import type { Outcome } from '../measures/measure';
+import { askedByPurpose } from '../gate/asked';
+import { judgeTake, reportTake } from '../gate/judged-take';
+import type { Outcome } from '../judge/measure';
 import type { TakeReport } from '../report/types';
 import type { Purpose } from '../tricks/types';
 

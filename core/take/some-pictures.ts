@@ -1,4 +1,4 @@
-import { asBytes, type Plane } from '../image/plane';
+import { asBytes, type Plane } from '../base/image/plane';
 
 /** A picture of a take that was kept. */
 export interface KeptPicture {

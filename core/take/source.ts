@@ -1,7 +1,7 @@
-import { BT601, BT709, type Matrix, type Picture } from '../image/picture';
-import { taggedTransfer, type Transfer } from '../image/transfer';
+import { BT601, BT709, type Matrix, type Picture } from '../base/image/picture';
+import { taggedTransfer, type Transfer } from '../base/image/transfer';
 import type { Run } from '../report/types';
-import type { FrameStore } from '../scene/stack';
+import type { FrameStore } from '../base/image/stack';
 
 /** What a recording or a still picture says of itself before any picture is decoded. */
 export interface PictureFacts {

@@ -1,7 +1,7 @@
 import { UnusableMedia } from './unusable';
 import type { Against, MeasuredTake } from './measured-take';
-import { layShapes, ONE_SHAPE } from '../moments/lay-shapes';
-import { measureSpot, type Apart, type SpotWish } from '../moments/spot';
+import { layShapes, ONE_SHAPE } from '../measures/spot/lay-shapes';
+import { measureSpot, type Apart, type SpotWish } from '../measures/spot/measure';
 import { kindsIn, maskOf } from '../presence/kinds';
 import { BODY } from '../presence/shade';
 import type { SpotFound } from '../report/moment-types';

@@ -1,4 +1,4 @@
-import { IDENTITY, type Similarity } from '../geometry/similarity';
+import { IDENTITY, type Similarity } from '../base/geometry/similarity';
 import type { LockMeasure, Verdict } from '../report/types';
 
 /** Why a lock is not judged when the camera cannot be told from what moves before it. */

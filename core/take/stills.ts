@@ -1,16 +1,16 @@
 import type { FullPicture } from './source';
 import type { Against, MeasuredTake } from './measured-take';
-import { sharedOf } from '../geometry/boxes';
-import { holdOf } from '../judge/stills';
-import { cutOut } from '../moments/cutout';
-import { byOneShutter, type Smeared } from '../moments/one-shutter';
-import { detailOf, smearOf, type SmearInput } from '../moments/smear';
-import { apartFrames, crossedRuns, isWhole, stillCandidates, wholeRuns } from '../moments/stills';
-import { steadyPaceAt, trackOf } from '../moments/track';
+import { sharedOf } from '../base/geometry/boxes';
+import { holdOf } from '../measures/stills/judge';
+import { cutOut } from '../movers/cutout';
+import { byOneShutter, type Smeared } from '../movers/one-shutter';
+import { detailOf, smearOf, type SmearInput } from '../movers/smear';
+import { apartFrames, crossedRuns, isWhole, stillCandidates, wholeRuns } from '../measures/stills/measure';
+import { steadyPaceAt, trackOf } from '../movers/track';
 import { kindsIn, maskOf } from '../presence/kinds';
 import { BODY } from '../presence/shade';
 import type { StillsFound } from '../report/moment-types';
-import type { ColourPicture } from '../plate/stitch';
+import type { ColourPicture } from '../measures/plate/stitch';
 import { behindFrame, eachFull, emptyPicture, grainOf, laidOnFrame, lumaOf } from './full-frames';
 import { whoIsIn } from './who-is-in';
 

@@ -1,7 +1,7 @@
 import { UnusableMedia } from './unusable';
 import type { Against, MeasuredTake } from './measured-take';
-import { applySimilarity, invertSimilarity, type Similarity } from '../geometry/similarity';
-import { trackOf, type Placed } from '../moments/track';
+import { applySimilarity, invertSimilarity, type Similarity } from '../base/geometry/similarity';
+import { trackOf, type Placed } from '../movers/track';
 import { layKept, layTogether } from './lay-on';
 import { standingApart } from './pair';
 import { enlarged, whoIsIn, type WhoIsIn } from './who-is-in';

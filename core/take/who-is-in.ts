@@ -1,9 +1,9 @@
 import type { TakeAnalysis } from './analysis';
 import { matrixOf } from './source';
 import type { Against, MeasuredTake } from './measured-take';
-import type { Similarity } from '../geometry/similarity';
-import type { Picture } from '../image/picture';
-import { hasCounterpart, layOnBackground, type LaidOn, type SmallPlate } from '../plate/compare';
+import type { Similarity } from '../base/geometry/similarity';
+import type { Picture } from '../base/image/picture';
+import { hasCounterpart, layOnBackground, type LaidOn, type SmallPlate } from '../measures/compare/measure';
 import { eachRun } from '../presence/bodies';
 import type { Outline } from '../presence/fine-background';
 import type { PairFound } from '../report/pair-types';

@@ -3,11 +3,11 @@ import type { Against, MeasuredTake } from './measured-take';
 import { fineBackground } from '../presence/fine-background';
 import { kindsIn } from '../presence/kinds';
 import type { ZoneFound } from '../report/zone-types';
-import { readEdge } from '../zone/edge';
-import { ZoneLight } from '../zone/light';
-import { measureZone } from '../zone/measure';
-import { ZonePull } from '../zone/pulled';
-import { insideOf, type ZoneOutline } from '../zone/outline';
+import { readEdge } from '../measures/zone/edge';
+import { ZoneLight } from '../measures/zone/light';
+import { measureZone } from '../measures/zone/measure';
+import { ZonePull } from '../measures/zone/pulled';
+import { insideOf, type ZoneOutline } from '../base/geometry/outline';
 import { withFineFrames } from './fine-outlines';
 import { whoIsIn } from './who-is-in';
 

@@ -1,4 +1,4 @@
-import type { CoverSummary } from '../judge/cover';
+import type { CoverSummary } from '../measures/cover/judge';
 
 /**
  * What is measured of an object that passes at an even pace, covers all of a picture of some 75 frames, and leaves it

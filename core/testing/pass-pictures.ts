@@ -1,8 +1,8 @@
-import { IDENTITY } from '../geometry/similarity';
-import { BT709, type Picture } from '../image/picture';
+import { IDENTITY } from '../base/geometry/similarity';
+import { BT709, type Picture } from '../base/image/picture';
 import { keepLasting } from '../presence/measure';
-import { analyseScene } from '../scene/analyse';
-import { PictureStack } from '../scene/stack';
+import { analyseScene } from '../take/analyse-scene';
+import { PictureStack } from '../base/image/stack';
 import { SteadyReader } from '../scene/steady-reader';
 
 /** Every third picture of a locked take with who is in it, and what the take tells of its background. */

@@ -1,7 +1,7 @@
-import type { Similarity } from '../geometry/similarity';
-import { applySimilarity, invertSimilarity } from '../geometry/similarity';
-import type { Plane } from '../image/plane';
-import { seededNormal, seededRandom } from '../numeric/random';
+import type { Similarity } from '../base/geometry/similarity';
+import { applySimilarity, invertSimilarity } from '../base/geometry/similarity';
+import type { Plane } from '../base/image/plane';
+import { seededNormal, seededRandom } from '../base/numeric/random';
 
 const { ceil, floor, max, min } = Math;
 

@@ -1,6 +1,6 @@
-import { pictureOf, type Picture } from '../image/picture';
-import { toCode, toLight, type Transfer } from '../image/transfer';
-import { seededNormal } from '../numeric/random';
+import { pictureOf, type Picture } from '../base/image/picture';
+import { toCode, toLight, type Transfer } from '../base/image/transfer';
+import { seededNormal } from '../base/numeric/random';
 import { RandomTexture } from './rendered-scene';
 
 /** A take whose truth is known: a textured wall in changing light, and somebody who crosses it with a shadow. */

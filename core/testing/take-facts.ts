@@ -1,5 +1,12 @@
-import type { FocusSummary, LightSummary, LockSummary, PresenceSummary, MediaSummary, TakeFacts } from '../judge/take';
-import type { JudgedTake } from '../measures/measure';
+import type {
+  FocusSummary,
+  LightSummary,
+  LockSummary,
+  PresenceSummary,
+  MediaSummary,
+  TakeFacts,
+} from '../report/summaries';
+import type { JudgedTake } from '../judge/measure';
 
 const LAST = 149;
 

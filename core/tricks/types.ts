@@ -1,4 +1,4 @@
-import type { SumKind } from '../sums/kinds';
+import type { SumKind } from '../calculators/kinds';
 
 /** What a part is for; parts with the role `plate` can be shared by several tricks of one setup. */
 export type PartRole = 'plate' | 'pass' | 'out-side' | 'in-side' | 'still';

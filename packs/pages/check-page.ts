@@ -1,6 +1,6 @@
 import { createElement as h } from 'react';
 import { listRuns } from '../../core/judge/runs';
-import { PURPOSES } from '../../core/tricks/purposes';
+import { PURPOSES } from '../../core/tricks/library/purposes';
 import type { CheckedFile, CheckedFolder } from '../check-folder';
 import { page, section, shots, table, verdictCell, verdictLine } from './parts';
 import type { ShownShot } from '../shots';

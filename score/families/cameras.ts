@@ -5,8 +5,8 @@ import {
   greatestDisplacement,
   invertSimilarity,
   type Similarity,
-} from '../../core/geometry/similarity';
-import { median, quantile } from '../../core/numeric/quantile';
+} from '../../core/base/geometry/similarity';
+import { median, quantile } from '../../core/base/numeric/quantile';
 import { baseOf, handheld, swaying, walk, type Base } from '../base';
 import { allOf, eventsAre, holds, keptTake, verdictIs, type KeptTake, type ScoreClip } from '../clip';
 import type { ClipRecipe } from '../compose';

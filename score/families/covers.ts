@@ -1,6 +1,6 @@
-import { measureCover } from '../../media/measure-files';
+import { measureCover } from '../../media/feeds/measure-files';
 import type { Canvas, SKRSContext2D } from '@napi-rs/canvas';
-import { median } from '../../core/numeric/quantile';
+import { median } from '../../core/base/numeric/quantile';
 import type { CoverKind } from '../../core/report/wipe-types';
 import { baseOf, swaying } from '../base';
 import { allOf, eventsAre, holds, keptClip, verdictIs, type ScoreClip } from '../clip';

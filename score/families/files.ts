@@ -1,8 +1,8 @@
-import { analyseTake } from '../../media/measure-take';
-import { measureCut } from '../../media/measure-files';
+import { analyseTake } from '../../media/feeds/measure-take';
+import { measureCut } from '../../media/feeds/measure-files';
 import { execFileSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { probeFile } from '../../media/probe';
+import { probeFile } from '../../media/ffmpeg/probe';
 import type { CutMeasure } from '../../core/report/wipe-types';
 import { baseOf, handheld, walk, type Base } from '../base';
 import { allOf, holds, keptClip, numberIs, verdictIs, type ScoreClip } from '../clip';

@@ -1,7 +1,7 @@
 import type { SKRSContext2D } from '@napi-rs/canvas';
-import { boxOutline } from '../../core/zone/outline';
-import { judgeHide } from '../../core/judge/hide';
-import { judgePair } from '../../core/judge/pair';
+import { boxOutline } from '../../core/base/geometry/outline';
+import { judgeHide } from '../../core/measures/hide/judge';
+import { judgePair } from '../../core/measures/pair/judge';
 import type { Verdict } from '../../core/report/types';
 import { comparePlate } from '../../core/take/compare';
 import { findHide } from '../../core/take/hide';

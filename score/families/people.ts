@@ -1,4 +1,4 @@
-import { seededNormal } from '../../core/numeric/random';
+import { seededNormal } from '../../core/base/numeric/random';
 import { baseOf, handheld } from '../base';
 import { keptTake, type ScoreClip } from '../clip';
 import type { ClipRecipe } from '../compose';

@@ -1,4 +1,4 @@
-import { makeMatte } from '../../media/measure-files';
+import { makeMatte } from '../../media/feeds/measure-files';
 import type { Canvas, SKRSContext2D } from '@napi-rs/canvas';
 import { findBars } from '../../core/take/bars';
 import { findFigure } from '../../core/take/figure';

@@ -1,7 +1,7 @@
-import { openTake } from '../../media/measure-take';
+import { openTake } from '../../media/feeds/measure-take';
 import type { MeasuredTake } from '../../core/take/measured-take';
-import { judgePair } from '../../core/judge/pair';
-import { judgeContents, judgeSameLight, judgeSamePosition } from '../../core/judge/takes-apart';
+import { judgePair } from '../../core/measures/pair/judge';
+import { judgeContents, judgeSameLight, judgeSamePosition } from '../../core/measures/compare/takes-apart';
 import { comparePlate } from '../../core/take/compare';
 import { findPair } from '../../core/take/pair';
 import { few } from '../../core/testing/few';

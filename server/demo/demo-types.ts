@@ -1,5 +1,5 @@
 import type { CameraNotes } from '../../core/plan/types';
-import type { SumKind, SumValues } from '../../core/sums/kinds';
+import type { SumKind, SumValues } from '../../core/calculators/kinds';
 import type { TrickWishes } from '../../core/tricks/types';
 import type { Zone } from '../../core/tricks/zones';
 import type { CameraSettings } from '../../standin/settings';

@@ -1,6 +1,6 @@
 import type { Pool } from 'pg';
 import { NO_NOTES } from '../../core/plan/types';
-import { findTrick } from '../../core/tricks/library';
+import { findTrick } from '../../core/tricks/library/library';
 import { NO_WISHES } from '../../core/tricks/types';
 import { withZone } from '../../core/tricks/zones';
 import { PlanDraft } from '../plan/draft';

@@ -1,6 +1,6 @@
 import { access, mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { STILLS } from '../../core/measures/stills';
+import { STILLS } from '../../core/measures/stills/description';
 import { SHOOT_FILE } from '../../core/packs/shoot-file';
 import type { PackReport } from '../../core/packs/types';
 import type { StillsFound } from '../../core/report/moment-types';

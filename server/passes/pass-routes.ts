@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { Router } from 'express';
 import type { PassBenchPage, ZonePage } from '../../api/passes';
 import { idParams, passesQuery } from '../../api/schemas';
-import { PAIR } from '../../core/measures/pair';
+import { PAIR } from '../../core/measures/pair/description';
 import { needSetup, needShoot } from '../plan/need';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal, sharedAnswer } from '../platform/http';

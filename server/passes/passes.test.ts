@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { MeasureSent } from '../../api/measures';
 import type { Joined, PassBenchPage, ZonePage } from '../../api/passes';
 import type { Planned } from '../../api/plan';
-import { unpackGaps, type PassOutlines } from '../../core/pair/kept';
+import { unpackGaps, type PassOutlines } from '../../core/movers/kept';
 import { zoneOf } from '../../core/tricks/zones';
 import {
   Caller,

@@ -1,6 +1,6 @@
 import type { ZonePage, ZoneSeen } from '../../api/passes';
 import type { Setup, Shoot } from '../../api/plan';
-import { saidOfZone, ZONE, type ZoneWish } from '../../core/measures/zone';
+import { saidOfZone, ZONE, type ZoneWish } from '../../core/measures/zone/description';
 import type { ZoneFound } from '../../core/report/zone-types';
 import { eachByItself, statement } from '../../core/tricks/requirement-kinds';
 import { wantsZone, WATCHED_KINDS, ZONE_KINDS, zoneOf } from '../../core/tricks/zones';

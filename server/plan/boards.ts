@@ -1,9 +1,9 @@
 import type { SetupBoard } from '../../api/boards';
 import type { KeptSum, Planned, Setup, Shoot, ShootInList } from '../../api/plan';
-import { judgeGate } from '../../core/judge/gate';
+import { judgeGate } from '../../core/gate/gate';
 import { judgeRates, type RateRow } from '../../core/judge/rates';
-import { longestAsked } from '../../core/judge/judged-take';
-import { judgeRequirement } from '../../core/judge/requirements';
+import { longestAsked } from '../../core/gate/judged-take';
+import { judgeRequirement } from '../../core/gate/requirements';
 import type { PlannedNeed } from '../../core/measures/needed';
 import { findContradictions } from '../../core/plan/contradictions';
 import { partsElsewhere } from '../../core/plan/rolling-order';

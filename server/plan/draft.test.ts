@@ -1,6 +1,6 @@
 import type { Pool } from 'pg';
 import { newSetup, newShoot } from '../../api/schemas';
-import { findTrick } from '../../core/tricks/library';
+import { findTrick } from '../../core/tricks/library/library';
 import { NO_WISHES, type Trick } from '../../core/tricks/types';
 import { inTransaction, openPool } from '../platform/database';
 import { checked } from '../platform/http';

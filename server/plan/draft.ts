@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { PoolClient } from 'pg';
 import type { ChangedSetup, Part, PartFields, Planned, Setup, SetupFields } from '../../api/plan';
-import type { SumKind, SumValues } from '../../core/sums/kinds';
+import type { SumKind, SumValues } from '../../core/calculators/kinds';
 import type { Trick, TrickPart, TrickWishes } from '../../core/tricks/types';
 import * as statements from './draft-statements';
 import { listPlanned, listSums } from './plans';

@@ -15,9 +15,9 @@ import {
 } from '../../api/plan-schemas';
 import { idParams, marked } from '../../api/schemas';
 import { standingOrders, stepsInOrder } from '../../core/plan/rolling-order';
-import { SENSORS } from '../../core/sums/sensors';
-import { workOut } from '../../core/sums/sheets';
-import { findTrick } from '../../core/tricks/library';
+import { SENSORS } from '../../core/calculators/sensors';
+import { workOut } from '../../core/calculators/sheets';
+import { findTrick } from '../../core/tricks/library/library';
 import { wantsZone, withZone } from '../../core/tricks/zones';
 import { inTransaction } from '../platform/database';
 import type { House } from '../platform/house';

@@ -2,9 +2,9 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Gate } from '../../core/judge/gate';
+import type { Gate } from '../../core/gate/gate';
 import type { Trick } from '../../core/tricks/types';
-import { ownTrick } from '../../core/tricks/library';
+import { ownTrick } from '../../core/tricks/library/library';
 import { Caller, freshDatabase, KEPT_MAIN, startServer, type RunningServer, until } from '../testing/running-server';
 
 const data = mkdtempSync(join(tmpdir(), 'umbrastat-plans-'));

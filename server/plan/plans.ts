@@ -1,6 +1,6 @@
 import type { EyeCheckSaid, KeptSum, Planned, Tick, TickSaid } from '../../api/plan';
-import type { SumKind, SumValues } from '../../core/sums/kinds';
-import type { Sensor } from '../../core/sums/sensors';
+import type { SumKind, SumValues } from '../../core/calculators/kinds';
+import type { Sensor } from '../../core/calculators/sensors';
 import type { Db } from '../platform/database';
 import { DROP_IDLE } from './draft-statements';
 import { markRow } from './shoots';

@@ -1,11 +1,11 @@
 import type { Setup } from '../../api/plan';
 import type { MeasureOf } from '../../api/measures';
 import type { Plate, PlateBench, PlateOffer } from '../../api/plates';
-import { pairsAmong } from '../../core/judge/pair-requirements';
-import { pairOf } from '../../core/judge/takes-apart';
-import { COMPARE } from '../../core/measures/compare';
-import { PLATE } from '../../core/measures/plate';
-import { rankClearRuns } from '../../core/plate/choose';
+import { pairsAmong } from '../../core/measures/compare/requirements';
+import { pairOf } from '../../core/measures/compare/takes-apart';
+import { COMPARE } from '../../core/measures/compare/description';
+import { PLATE } from '../../core/measures/plate/description';
+import { rankClearRuns } from '../../core/measures/plate/choose';
 import type { Part } from '../../api/plan';
 import type { TakeMeasures } from '../../core/report/types';
 import type { Db } from '../platform/database';

@@ -5,8 +5,8 @@ import { join } from 'node:path';
 import type { PlateBenchPage } from '../../api/plates';
 import type { TakesCompared } from '../../api/takes';
 import type { SetupPage } from '../../api/boards';
-import type { PlateResult } from '../../core/measures/plate';
-import { probeFile } from '../../media/probe';
+import type { PlateResult } from '../../core/measures/plate/description';
+import { probeFile } from '../../media/ffmpeg/probe';
 import {
   Caller,
   freshDatabase,

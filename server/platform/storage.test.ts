@@ -1,7 +1,7 @@
 import { mkdtempSync, readdirSync, rmSync, statfsSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { hashFile } from '../../media/hash-file';
+import { hashFile } from '../../media/store/hash-file';
 import { SPARE_BYTES, Storage } from './storage';
 
 const root = mkdtempSync(join(tmpdir(), 'umbrastat-storage-'));

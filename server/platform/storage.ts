@@ -1,8 +1,8 @@
 import { link, mkdir, readdir, rm, stat, statfs, utimes, writeFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { MEASURES, type MeasureKey } from '../../core/measures';
-import { hashFile } from '../../media/hash-file';
-import { keptPath, type Subject } from '../../media/kept-files';
+import { hashFile } from '../../media/store/hash-file';
+import { keptPath, type Subject } from '../../media/store/kept-files';
 
 /** Never fill the disk to the last byte: the database and the proxies need room. */
 export const SPARE_BYTES = 512 * 1024 * 1024;

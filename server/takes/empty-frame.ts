@@ -1,7 +1,7 @@
 import type { Planned } from '../../api/plan';
-import type { TakeFacts } from '../../core/judge/take';
+import type { TakeFacts } from '../../core/report/summaries';
 import type { AnyMeasure } from '../../core/measures';
-import type { JudgedTake, Outcome, WorkState } from '../../core/measures/measure';
+import type { JudgedTake, Outcome, WorkState } from '../../core/judge/measure';
 
 /** An outcome, with the empty frame by which it was told who stands in its takes. */
 export type PlatedOutcome = Outcome & { plate?: string | null };

@@ -2,7 +2,7 @@ import type { Part } from '../../api/plan';
 import { MEASURES } from '../../core/measures';
 import { coverSummary } from '../../core/testing/cover-summary';
 import { soundTake } from '../../core/testing/take-facts';
-import { findTrick } from '../../core/tricks/library';
+import { findTrick } from '../../core/tricks/library/library';
 import { NO_WISHES } from '../../core/tricks/types';
 import { hideFound } from '../../core/testing/hide-found';
 import { judgeSetup, standingOf, type SetupRows } from './judge-setup';

@@ -1,11 +1,11 @@
 import { LRUCache } from 'lru-cache';
 import type { Part, Planned } from '../../api/plan';
-import { askedOfPart, type AskedOfTake } from '../../core/judge/asked';
-import type { GateTake } from '../../core/judge/gate';
-import { judgeTake, type TakeContext, type TakeJudged } from '../../core/judge/judged-take';
-import { standingTake } from '../../core/judge/standing';
+import { askedOfPart, type AskedOfTake } from '../../core/gate/asked';
+import type { GateTake } from '../../core/gate/gate';
+import { judgeTake, type TakeContext, type TakeJudged } from '../../core/gate/judged-take';
+import { standingTake } from '../../core/gate/standing';
 import type { AnyMeasure } from '../../core/measures';
-import type { JudgedTake, Outcome } from '../../core/measures/measure';
+import type { JudgedTake, Outcome } from '../../core/judge/measure';
 import type { EyeCheckRow } from '../plan/plans';
 import { groupBy } from '../platform/group';
 import { asTheyStand, emptyTakes, type PlatedOutcome } from './empty-frame';

@@ -1,9 +1,9 @@
 import type { Setup } from '../../api/plan';
 import type { Take, TakeInList } from '../../api/takes';
-import { reportTake } from '../../core/judge/judged-take';
+import { reportTake } from '../../core/gate/judged-take';
 import { byWorst } from '../../core/judge/verdicts';
-import type { JudgedTake } from '../../core/measures/measure';
-import { asNow } from '../../core/measures/take';
+import type { JudgedTake } from '../../core/judge/measure';
+import { asNow } from '../../core/measures/take/description';
 import type { TakeMeasures, TakeReport } from '../../core/report/types';
 import { listEyeChecks, listPlanned } from '../plan/plans';
 import { findSetupOfTake, listParts } from '../plan/shoots';

@@ -5,7 +5,7 @@ import { changedMark, idParams, marked, marksFile, newMark } from '../../api/sch
 import { fileName } from '../../core/formats/file-names';
 import { planMarks, readMarks } from '../../core/formats/marks-in';
 import { exactRate, marksCsv, marksVtt, type MarkedTake } from '../../core/formats/marks-out';
-import { MOST_MARKS, type Mark } from '../../core/moments/marks';
+import { MOST_MARKS, type Mark } from '../../core/plan/marks';
 import { inTransaction, type Db } from '../platform/database';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal } from '../platform/http';

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ImportPreview } from '../../api/plan';
 import type { TakePage } from '../../api/takes';
-import type { Mark } from '../../core/moments/marks';
+import type { Mark } from '../../core/plan/marks';
 import type { BeatsFound, StillsFound } from '../../core/report/moment-types';
 import {
   Caller,

@@ -1,6 +1,6 @@
 import type { PoolClient } from 'pg';
 import type { ChangedMark } from '../../api/takes';
-import type { Mark, MarkFields } from '../../core/moments/marks';
+import type { Mark, MarkFields } from '../../core/plan/marks';
 import type { Db } from '../platform/database';
 
 const FIELDS = "jsonb_build_object('id', k.id, 'frame', k.frame, 'name', k.name, 'kind', k.kind, 'found', k.found)";

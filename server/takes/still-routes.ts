@@ -1,11 +1,11 @@
 import { access } from 'node:fs/promises';
 import { Router, type Response } from 'express';
 import { frameParams, savedStill } from '../../api/schemas';
-import { STILLS } from '../../core/measures/stills';
+import { STILLS } from '../../core/measures/stills/description';
 import { withNames } from '../../media/errors';
-import { fullPictures } from '../../media/frames';
-import { probeFile } from '../../media/probe';
-import { resizeCutout, writePng } from '../../media/still-out';
+import { fullPictures } from '../../media/ffmpeg/frames';
+import { probeFile } from '../../media/ffmpeg/probe';
+import { resizeCutout, writePng } from '../../media/write/still-out';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal, whileListening } from '../platform/http';
 import { sendFile } from '../platform/send-file';

@@ -1,10 +1,10 @@
 import type { PoolClient } from 'pg';
 import type { Take, TakeSource } from '../../api/takes';
-import type { TakeJudged } from '../../core/judge/judged-take';
+import type { TakeJudged } from '../../core/gate/judged-take';
 import type { MeterReading } from '../../core/judge/meter';
-import type { TakeFacts } from '../../core/judge/take';
-import type { Mark } from '../../core/moments/marks';
-import { asNow, TAKE } from '../../core/measures/take';
+import type { TakeFacts } from '../../core/report/summaries';
+import type { Mark } from '../../core/plan/marks';
+import { asNow, TAKE } from '../../core/measures/take/description';
 import type { Delivery } from '../../core/plan/types';
 import { clearEyeChecksOfPart } from '../plan/plans';
 import type { Db } from '../platform/database';

@@ -1,6 +1,6 @@
 import { UnusableMedia } from '../../media/errors';
-import { frameTimes } from '../../media/frame-index';
-import { probeFile } from '../../media/probe';
+import { frameTimes } from '../../media/ffmpeg/frame-index';
+import { probeFile } from '../../media/ffmpeg/probe';
 import { needLivePart } from '../plan/need';
 import { inTransaction } from '../platform/database';
 import type { House } from '../platform/house';

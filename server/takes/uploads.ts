@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { FileStore } from '@tus/file-store';
 import { Server as TusServer } from '@tus/server';
 import { Router } from 'express';
-import { bytesInWords } from '../../core/numeric/bytes';
+import { bytesInWords } from '../../core/base/numeric/bytes';
 import { FULL_DISK } from '../platform/http';
 import type { Storage } from '../platform/storage';
 

@@ -1,8 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { FEEDS } from '../../media/feeds';
-import { serveFeeds, type ThreadAnswer, type ThreadJob } from '../../media/measuring-thread';
+import { FEEDS } from '../../media/feeds/feeds';
+import { serveFeeds, type ThreadAnswer, type ThreadJob } from '../../media/feeds/measuring-thread';
 import { KEPT, layDown, sourcesHash } from '../../standin/testing/fixtures';
 
 const measure = serveFeeds(FEEDS);

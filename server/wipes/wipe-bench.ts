@@ -1,9 +1,9 @@
 import type { MeasureSent } from '../../api/measures';
 import type { Planned, Setup } from '../../api/plan';
 import type { Cover, Cut, Proof, WipeBench, WipeSide } from '../../api/wipes';
-import { COVER } from '../../core/measures/cover';
-import { CUT } from '../../core/measures/cut';
-import { PROOF } from '../../core/measures/proof';
+import { COVER } from '../../core/measures/cover/description';
+import { CUT } from '../../core/measures/cut/description';
+import { PROOF } from '../../core/measures/proof/description';
 import type { AnyMeasure } from '../../core/measures';
 import { listSetups } from '../plan/shoots';
 import type { House } from '../platform/house';

@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import type { WipeBenchPage } from '../../api/wipes';
 import { frameParams, idParams, proofFile, sidesQuery } from '../../api/schemas';
-import { pictureOf } from '../../media/picture-row';
+import { pictureOf } from '../../media/write/picture-row';
 import { needSetup, needShoot } from '../plan/need';
 import type { House } from '../platform/house';
 import { answer, checked, Refusal, sharedAnswer } from '../platform/http';

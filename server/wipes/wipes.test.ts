@@ -2,9 +2,9 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { WipeBenchPage } from '../../api/wipes';
-import type { ProofResult } from '../../core/measures/proof';
+import type { ProofResult } from '../../core/measures/proof/description';
 import type { CoverResult } from '../../core/report/wipe-types';
-import { probeFile } from '../../media/probe';
+import { probeFile } from '../../media/ffmpeg/probe';
 import {
   Caller,
   freshDatabase,

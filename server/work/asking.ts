@@ -1,6 +1,6 @@
 import { neededMeasures } from '../../core/measures/needed';
-import { OUTLINES } from '../../core/measures/outlines';
-import { TAKE } from '../../core/measures/take';
+import { OUTLINES } from '../../core/measures/outlines/description';
+import { TAKE } from '../../core/measures/take/description';
 import type { Setup } from '../../api/plan';
 import { readNeeds } from '../plan/boards';
 import { listLiveSetups } from '../plan/shoots';

@@ -3,7 +3,7 @@ import Joi from 'joi';
 import type { MeasureSent } from '../../api/measures';
 import { idParams, keyParams, marked, measureAsked } from '../../api/schemas';
 import type { AnyMeasure } from '../../core/measures';
-import type { JudgedWith } from '../../core/measures/measure';
+import type { JudgedWith } from '../../core/judge/measure';
 import { inTransaction } from '../platform/database';
 import { measureOf, type House } from '../platform/house';
 import { answer, checked, Refusal } from '../platform/http';

@@ -1,10 +1,10 @@
 import { mkdir, rename, rm } from 'node:fs/promises';
 import { dirname } from 'node:path';
-import type { TakeFacts } from '../../core/judge/take';
+import type { TakeFacts } from '../../core/report/summaries';
 import type { AnyMeasure } from '../../core/measures';
-import type { FedTake } from '../../media/feed';
-import { keptPath, sweepBeside, type Subject } from '../../media/kept-files';
-import type { ThreadAnswer } from '../../media/measuring-thread';
+import type { FedTake } from '../../media/feeds/feed';
+import { keptPath, sweepBeside, type Subject } from '../../media/store/kept-files';
+import type { ThreadAnswer } from '../../media/feeds/measuring-thread';
 import type { Db } from '../platform/database';
 import { measureOf, type House } from '../platform/house';
 import { findMeasure, findMeasureOf, keepFailure, keepResult, takesOf, wholeResult } from './measures';

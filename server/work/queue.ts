@@ -1,5 +1,5 @@
 import PgBoss from 'pg-boss';
-import type { WorkState } from '../../core/measures/measure';
+import type { WorkState } from '../../core/judge/measure';
 import type { Db } from '../platform/database';
 
 /** What a job does: make a measure, roll the stand-in camera, or write a pack. Each kind has a queue of its own, of that name. */

@@ -1,4 +1,4 @@
-import { layingSlides, type Laying, type Mark } from '../../core/moments/marks';
+import { layingSlides, type Laying, type Mark } from '../../core/plan/marks';
 import { Action } from '../components/action';
 
 interface Props {

@@ -1,5 +1,5 @@
 import { pairFound } from '../../core/testing/pair-found';
-import { insideOf } from '../../core/zone/outline';
+import { insideOf } from '../../core/base/geometry/outline';
 import { drawSeam, partBeside } from './seam-lines';
 
 test.each([

@@ -1,4 +1,4 @@
-import { OPPOSITE } from '../../core/geometry/sides';
+import { OPPOSITE } from '../../core/base/geometry/sides';
 import type { Side } from '../../core/report/types';
 import { StyleSheet } from 'react-native';
 import Svg, { Polyline } from 'react-native-svg';

@@ -1,8 +1,13 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import { judgeContents, judgeSameLight, judgeSamePosition, type PairSide } from '../../core/judge/takes-apart';
-import type { Finding } from '../../core/measures/measure';
+import {
+  judgeContents,
+  judgeSameLight,
+  judgeSamePosition,
+  type PairSide,
+} from '../../core/measures/compare/takes-apart';
+import type { Finding } from '../../core/judge/measure';
 import { LIMITS } from '../../core/judge/limits';
 import { Action } from '../components/action';
 import { Disc } from '../components/disc';

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import type { WorkState } from '../../core/measures/measure';
+import type { WorkState } from '../../core/judge/measure';
 import type { TakeReport } from '../../core/report/types';
 import type { Outlines } from '../../api/takes';
 import { request } from './client';

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import type { ChangedMark, TakePage } from '../../api/takes';
 import type { ImportPreview } from '../../api/plan';
-import type { Mark, MarkFields } from '../../core/moments/marks';
+import type { Mark, MarkFields } from '../../core/plan/marks';
 import { request } from './client';
 
 const byFrame = (a: Mark, b: Mark) => a.frame - b.frame;

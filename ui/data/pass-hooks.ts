@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import type { PassBenchPage, ZonePage } from '../../api/passes';
 import type { Planned } from '../../api/plan';
-import { turnedRound, turnedTable, unpackGaps, type PassOutlines } from '../../core/pair/kept';
+import { turnedRound, turnedTable, unpackGaps, type PassOutlines } from '../../core/movers/kept';
 import { MEASURES, type MeasureKey } from '../../core/measures';
 import type { Zone } from '../../core/tricks/zones';
 import { request, requestBytes, ServerSays } from './client';

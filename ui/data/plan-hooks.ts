@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import type { CameraNotes } from '../../core/plan/types';
-import type { SumKind, SumValues } from '../../core/sums/kinds';
+import type { SumKind, SumValues } from '../../core/calculators/kinds';
 import type { Trick, TrickWishes } from '../../core/tricks/types';
 import { request } from './client';
 import { useChange } from './hooks';

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import type { DiskRow, DiskUse } from '../../api/disk';
-import { bytesInWords } from '../../core/numeric/bytes';
+import { bytesInWords } from '../../core/base/numeric/bytes';
 import { Action } from '../components/action';
 import { Row } from '../components/row';
 import { Screen } from '../components/screen';

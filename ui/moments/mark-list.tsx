@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
-import type { Mark } from '../../core/moments/marks';
+import type { Mark } from '../../core/plan/marks';
 import { Action } from '../components/action';
 import { Failed } from '../components/states';
 import { ToolButton } from '../components/tool-button';

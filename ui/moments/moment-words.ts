@@ -1,5 +1,5 @@
-import { BEAT_WORDS } from '../../core/judge/beats';
-import { freshName, type Mark, type MarkFields } from '../../core/moments/marks';
+import { BEAT_WORDS } from '../../core/measures/beats/judge';
+import { freshName, type Mark, type MarkFields } from '../../core/plan/marks';
 import type { Beat } from '../../core/report/moment-types';
 import type { TakeReport } from '../../core/report/types';
 import type { Band } from '../viewer/ribbon';

@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { Image, StyleSheet, useWindowDimensions, View, type ScrollView } from 'react-native';
-import { openBeats, type Mark } from '../../core/moments/marks';
+import { openBeats, type Mark } from '../../core/plan/marks';
 import type { Beat } from '../../core/report/moment-types';
 import type { Box, TakeReport } from '../../core/report/types';
 import type { TakePage } from '../../api/takes';

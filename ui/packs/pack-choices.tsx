@@ -1,7 +1,7 @@
 import { StyleSheet, View } from 'react-native';
 import { SegmentedButtons, Switch } from 'react-native-paper';
 import type { PackWish } from '../../core/packs/types';
-import { bytesInWords } from '../../core/numeric/bytes';
+import { bytesInWords } from '../../core/base/numeric/bytes';
 import { Cautions } from '../components/notice';
 import { Soft, Strong } from '../components/words';
 import { TOUCH } from '../theme/palette';

@@ -1,6 +1,6 @@
 import { View } from 'react-native';
 import type { Pack } from '../../api/packs';
-import { bytesInWords } from '../../core/numeric/bytes';
+import { bytesInWords } from '../../core/base/numeric/bytes';
 import { MenuButton } from '../components/menu-button';
 import { Row } from '../components/row';
 import { Progress } from '../components/states';

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Image, Linking, StyleSheet, View } from 'react-native';
 import type { PackedFile } from '../../api/packs';
-import { bytesInWords } from '../../core/numeric/bytes';
+import { bytesInWords } from '../../core/base/numeric/bytes';
 import { Action } from '../components/action';
 import { Cautions } from '../components/notice';
 import { Row } from '../components/row';

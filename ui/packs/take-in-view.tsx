@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
 import { SegmentedButtons } from 'react-native-paper';
 import type { TakenInPack } from '../../api/packs';
-import { bytesInWords } from '../../core/numeric/bytes';
+import { bytesInWords } from '../../core/base/numeric/bytes';
 import type { Differing, TakeInChange } from '../../core/packs/take-in';
 import { Action } from '../components/action';
 import { FileButton } from '../components/file-button';

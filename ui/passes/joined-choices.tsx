@@ -6,7 +6,7 @@ import { ChoiceField } from '../forms/fields';
 import { SlideField } from '../forms/slide-field';
 import type { PassTake } from '../../api/passes';
 import { MomentChoice, OverChoice } from './moment-choices';
-import { JOINED_HOWS, JOINING_WAYS } from '../../core/pair/joining-ways';
+import { JOINED_HOWS, JOINING_WAYS } from '../../core/measures/joined/joining-ways';
 import type { Passing } from './use-passing';
 
 interface Props {

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import type { DrawnLine } from '../../core/pair/drawn';
+import type { DrawnLine } from '../../core/measures/joined/drawn';
 import {
   handlesOf,
   middleLine,

@@ -1,5 +1,5 @@
-import { OPPOSITE } from '../../core/geometry/sides';
-import type { DrawnLine } from '../../core/pair/drawn';
+import { OPPOSITE } from '../../core/base/geometry/sides';
+import type { DrawnLine } from '../../core/measures/joined/drawn';
 
 type Point = [number, number];
 

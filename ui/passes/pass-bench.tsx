@@ -21,7 +21,7 @@ import { PassFindings } from './pass-findings';
 import { PassPicture, type Seen } from './pass-picture';
 import { LineTools, SlideTools } from './pass-tools';
 import { asWished, gapBand, missingFor, saidOf } from './proof-wish';
-import { JOINING_WAYS } from '../../core/pair/joining-ways';
+import { JOINING_WAYS } from '../../core/measures/joined/joining-ways';
 import { usePassing } from './use-passing';
 
 const MODES = [

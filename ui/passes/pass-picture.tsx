@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Image, StyleSheet, View, type GestureResponderEvent, type LayoutChangeEvent } from 'react-native';
 import Svg, { Defs, Line, Path, Pattern, Polygon, Rect } from 'react-native-svg';
-import type { DrawnLine, LineAgainst } from '../../core/pair/drawn';
+import type { DrawnLine, LineAgainst } from '../../core/measures/joined/drawn';
 import type { Box } from '../../core/report/types';
 import { Layers } from '../compare/layers';
 import { SeamLines } from '../compare/seam-lines';

@@ -1,5 +1,5 @@
 import { StyleSheet, View } from 'react-native';
-import type { LineCut } from '../../core/pair/drawn';
+import type { LineCut } from '../../core/measures/joined/drawn';
 import { asLine } from '../../core/formats/shapes-in';
 import { listRuns } from '../../core/judge/runs';
 import type { PassTake } from '../../api/passes';

@@ -1,7 +1,7 @@
-import { planJoined, MOST_FRAMES } from '../../core/pair/plan-joined';
+import { planJoined, MOST_FRAMES } from '../../core/measures/joined/plan-joined';
 import type { Joined, PassTake } from '../../api/passes';
-import type { JoinedWish } from '../../core/pair/joined';
-import { JOINING_WAYS, missingOf } from '../../core/pair/joining-ways';
+import type { JoinedWish } from '../../core/measures/joined/joined';
+import { JOINING_WAYS, missingOf } from '../../core/measures/joined/joining-ways';
 import type { Band } from '../viewer/ribbon';
 import type { Passing } from './use-passing';
 

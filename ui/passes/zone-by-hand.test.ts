@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { isInside } from '../../core/zone/outline';
+import { isInside } from '../../core/base/geometry/outline';
 import { boxBetween, outlined } from './zone-by-hand';
 
 test('a box goes from corner to corner, whichever was first; a slip is none', () => {

@@ -1,4 +1,4 @@
-import { tidy } from '../../core/sums/kinds';
+import { tidy } from '../../core/calculators/kinds';
 import type { CameraNotes } from '../../core/plan/types';
 
 /** A shutter as it is read out: "1/50 s". */

@@ -1,10 +1,10 @@
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
-import { ownTrick, TRICKS } from '../../core/tricks/library';
+import { ownTrick, TRICKS } from '../../core/tricks/library/library';
 import { REQUIREMENT_KINDS, statement } from '../../core/tricks/requirement-kinds';
 import type { Trick } from '../../core/tricks/types';
-import { SUM_SHEETS } from '../../core/sums/sheets';
+import { SUM_SHEETS } from '../../core/calculators/sheets';
 import { Action } from '../components/action';
 import { Screen, useWide } from '../components/screen';
 import { Failed } from '../components/states';

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { StyleSheet, View } from 'react-native';
-import type { JudgedRequirement } from '../../core/judge/requirements';
+import type { JudgedRequirement } from '../../core/gate/requirements';
 import { decidingMeasure } from '../../core/measures';
 import { REQUIREMENT_KINDS, statement } from '../../core/tricks/requirement-kinds';
 import type { Requirement, Trick } from '../../core/tricks/types';

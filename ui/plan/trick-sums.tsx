@@ -1,6 +1,6 @@
 import { useRouter } from 'expo-router';
 import { StyleSheet, View } from 'react-native';
-import { SUM_SHEETS, workOut } from '../../core/sums/sheets';
+import { SUM_SHEETS, workOut } from '../../core/calculators/sheets';
 import { Action } from '../components/action';
 import { MenuButton } from '../components/menu-button';
 import { Row } from '../components/row';

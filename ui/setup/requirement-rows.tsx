@@ -2,7 +2,7 @@ import { MaterialCommunityIcons } from '@expo/vector-icons';
 import { Link, type Href } from 'expo-router';
 import { useState, type ReactNode } from 'react';
 import { Pressable, StyleSheet, View } from 'react-native';
-import type { Gate, GateTrick } from '../../core/judge/gate';
+import type { Gate, GateTrick } from '../../core/gate/gate';
 import { byWorst } from '../../core/judge/verdicts';
 import type { RequirementKind } from '../../core/tricks/types';
 import { ZONE_KINDS } from '../../core/tricks/zones';

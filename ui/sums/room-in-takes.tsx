@@ -1,7 +1,7 @@
 import { StyleSheet, View } from 'react-native';
 import type { PlannedPage } from '../../api/boards';
-import { doubleRoom, roomInTakes } from '../../core/sums/double-room';
-import type { SumValues } from '../../core/sums/kinds';
+import { doubleRoom, roomInTakes } from '../../core/calculators/double-room';
+import type { SumValues } from '../../core/calculators/kinds';
 import { Action } from '../components/action';
 import { Body } from '../components/words';
 import { useReport, useSetup } from '../data/hooks';

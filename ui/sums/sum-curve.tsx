@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { View } from 'react-native';
 import { LineChart } from 'react-native-chart-kit';
-import { tidy, type SumCurve } from '../../core/sums/kinds';
+import { tidy, type SumCurve } from '../../core/calculators/kinds';
 import { Mono } from '../components/words';
 import { FONT } from '../theme/palette';
 import { usePalette } from '../theme/theme';

@@ -3,7 +3,7 @@ import { Pressable, StyleSheet, View } from 'react-native';
 import { Chip } from 'react-native-paper';
 import type { TakePage } from '../../api/takes';
 import type { TakeReport } from '../../core/report/types';
-import { PURPOSES } from '../../core/tricks/purposes';
+import { PURPOSES } from '../../core/tricks/library/purposes';
 import type { Purpose } from '../../core/tricks/types';
 import { Disc, VERDICT_WORDS, verdictColor } from '../components/disc';
 import { Failed } from '../components/states';

@@ -1,6 +1,6 @@
 import { View } from 'react-native';
 import type { CoverMeasure, CutMeasure } from '../../core/report/wipe-types';
-import { maskWork, SHAPES } from '../../core/sums/mask-work';
+import { maskWork, SHAPES } from '../../core/calculators/mask-work';
 import { FactLines } from '../components/fact-lines';
 import { sideWords } from './ways-chart';
 

@@ -1,8 +1,8 @@
 import { View } from 'react-native';
-import { featherFor, type ProofWish } from '../../core/cut/proof-plan';
+import { featherFor, type ProofWish } from '../../core/measures/cut/proof-plan';
 import type { CoverMeasure, CutMeasure } from '../../core/report/wipe-types';
 import type { WipeSide } from '../../api/wipes';
-import type { Laying } from '../../core/moments/marks';
+import type { Laying } from '../../core/plan/marks';
 import { LayByMarks } from '../compare/lay-by-marks';
 import { Action } from '../components/action';
 import { Heading, Soft } from '../components/words';

@@ -9,7 +9,7 @@ import {
   type HandCover,
   type HandEdgeName,
   type HandKey,
-} from '../../core/cover/by-hand';
+} from '../../core/measures/cover/by-hand';
 import type { CoverMeasure } from '../../core/report/wipe-types';
 import { Action } from '../components/action';
 import { Failed } from '../components/states';

@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { StyleSheet, View, type ScrollView } from 'react-native';
-import { revealMode, type ProofWish } from '../../core/cut/proof-plan';
+import { revealMode, type ProofWish } from '../../core/measures/cut/proof-plan';
 import { worstOf } from '../../core/judge/verdicts';
 import type { Verdict } from '../../core/report/types';
 import { Action } from '../components/action';

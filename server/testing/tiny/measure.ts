@@ -1,4 +1,4 @@
-import type { Measure } from '../../../core/measures/measure';
+import type { Measure } from '../../../core/judge/measure';
 
 /** What the tiny measure finds: how long a take is, and how bright its picture was in each frame. */
 export interface Tiny {

@@ -1,9 +1,9 @@
 import { writeFile } from 'node:fs/promises';
 import { UnusableMedia } from '../../../media/errors';
-import type { Feed } from '../../../media/feed';
-import { FEEDS } from '../../../media/feeds';
-import { serveFeeds } from '../../../media/measuring-thread';
-import { openRecording } from '../../../media/recording';
+import type { Feed } from '../../../media/feeds/feed';
+import { FEEDS } from '../../../media/feeds/feeds';
+import { serveFeeds } from '../../../media/feeds/measuring-thread';
+import { openRecording } from '../../../media/ffmpeg/recording';
 import type { Tiny } from './measure';
 
 /** Feeds the tiny measure. A wish for 13 frames is refused, one for 17 ends the thread. */
