@@ -21,7 +21,7 @@ export class PicturePump {
 
   constructor(args: string[], outputs: 1 | 2 | 3, limits: ProcessLimits) {
     const [command, ...rest] = toolCommand('ffmpeg', ['-progress', 'pipe:4', ...args], limits);
-    this.worker = new Worker(startedFrom('media/pump-thread', '.cjs'), {
+    this.worker = new Worker(startedFrom('media/ffmpeg/pump-thread', '.cjs'), {
       workerData: { command, args: rest, outputs, silentSeconds: limits.silentSeconds, seconds: limits.seconds },
       // The thread is plain JavaScript: what the program itself was started with is not for it.
       execArgv: [],

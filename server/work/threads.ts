@@ -12,7 +12,7 @@ const THREAD_MB = 2048;
 const PATIENCE_MS = 5000;
 const IDLE_MS = 60_000;
 
-export const MEASURING_THREAD = startedFrom('media/measuring-thread');
+export const MEASURING_THREAD = startedFrom('media/feeds/measuring-thread');
 export const PACKING_THREAD = startedFrom('packs/packing-thread');
 export const ROLLING_THREAD = startedFrom('standin/rolling-thread');
 
