@@ -1,7 +1,13 @@
 /** No circle between the core's folders: what one of them is for can be said without the others. Tests may look anywhere. */
 module.exports = {
   forbidden: [
-    { name: 'no-circle-of-folders', severity: 'error', scope: 'folder', from: { path: '^core' }, to: { circular: true } },
+    {
+      name: 'no-circle-of-folders',
+      severity: 'error',
+      scope: 'folder',
+      from: { path: '^core' },
+      to: { circular: true },
+    },
   ],
   options: {
     tsConfig: { fileName: 'tsconfig.json' },
