@@ -11,11 +11,3 @@ export function few<T>(n: number, cases: readonly T[]): T[] {
 
 /** How often a property is tried: a quarter of `n`, and `n` times by `./test everything`. */
 export const runs = (n: number): number => (everything ? n : Math.ceil(n / 4));
-
-/**
- * A test that asks of one more clip what another suite asks already: run by `./test everything` alone.
- * @param inTest the suite of `./test` that asks it
- */
-export function testAgain(inTest: string, name: string, run: () => Promise<void>): void {
-  if (everything) test(`${name} (in ./test: ${inTest})`, run);
-}

@@ -1,4 +1,3 @@
-import { testAgain } from '../../core/testing/few';
 import { againstOf } from '../ffmpeg/file-source';
 import { measureBarsFiles, measureClothFiles, measureMeetFiles, measureStillsFiles } from './measure-files';
 import { execFileSync } from 'node:child_process';
@@ -99,24 +98,20 @@ test('stills: sharp frames can be held; the cut-out is theirs, opaque, at full s
   expect((await readStill(join(out, best.files!.picture))).width).toBe(WIDTH);
 });
 
-testAgain(
-  'standin/acts',
-  'spot: how far the second lies from the first, at the frames given and at the usual ones',
-  async () => {
-    const a = await outlinedTake(roll('spot-a', [somebody('min(8*t,300)', '60+t')], { seconds: 2 }));
-    const b = await outlinedTake(roll('spot-b', [somebody('270+4*t', '100')], { seconds: 2 }));
-    const empty = await againstOf(plate);
-    const report = await findSpot(a, b, empty, { at_a: 45, at_b: 10 });
-    expect(Math.abs(report.dx_px! - 10)).toBeLessThan(0.01 * WIDTH);
-    expect(Math.abs(report.dy_px! - -5)).toBeLessThan(0.01 * WIDTH);
-    expect(Math.abs(report.size_ratio! - 1)).toBeLessThan(0.05);
-    expect(judgeSpot(report, 1).verdict).toBe('holds');
-    const far = judgeSpot(await findSpot(a, b, empty, { at_a: 20, at_b: 40 }), 1);
-    expect(far.verdict).toBe('reshoot');
-    expect(far.reasons[0].fix).toMatch(/^Frames \d+ and \d+ lie nearest/);
-    await expect(findSpot(a, b, empty, { at_a: 400, at_b: 0 })).rejects.toThrow('has frames 0 to 49');
-  },
-);
+test('spot: how far the second lies from the first, at the frames given and at the usual ones', async () => {
+  const a = await outlinedTake(roll('spot-a', [somebody('min(8*t,300)', '60+t')], { seconds: 2 }));
+  const b = await outlinedTake(roll('spot-b', [somebody('270+4*t', '100')], { seconds: 2 }));
+  const empty = await againstOf(plate);
+  const report = await findSpot(a, b, empty, { at_a: 45, at_b: 10 });
+  expect(Math.abs(report.dx_px! - 10)).toBeLessThan(0.01 * WIDTH);
+  expect(Math.abs(report.dy_px! - -5)).toBeLessThan(0.01 * WIDTH);
+  expect(Math.abs(report.size_ratio! - 1)).toBeLessThan(0.05);
+  expect(judgeSpot(report, 1).verdict).toBe('holds');
+  const far = judgeSpot(await findSpot(a, b, empty, { at_a: 20, at_b: 40 }), 1);
+  expect(far.verdict).toBe('reshoot');
+  expect(far.reasons[0].fix).toMatch(/^Frames \d+ and \d+ lie nearest/);
+  await expect(findSpot(a, b, empty, { at_a: 400, at_b: 0 })).rejects.toThrow('has frames 0 to 49');
+});
 
 test('beats: starts, strikes, a step of light and a clap, each on its frame', async () => {
   const bright = `lutyuv=y='val*1.2':enable='gte(n,60)'`;
@@ -153,7 +148,7 @@ test('bars: over the lower bar, by so much, in these frames', async () => {
   await expect(measureBarsFiles(take, undefined, { ratio: 1.5 })).rejects.toThrow('Ask for a wider ratio');
 });
 
-testAgain('standin/acts', 'meet: who reacts when, when the vehicle is there, and how far to slide it', async () => {
+test('meet: who reacts when, when the vehicle is there, and how far to slide it', async () => {
   const a = roll('meet-a', [somebody('220+5*max(t-40,0)')], { seconds: 3 });
   const vehicle: Piece = { colour: '0x205030', width: 150, height: 90, x: '640-9*t', y: '230' };
   const report = await measureMeetFiles(a, roll('meet-b', [vehicle]), plate, { ratePct: 150 });
@@ -167,31 +162,25 @@ testAgain('standin/acts', 'meet: who reacts when, when the vehicle is there, and
   expect(report.strobes).toBe(true);
 });
 
-testAgain(
-  'standin/acts',
-  'cloth: hidden from when to when, the fall, and whoever stays when it has fallen',
-  async () => {
-    const cloth = (stays: boolean): Piece[] => [
-      somebody(stays ? '300' : 'if(lt(t,60),300,-200)', '140', 50, 150),
-      {
-        colour: '0x6080a0',
-        width: 180,
-        height: 240,
-        x: '235',
-        y: 'if(lt(t,20),355,if(lt(t,70),80,min(340,80+14*(t-70))))',
-      },
-    ];
-    const report = await measureClothFiles(roll('cloth', cloth(false)), plate);
-    expect(report.verdict).toBe('holds');
-    expect(Math.abs(report.hides_runs[0].start - 20)).toBeLessThanOrEqual(1);
-    expect(Math.abs(report.hides_runs[0].end - 74)).toBeLessThanOrEqual(2);
-    expect(Math.abs(report.lands_frame! - 89)).toBeLessThanOrEqual(2);
-    expect(Math.abs(report.fall!.speed_px_per_frame - 14)).toBeLessThan(1.5);
-    expect(report.leftovers).toEqual([]);
-    const betrayed = await measureClothFiles(roll('stays', cloth(true)), plate, {
-      look: { x: 320, y: 200, frame: 40 },
-    });
-    expect(betrayed.leftovers.length).toBeGreaterThan(8);
-    expect(betrayed.verdict).not.toBe('holds');
-  },
-);
+test('cloth: hidden from when to when, the fall, and whoever stays when it has fallen', async () => {
+  const cloth = (stays: boolean): Piece[] => [
+    somebody(stays ? '300' : 'if(lt(t,60),300,-200)', '140', 50, 150),
+    {
+      colour: '0x6080a0',
+      width: 180,
+      height: 240,
+      x: '235',
+      y: 'if(lt(t,20),355,if(lt(t,70),80,min(340,80+14*(t-70))))',
+    },
+  ];
+  const report = await measureClothFiles(roll('cloth', cloth(false)), plate);
+  expect(report.verdict).toBe('holds');
+  expect(Math.abs(report.hides_runs[0].start - 20)).toBeLessThanOrEqual(1);
+  expect(Math.abs(report.hides_runs[0].end - 74)).toBeLessThanOrEqual(2);
+  expect(Math.abs(report.lands_frame! - 89)).toBeLessThanOrEqual(2);
+  expect(Math.abs(report.fall!.speed_px_per_frame - 14)).toBeLessThan(1.5);
+  expect(report.leftovers).toEqual([]);
+  const betrayed = await measureClothFiles(roll('stays', cloth(true)), plate, { look: { x: 320, y: 200, frame: 40 } });
+  expect(betrayed.leftovers.length).toBeGreaterThan(8);
+  expect(betrayed.verdict).not.toBe('holds');
+});

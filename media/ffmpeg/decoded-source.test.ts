@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { Picture } from '../../core/base/image/picture';
 import { analyseTake as analyse } from '../../core/take/analyse';
 import { decodedSource, type DecodedFrames } from '../../core/take/decoded-source';
-import { few, testAgain } from '../../core/testing/few';
+import { few } from '../../core/testing/few';
 import { frameTimes } from './frame-index';
 import { pictures } from './frames';
 import { analyseTake } from '../feeds/measure-take';
@@ -100,7 +100,7 @@ test('a picture that is turned lies as it is shown', async () => {
   expect(off / ours[1][0].length).toBeLessThan(0.2);
 });
 
-testAgain('e2e/take-in-page', 'a take that something else decodes measures as its file does', async () => {
+test('a take that something else decodes measures as its file does', async () => {
   const path = clip('take.mp4', '1280x720', '-c:v', 'libx264');
   const file = await analyseTake(path, { name: 'take', fine: true });
   const own = await analyse({ name: 'take', source: decodedSource(await decoded(path)) }, { fine: true });

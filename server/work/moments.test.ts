@@ -1,4 +1,3 @@
-import { testAgain } from '../../core/testing/few';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -38,7 +37,7 @@ async function planned(trick: string) {
   };
 }
 
-testAgain('e2e/moments', 'whether a frame is sharp enough to be held is decided by measure', async () => {
+test('whether a frame is sharp enough to be held is decided by measure', async () => {
   const { roll, requirement } = await planned('held-moment');
   const fall = await roll('fall', { crossing: 'comes-and-stays', seed: 4 });
   const sharp = await requirement('sharp-at');
@@ -50,44 +49,37 @@ testAgain('e2e/moments', 'whether a frame is sharp enough to be held is decided 
   expect(stills[0]).toMatchObject({ whole: true, hold: 'holds', files: null });
 });
 
-testAgain(
-  'e2e/moments',
-  'whether one thing starts where another ended is decided by measure, and frames can be chosen',
-  async () => {
-    const { roll, requirement, setupId, plannedId } = await planned('mid-air-vanish');
-    const jump = await roll('jump', { crossing: 'left-to-right', seed: 3 });
-    const prop = await roll('prop', { crossing: 'comes-and-stays', seed: 4 });
-    await roll('plate', { crossing: 'nobody', seed: 2 });
-    const spot = await requirement('same-spot');
-    // Both may be at the same edge in these frames: what counts is that it is told.
-    expect([spot.byEye, spot.verdict]).toEqual([false, expect.stringMatching(/^(holds|workable|reshoot)$/)]);
-    expect(spot.text).toMatch(/^(At frame \d+ of the second it lies \d+ px|The two lie on the same spot)/);
-    const asked = await ask.measure('spot', [jump, prop], { at_a: 30, at_b: 45 });
-    expect(asked.result as SpotFound).toMatchObject({ at_a: 30, at_b: 45 });
-    // What is noted of the lens, and a sensor entered in a sum, say how far it is on set.
-    expect(asked.verdict!.reasons[0].fix).not.toContain('cm');
-    await ask.call('PATCH', `/setups/${setupId}`, { camera: { focal_mm: 50, focus_m: 5 } });
-    const inputs = { distance: 5, performer: 0.9, feather: 90, delivery_width: 1280, focal: 50, sensor_width: 24.9 };
-    const kept = await ask.call('POST', `/planned/${plannedId}/sums`, {
-      kind: 'double-room',
-      inputs: { ...inputs, sensor_height: 18.7, aspect: 1.778 },
-    });
-    expect(kept.status).toBe(201);
-    const again = (await ask.call<MeasureSent>('GET', `/measures/${asked.id}`)).body;
-    expect(again.verdict!.reasons[0].fix).toMatch(
-      /\d px \(about \d+(\.\d)? cm\) to the (left|right).*, at 5 m, and roll/,
-    );
-    const wrong = await ask.call<{ error: string }>('POST', '/measures/spot', {
-      take: jump,
-      against: prop,
-      wish: { at_a: 4000, at_b: null },
-    });
-    expect(wrong).toMatchObject({
-      status: 422,
-      body: { error: 'The first take has frames 0 to 59; give one of them.' },
-    });
-  },
-);
+test('whether one thing starts where another ended is decided by measure, and frames can be chosen', async () => {
+  const { roll, requirement, setupId, plannedId } = await planned('mid-air-vanish');
+  const jump = await roll('jump', { crossing: 'left-to-right', seed: 3 });
+  const prop = await roll('prop', { crossing: 'comes-and-stays', seed: 4 });
+  await roll('plate', { crossing: 'nobody', seed: 2 });
+  const spot = await requirement('same-spot');
+  // Both may be at the same edge in these frames: what counts is that it is told.
+  expect([spot.byEye, spot.verdict]).toEqual([false, expect.stringMatching(/^(holds|workable|reshoot)$/)]);
+  expect(spot.text).toMatch(/^(At frame \d+ of the second it lies \d+ px|The two lie on the same spot)/);
+  const asked = await ask.measure('spot', [jump, prop], { at_a: 30, at_b: 45 });
+  expect(asked.result as SpotFound).toMatchObject({ at_a: 30, at_b: 45 });
+  // What is noted of the lens, and a sensor entered in a sum, say how far it is on set.
+  expect(asked.verdict!.reasons[0].fix).not.toContain('cm');
+  await ask.call('PATCH', `/setups/${setupId}`, { camera: { focal_mm: 50, focus_m: 5 } });
+  const inputs = { distance: 5, performer: 0.9, feather: 90, delivery_width: 1280, focal: 50, sensor_width: 24.9 };
+  const kept = await ask.call('POST', `/planned/${plannedId}/sums`, {
+    kind: 'double-room',
+    inputs: { ...inputs, sensor_height: 18.7, aspect: 1.778 },
+  });
+  expect(kept.status).toBe(201);
+  const again = (await ask.call<MeasureSent>('GET', `/measures/${asked.id}`)).body;
+  expect(again.verdict!.reasons[0].fix).toMatch(
+    /\d px \(about \d+(\.\d)? cm\) to the (left|right).*, at 5 m, and roll/,
+  );
+  const wrong = await ask.call<{ error: string }>('POST', '/measures/spot', {
+    take: jump,
+    against: prop,
+    wish: { at_a: 4000, at_b: null },
+  });
+  expect(wrong).toMatchObject({ status: 422, body: { error: 'The first take has frames 0 to 59; give one of them.' } });
+});
 
 test('a cloth is told by the plate: without one a sentence says so, and where there is no cloth it is unjudged', async () => {
   const { roll, requirement } = await planned('cloth-drop');

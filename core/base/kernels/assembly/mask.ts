@@ -1,4 +1,4 @@
-/** Masks of 0 and 1; see core/base/image/mask.ts, fills.ts, steady.ts and unlike.ts. */
+/** Masks of 0 and 1; see core/base/image/mask.ts, and fills.ts, steady.ts and unlike.ts in core/measures/cover. */
 
 /** Adds bytes to others, each where it lies `count` bytes on. */
 // @ts-ignore: decorator

@@ -1,4 +1,4 @@
-/** What lies behind an object, and where a picture is something else; see core/motion and core/measures/cover/unlike.ts. */
+/** What lies behind an object, and where a picture is something else; see core/base/image/panorama.ts and core/measures/cover/unlike.ts. */
 
 /** So near to the field's edge places are looked at one by one. */
 const RIM: f64 = 0.001;
