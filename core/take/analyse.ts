@@ -67,7 +67,7 @@ interface Decoded extends Omit<WholeFile, 'ending'> {
   reading: Reading;
   detail: DetailMeter;
   fine: FineStack | null;
-  some: SomePictures | null;
+  some: SomePictures;
   /** Lets go of what was kept. */
   close: () => void;
   grain: number;
@@ -84,7 +84,7 @@ async function decodeTake({ source }: Recorded, options: TakeOptions, run?: Run)
   const detail = new DetailMeter(stores[1]);
   const stack = new PictureStack(stores[2]);
   const fine = options.fine ? new FineStack(stores[3]) : null;
-  const some = options.fine ? new SomePictures() : null;
+  const some = new SomePictures();
   let grain = NaN;
   try {
     let done = 0;
@@ -95,7 +95,7 @@ async function decodeTake({ source }: Recorded, options: TakeOptions, run?: Run)
       detail.frame(picture.luma);
       stack.frame(picture);
       fine?.frame(picture.luma, picture.fineColour);
-      some?.frame(picture.luma);
+      some.frame(picture.luma);
       done++;
       if (done % 10 === 0) options.onProgress?.(done, Math.max(done, reading.expected()));
     }
@@ -194,7 +194,7 @@ function analyse(
     focus: run && isPart(run, stack.count) ? focusWithin(focus, run) : focus,
     detail: freeDetail(detail, occupied),
     grain,
-    kept: some?.pictures ?? null,
+    kept: some.pictures,
     fine: fine && outlineFinely(fine, { scene, figures, poses, factorX: size.factorX }),
   };
 }

@@ -40,7 +40,7 @@ export interface TakeAnalysis {
   grain: number;
   /** Whoever is in, outlined finely, where that was asked for. */
   fine: FineOutlines | null;
-  /** Some of its pictures, where that was asked for. */
+  /** Some of its pictures; null where they were not kept. */
   kept?: KeptPicture[] | null;
 }
 

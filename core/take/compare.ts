@@ -25,18 +25,8 @@ export async function comparePlate(
   options: PlateOptions = {},
 ): Promise<PlateGap> {
   const { analysis: a } = take;
-  const {
-    probe,
-    recording,
-    presence,
-    clear,
-    picture: plate,
-    offset,
-    uncertainty,
-    grain,
-  } = await layTogether(take, against, options);
-  const behind: Picture | SmallPlate =
-    recording?.scene && clear === null ? { background: recording.scene.background } : plate;
+  const { probe, recording, presence, picture, offset, uncertainty, grain } = await layTogether(take, against, options);
+  const behind: Picture | SmallPlate = picture ?? { background: recording!.scene!.background };
   const gap =
     a.scene &&
     comparePictures({
@@ -51,11 +41,11 @@ export async function comparePlate(
       height: a.probe.height,
     });
   const parted =
-    gap && (await told(take, against, gap, { recording, plate, background: a.scene!.background }, options));
+    gap && (await told(take, against, gap, { recording, behind, background: a.scene!.background }, options));
   const light = gap?.light
     ? { ...gap.light, fade_in_frames: fadeInFrames(gap.light.gap_stops, gap.light.worst_region?.stops ?? 0) }
     : null;
-  const focus = compareDetail(recording && clear === null ? recording.detail : detailOf(plate), a.detail);
+  const focus = compareDetail(picture ? detailOf(picture) : recording!.detail, a.detail);
   const never =
     recording && presence && judgeCleanPlate(presence, recording.media.frame_count, 1).verdict === 'reshoot';
   const small = recording?.scene?.background;
@@ -85,13 +75,14 @@ async function told(
   take: MeasuredTake,
   against: Against,
   { moved, intruders }: PictureGap,
-  known: { recording: TakeAnalysis | null; plate: Picture; background: Background },
+  known: { recording: TakeAnalysis | null; behind: Picture | SmallPlate; background: Background },
   { signal }: PlateOptions,
 ): Promise<Pick<PictureGap, 'moved' | 'intruders'>> {
   const open = moved.filter((m) => m.only === null);
   if (open.length === 0) return { moved, intruders };
-  const { recording, plate, background } = known;
-  const still = { width: background.width, height: background.height, luma: plate.small.luma };
+  const { recording, behind, background } = known;
+  const luma = 'background' in behind ? behind.background.luma : behind.small.luma;
+  const still = { width: background.width, height: background.height, luma };
   const inTake = await cameOrWent(take, still, open, signal);
   const file = recording && { ...against, analysis: recording };
   const inOther = file ? await cameOrWent(file, background, open, signal) : [];

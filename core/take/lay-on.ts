@@ -21,19 +21,25 @@ export interface LaidTogether {
   probe: PictureFacts;
   recording: TakeAnalysis | null;
   presence: PresenceMeasure | null;
-  /** The frame of it that stands for it, where that is clear. */
-  clear: number | null;
-  picture: Picture;
+  /** The other's picture; null where its background, which all of its frames made, stands for it. */
+  picture: Picture | null;
   /** Where the other's picture, and where its reference frame, lies in the take's reference frame, source pixels. */
-  offset: { pictures: Similarity; references: Similarity } | null;
+  offset: Placed['offset'];
   uncertainty: number | null;
   /** Grain of the take over the other's. */
   grain: number | null;
 }
 
+interface Placed {
+  offset: { pictures: Similarity; references: Similarity } | null;
+  uncertainty: number | null;
+  grain: number | null;
+}
+
 /**
- * Lays a still picture or a recording on a take. Of a recording, the middle of its longest clear run is taken, or, when
- * somebody is always in, the frame that shows the most.
+ * Lays a still picture or a recording on a take. The background of a recording stands for it, and nothing is decoded
+ * where pictures were kept of both; else the middle of its longest clear run does, or, when somebody is always in, the
+ * frame that shows the most.
  * @throws UnusableMedia when a file cannot be used
  */
 export async function layTogether(
@@ -46,21 +52,17 @@ export async function layTogether(
   const size = measureSize(a.probe.width, a.probe.height);
   const recording = probe.still ? null : (against.analysis ?? (await analyseTake(against, { signal: options.signal })));
   const presence = recording && presenceOf(recording);
+  const kept = recording?.scene ? layKept(a, recording) : null;
+  if (kept) return { probe, recording, presence, picture: null, ...kept };
   const longest = presence?.clear_runs.reduce((x, y) => (y.end - y.start > x.end - x.start ? y : x), {
     start: 0,
     end: -1,
   });
   const clear = recording && longest && longest.end >= longest.start ? bestFrame(recording, longest) : null;
   const frame = clear ?? (recording ? (leastHidden(recording, 1)[0] ?? 0) : 0);
-  const picture = await onePicture(against, size, frame, a, options);
-  const { offset, uncertainty, grain } = await findOffset(
-    take,
-    picture,
-    size,
-    recording && recording.poses[frame],
-    options,
-  );
-  return { probe, recording, presence, clear, picture, offset, uncertainty, grain };
+  const shown = await onePicture(against, size, frame, a, options);
+  const placed = await findOffset(take, shown, size, recording && recording.poses[frame], options);
+  return { probe, recording, presence, picture: recording?.scene && clear === null ? null : shown, ...placed };
 }
 
 /** Detail within this share of the best counts as sharp. */
@@ -132,31 +134,34 @@ async function findOffset(
   const lock = new LockMeter();
   lock.frame(plate.luma);
   const looked = leastHidden(a, LOOKS);
-  let first: Plane | null = null,
-    last: Plane | null = null;
+  const ends: Plane[] = [];
   if (looked.length) {
     let left = looked.length;
     for await (const p of take.source.pictures({ only: looked, signal: options.signal })) {
       lock.frame(p.luma);
-      if (!first) first = { ...p.luma, data: p.luma.data.slice() };
-      else last = { ...p.luma, data: p.luma.data.slice() };
+      ends[Math.min(1, ends.length)] = { ...p.luma, data: p.luma.data.slice() };
       // What comes after the last of them need not be decoded.
       if (--left === 0) break;
     }
   }
-  const { offset, uncertainty, displacement } = placeIn(lock, looked, a, size, platePose);
-  const grain = first && last && still(displacement, size.factorX) ? grainRatio(first, last, plate.luma) : null;
-  return { offset, uncertainty, grain };
+  return placeIn(lock, { frames: looked, ends, plate: plate.luma }, a, size, platePose);
+}
+
+/** Frames of a take that were looked at, the pictures of the first and the last of them, and the other picture. */
+interface Looked {
+  frames: readonly number[];
+  ends: readonly Plane[];
+  plate: Plane;
 }
 
 /** What follows from the lock of a picture of another place and some frames of a take, in that order. */
 function placeIn(
   lock: LockMeter,
-  looked: readonly number[],
+  { frames: looked, ends, plate }: Looked,
   a: TakeAnalysis,
   size: MeasureSize,
   platePose: Similarity | null,
-): Pick<LaidTogether, 'offset' | 'uncertainty'> & { displacement: (number | null)[] } {
+): Placed {
   const { path, uncertainty_px: uncertainty } = lock.finish({
     width: a.probe.width,
     height: a.probe.height,
@@ -165,7 +170,9 @@ function placeIn(
     fps: 25,
     againstFirst: true,
   });
-  const displacement = path.displacement_px.slice(1);
+  const [first, last] = ends;
+  const alike = first && last && still(path.displacement_px.slice(1), size.factorX);
+  const grain = alike ? grainRatio(first, last, plate) : null;
   const found = looked.flatMap((n, k): Similarity[] => {
     const own = a.poses[n];
     const dx = path.dx_px[k + 1];
@@ -179,7 +186,7 @@ function placeIn(
       }),
     ];
   });
-  if (found.length < Math.max(1, looked.length / 3)) return { offset: null, uncertainty, displacement };
+  if (found.length < Math.max(1, looked.length / 3)) return { offset: null, uncertainty, grain };
   const middle = (pick: (s: Similarity) => number) => median(found.map(pick));
   const inPicture = {
     dx: middle((s) => s.dx),
@@ -190,15 +197,12 @@ function placeIn(
   return {
     offset: { pictures: inPicture, references: platePose ? composeSimilarity(inPicture, platePose) : inPicture },
     uncertainty,
-    displacement,
+    grain,
   };
 }
 
 /** Where two recordings of one place lie on each other, by pictures that were kept of both; null where none were. */
-export function layKept(
-  take: TakeAnalysis,
-  against: TakeAnalysis,
-): Pick<LaidTogether, 'offset' | 'uncertainty'> | null {
+export function layKept(take: TakeAnalysis, against: TakeAnalysis): Placed | null {
   if (!take.kept?.length || !against.kept?.length) return null;
   const best = (of: TakeAnalysis, most: number) => {
     const frames = leastHidden(of, most, new Set(of.kept!.map((p) => p.frame)));
@@ -206,12 +210,13 @@ export function layKept(
   };
   const [plate] = best(against, 1),
     looked = best(take, LOOKS);
-  if (!plate || looked.length === 0) return { offset: null, uncertainty: null };
+  if (!plate || looked.length === 0) return { offset: null, uncertainty: null, grain: null };
   const lock = new LockMeter();
   for (const { luma } of [plate, ...looked]) lock.frame(luma);
   const size = measureSize(take.probe.width, take.probe.height);
   const frames = looked.map((p) => p.frame);
-  return placeIn(lock, frames, take, size, against.poses[plate.frame]);
+  const ends = looked.length > 1 ? [looked[0].luma, looked[looked.length - 1].luma] : [];
+  return placeIn(lock, { frames, ends, plate: plate.luma }, take, size, against.poses[plate.frame]);
 }
 
 /** Whether pictures lie on each other so closely, measuring pixels, that what differs is grain. */

@@ -58,8 +58,9 @@ export async function findPair(a: MeasuredTake, b: MeasuredTake, options: PairOp
   let always: { a: Uint8Array | null; b: Uint8Array | null } = throughout;
   if (options.plate) {
     options.onProgress?.('laying the plate on both');
-    const onA = await layTogether(a, options.plate, { signal }),
-      onB = await layTogether(b, options.plate, { signal });
+    const onA = await layTogether(a, options.plate, { signal });
+    const plate = { ...options.plate, analysis: onA.recording ?? undefined };
+    const onB = await layTogether(b, plate, { signal });
     const ownA = againstPlate(one, onA),
       ownB = againstPlate(two, onB);
     const onShared = ownB && place ? laidBack(standing(ownB, 'take', size, 'take'), place, one.factor, size) : null;

@@ -64,15 +64,11 @@ export interface Size {
 }
 
 /** A take's plate laid on the take's background; null when they show too little in common. */
-export function againstPlate(take: TakeAnalysis, { recording, clear, picture, offset }: LaidTogether): LaidOn | null {
+export function againstPlate(take: TakeAnalysis, { recording, picture, offset }: LaidTogether): LaidOn | null {
   if (!take.scene || !offset) return null;
-  const behind = recording?.scene && clear === null ? { background: recording.scene.background } : null;
-  return against(
-    take,
-    behind ?? picture,
-    behind ? offset.references : offset.pictures,
-    recording?.scene?.background.restless,
-  );
+  const scene = recording?.scene;
+  if (picture) return against(take, picture, offset.pictures, scene?.background.restless);
+  return scene ? against(take, { background: scene.background }, offset.references, scene.background.restless) : null;
 }
 
 /** Another picture of the place laid on a take's background. @param offset where the take's reference frame lies in it, source pixels */

@@ -15,7 +15,7 @@ import { fileOf, type FedTake, type Feed, type FeedTask } from './feed';
 import { partsOf } from '../../core/take/joined-parts';
 import { renderJoined } from '../write/joined-proof';
 import { decodeFinely } from '../../core/take/fine-outlines';
-import { packAnalysis, packFine, unpackAnalysis, unpackFine } from '../store/kept-analysis';
+import { packAnalysis, packFine, packPictures, unpackAnalysis, unpackFine, unpackPictures } from '../store/kept-analysis';
 import { keepWhole } from '../store/kept-files';
 import { packShape, unpackShape } from '../store/kept-shape';
 import { findBeats } from '../../core/take/beats';
@@ -46,6 +46,7 @@ export const FEEDS: { [K in MeasureKey]: Feed<WishOf<K>, ResultOf<K>> } = {
     const outlines = outlinesOf(found);
     if (outlines) await writeFile(fresh('outlines.json'), JSON.stringify(outlines));
     await writeFile(fresh('analysis'), packAnalysis(found));
+    await writeFile(fresh('pictures'), packPictures(found));
     return measuresOf(found);
   },
 
@@ -280,12 +281,15 @@ async function plateOf(task: FeedTask, signal: AbortSignal): Promise<MeasuredTak
 /** A take with all that was found in it; measured again when that was not kept. */
 async function analysedTake(task: FeedTask, take: FedTake, signal: AbortSignal): Promise<MeasuredTake> {
   const { path, name } = take;
-  const kept = fileOf(task, 'take', take, 'analysis');
-  const bytes = await readFile(kept).catch(() => null);
+  const at = (name: string) => fileOf(task, 'take', take, name);
+  const [bytes, pictures] = await Promise.all(
+    ['analysis', 'pictures'].map((name) => readFile(at(name)).catch(() => null)),
+  );
   const known = bytes && unpackAnalysis(bytes);
-  if (known) return takeOf(path, name, known);
+  if (known) return takeOf(path, name, { ...known, kept: pictures && unpackPictures(pictures) });
   const analysis = await analyseTake(path, { name, signal });
-  await keepWhole(kept, packAnalysis(analysis));
+  await keepWhole(at('analysis'), packAnalysis(analysis));
+  await keepWhole(at('pictures'), packPictures(analysis));
   return takeOf(path, name, analysis);
 }
 

@@ -9,9 +9,11 @@ const VERSION = 3;
 const pack = (kept: object) => gzipSync(serialize({ version: VERSION, ...kept }), { level: 1 });
 
 /** Reads what `pack` wrote; null when it is of another version or not whole. */
-function unpack<T>(bytes: Buffer): T | null {
+const unpack = <T>(bytes: Buffer): T | null => read<T>(() => gunzipSync(bytes));
+
+function read<T>(bytes: () => Buffer): T | null {
   try {
-    const kept = deserialize(gunzipSync(bytes)) as T & { version: number };
+    const kept = deserialize(bytes()) as T & { version: number };
     return kept.version === VERSION ? kept : null;
   } catch {
     return null;
@@ -20,13 +22,21 @@ function unpack<T>(bytes: Buffer): T | null {
 
 /** What was found in a take, as bytes to be kept, so that plates and comparisons need not measure it again. */
 export function packAnalysis(analysis: TakeAnalysis): Buffer {
-  return pack({ analysis: { ...analysis, scene: analysis.scene && { ...analysis.scene, zones: [] } } });
+  const scene = analysis.scene && { ...analysis.scene, zones: [] };
+  return pack({ analysis: { ...analysis, scene, kept: null } });
 }
 
 /** Reads what `packAnalysis` wrote; null when it is of another version or not whole. */
 export function unpackAnalysis(bytes: Buffer): TakeAnalysis | null {
   return unpack<{ analysis: TakeAnalysis }>(bytes)?.analysis ?? null;
 }
+
+/** Some pictures of a take, as bytes to be kept: grain is hardly packed by anything that is quick. */
+export const packPictures = ({ kept }: TakeAnalysis): Buffer => serialize({ version: VERSION, kept: kept ?? null });
+
+/** Reads what `packPictures` wrote; null when it is of another version or not whole, or none were kept. */
+export const unpackPictures = (bytes: Buffer): TakeAnalysis['kept'] =>
+  read<{ kept: TakeAnalysis['kept'] }>(() => bytes)?.kept ?? null;
 
 /** Who is in a take, outlined finely, as bytes to be kept. */
 export const packFine = (fine: FineOutlines | null): Buffer => pack({ fine });

@@ -7,7 +7,7 @@ import type { Measure } from '../../judge/measure';
 export const COMPARE: Measure<object, PlateGap, PlateGap> = {
   key: 'compare',
   finds: 'what lies between two takes',
-  version: 4,
+  version: 5,
   reads: 1,
   takes: 2,
   ordered: false,

@@ -6,9 +6,9 @@ import { outcomesOf, type Asked, type Finding, type Measure } from '../../judge/
 export const PAIR: Measure<object, PairFound, Omit<PairFound, 'path'>> = {
   key: 'pair',
   finds: 'where two passes meet',
-  // From version 3 on it keeps what lines drawn by hand are held against, from 4 on it tells light thrown over the line,
-  // from 5 on a floor that mirrors somebody, and how a line moves from place to place.
-  version: 8,
+  // From version 3 on it keeps what lines drawn by hand are held against, from 5 on how a line
+  // moves from place to place, from 9 on light thrown over the line and a floor that mirrors somebody.
+  version: 9,
   reads: 2,
   takes: 2,
   ordered: false,

@@ -37,7 +37,7 @@ export function asNow<T extends TakeFacts | TakeMeasures>(found: T): T {
 export const TAKE: Measure<object, TakeMeasures, TakeFacts> = {
   key: 'take',
   finds: 'movement, light, focus, and who is in',
-  version: 10,
+  version: 11,
   reads: 1,
   takes: 1,
   ordered: true,
