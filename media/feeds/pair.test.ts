@@ -11,6 +11,9 @@ import { evenTogether } from '../../core/take/pair';
 import { probeFile } from '../ffmpeg/probe';
 import { decodeFinely } from '../../core/take/fine-outlines';
 import { wallPicture } from '../testing/wall-clip';
+import { MEASURES } from '../../core/measures';
+import type { PairFound } from '../../core/report/pair-types';
+import { PlainMeasures } from './plain-measures';
 
 const folder = mkdtempSync(join(tmpdir(), 'umbrastat-pair-'));
 const [WIDTH, FRAMES, BODY] = [640, 60, 60];
@@ -115,4 +118,26 @@ test('passes of two sizes are refused with a sentence', async () => {
   const a = roll('large', '2.5*(n-1)-60');
   execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', a, '-vf', 'scale=320:180', small]);
   await expect(measurePairFiles(a, small)).rejects.toThrow(/"large.mp4" is 640 x 360 and "small.mp4" 320 x 180/);
+});
+
+/** Two passes as the app measures them: each take, its outlines, and then the two by what was kept of them. */
+async function asTheAppDoes(paths: readonly [string, string], between: () => void) {
+  const root = mkdtempSync(join(folder, 'kept-'));
+  const plain = new PlainMeasures(root, undefined, () => undefined);
+  const takes = [await plain.fed(paths[0], 'a', [MEASURES.pair]), await plain.fed(paths[1], 'b', [MEASURES.pair])];
+  for (const take of takes) await plain.make(MEASURES.outlines, [take], {});
+  between();
+  return (await plain.make(MEASURES.pair, takes, {})) as PairFound;
+}
+
+test('the app finds what the command line does, light that somebody throws too, and decodes nothing for it', async () => {
+  // While they stand there the wall far on the other side is brighter.
+  const lit = `[c];[c]split[p][q];[q]crop=150:120:440:40,lutyuv=y='val*1.2'[r];[p][r]overlay=440:40:enable='gte(n,20)'`;
+  const a = roll('lights', `if(gte(n,20),40,-100)`, lit),
+    b = roll('is-lit', '640-2.5*(n-1)');
+  const { seam, thrown, overlap_runs, mirrored } = await measurePairFiles(a, b);
+  expect(thrown!.a!.stops).toBeGreaterThan(0.15);
+  const found = await asTheAppDoes([a, b], () => [a, b].forEach((path) => rmSync(path)));
+  expect(found).toMatchObject({ thrown, overlap_runs, mirrored });
+  expect(found.seam!.points).toEqual(seam!.points);
 });

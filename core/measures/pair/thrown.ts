@@ -48,24 +48,21 @@ export function thrownLight(
 ): Thrown | null {
   const stops = stopsTable(curve);
   const levels = background.luma.map((v) => between(stops, v));
-  const read = pictures.map((p) => ({
-    ...p,
-    light: changeOf(p, background, stops, levels),
-    somebody: standsBefore(p.figures, background.width, beyond),
-  }));
-  // Clouds and lamps change it too, whoever is in.
-  const itself = new Float32Array(levels.length);
-  for (const { light, figures, somebody } of read)
-    if (!somebody) {
-      light.forEach((v, i) => !Number.isNaN(v) && (itself[i] = max(itself[i], abs(v))));
-      eachRun(figures, background.width, (first, last) => itself.fill(Infinity, first, last + 1));
-    }
+  const read = pictures.map((p) => {
+    const somebody = standsBefore(p.figures, background.width, beyond);
+    return { ...p, somebody, light: changeOf(p, background, stops, levels, somebody ? eachRun : eachBody) };
+  });
+  const empty = read.filter((p) => !p.somebody);
+  const { usual, itself } = withoutAnybody(empty, levels.length);
+  for (const { figures } of empty)
+    eachBody(figures, background.width, (first, last) => itself.fill(Infinity, first, last + 1));
   const found = read.flatMap(({ frame, light, somebody }) => {
     if (!somebody) return [];
     let n = 0,
       most = 0,
       at = -1;
-    light.forEach((v, i) => {
+    light.forEach((own, i) => {
+      const v = own - usual[i];
       if (!beyond[i] || !(abs(v) > max(LEAST_STOPS, TIMES * itself[i]))) return;
       n++;
       if (abs(v) > abs(most)) [most, at] = [v, i];
@@ -89,6 +86,25 @@ export function thrownLight(
   };
 }
 
+/**
+ * Light at each small pixel while nobody is in, stops from the background's, which may have been learned in what somebody
+ * throws; and by how much clouds and lamps change it by themselves.
+ */
+function withoutAnybody(
+  empty: readonly { light: Float32Array }[],
+  count: number,
+): { usual: Float32Array; itself: Float32Array } {
+  const usual = new Float32Array(count),
+    itself = new Float32Array(count);
+  for (let i = 0; i < count; i++) {
+    const seen = empty.flatMap(({ light }) => (Number.isNaN(light[i]) ? [] : [light[i]]));
+    if (seen.length === 0) continue;
+    usual[i] = seen.reduce((sum, v) => sum + v, 0) / seen.length;
+    itself[i] = seen.reduce((most, v) => max(most, abs(v - usual[i])), 0);
+  }
+  return { usual, itself };
+}
+
 /** Whether anybody's body is in the part that is the pass's own. */
 function standsBefore(figures: PassPicture['figures'], width: number, beyond: Uint8Array): boolean {
   let n = 0;
@@ -98,18 +114,22 @@ function standsBefore(figures: PassPicture['figures'], width: number, beyond: Ui
   return n >= LEAST_BODY;
 }
 
-/** Stops by which a picture is brighter than the background at each small pixel, less what all of it is; NaN where it cannot be told. */
+/**
+ * Stops by which a picture is brighter than the background at each small pixel, less what all of it is; NaN where it cannot
+ * be told. @param eachHidden bodies with their shadows; bodies alone while nobody throws any
+ */
 function changeOf(
   { picture, figures }: PassPicture,
   { width, height, luma, restless }: Background,
   stops: Float32Array,
   levels: Float32Array,
+  eachHidden: typeof eachRun,
 ): Float32Array {
   const count = width * height;
   const free = picture.seen?.slice() ?? new Uint8Array(count).fill(1);
   for (let i = 0; i < count; i++)
     if (restless[i] || luma[i] < LEVELS.low || luma[i] > LEVELS.high || picture.luma[i] > LEVELS.high) free[i] = 0;
-  eachRun(figures, width, (first, last) => {
+  eachHidden(figures, width, (first, last) => {
     const y = (first / width) | 0;
     for (let v = max(0, y - RIM); v <= min(height - 1, y + RIM); v++)
       free.fill(0, v * width + max(0, (first % width) - RIM), v * width + min(width - 1, (last % width) + RIM) + 1);
