@@ -6,6 +6,7 @@
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Take, TakePage } from '../api/takes';
 import { Caller, freshDatabase, startServer, until } from '../server/testing/running-server';
 import { recordTake } from '../standin/record';
 import type { CameraSettings } from '../standin/settings';
@@ -64,7 +65,7 @@ async function wait(width: number, seconds: number): Promise<{ gate: number; own
     const bytes = await clipOf(2, width, seconds);
     const [part, upload] = [await partOf(PARTS[2].part), await ask.upload(bytes)];
     const began = performance.now();
-    const second = await ask.call('POST', `/parts/${part}/takes`, { upload_id: upload, name: 'pass-b.mp4' });
+    const second = await ask.call<Take>('POST', `/parts/${part}/takes`, { upload_id: upload, name: 'pass-b.mp4' });
     const since = () => (performance.now() - began) / 1000;
     const looking = async () => {
       await new Promise((resolve) => {
@@ -72,7 +73,7 @@ async function wait(width: number, seconds: number): Promise<{ gate: number; own
       });
     };
     for (;;) {
-      const { body } = await ask.call('GET', `/takes/${second.body.id}`);
+      const { body } = await ask.call<TakePage>('GET', `/takes/${second.body.id}`);
       if (body.state === 'failed') throw new Error(`The take could not be measured: ${body.failure}`);
       if (body.state === 'done') break;
       await looking();

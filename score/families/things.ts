@@ -19,6 +19,7 @@ import {
   type ScoreClip,
 } from '../clip';
 import type { ClipRecipe } from '../compose';
+import type { Run } from '../../core/report/types';
 import { masksOf } from '../masks';
 import { paintFigure, type Pose } from '../subjects';
 
@@ -216,22 +217,26 @@ export async function bars(k: number, sealed: boolean): Promise<ScoreClip> {
       const box = boxIn(m, take.truth.width);
       return box ? box.bottom - (height - bar) : -1;
     });
-    // Two pixels over are told or not.
-    const runs = runsWhere(frames, (f) => depth[f] > 2);
+    // Outlines lie on pixels of two and are known to one of those: who only grazes the bar by less is told or not.
+    const deep = ({ start, end }: Run) => Math.max(...depth.slice(start, end + 1)) > GRAZES_PX;
+    const runs = runsWhere(frames, (f) => depth[f] > 2).filter(deep);
     return allOf(
       runsAre(
-        told.crosses.filter((c) => c.edge === 'bottom' && (runs.length > 0 || c.depth_px > 3)).map((c) => c.run),
+        told.crosses.filter((c) => c.edge === 'bottom' && (c.depth_px > GRAZES_PX || deep(c.run))).map((c) => c.run),
         runs,
       ),
       holds(
         told.crosses.every((c) => c.edge === 'bottom'),
         'told over the upper bar',
       ),
-      runs.length ? numberIs('depth', told.crosses[0]?.depth_px, Math.max(...depth), 5) : {},
+      runs.length ? numberIs('depth', Math.max(...told.crosses.map((c) => c.depth_px)), Math.max(...depth), 5) : {},
     );
   };
   return { name, judge };
 }
+
+/** Depth over a bar up to which it is told or not, pixels of the source. */
+const GRAZES_PX = 4;
 
 /** A thing that hangs and drifts, or somebody who jumps. */
 export async function figure(k: number, sealed: boolean): Promise<ScoreClip> {
