@@ -15,7 +15,14 @@ import { fileOf, type FedTake, type Feed, type FeedTask } from './feed';
 import { partsOf } from '../../core/take/joined-parts';
 import { renderJoined } from '../write/joined-proof';
 import { decodeFinely } from '../../core/take/fine-outlines';
-import { packAnalysis, packFine, packPictures, unpackAnalysis, unpackFine, unpackPictures } from '../store/kept-analysis';
+import {
+  packAnalysis,
+  packFine,
+  packPictures,
+  unpackAnalysis,
+  unpackFine,
+  unpackPictures,
+} from '../store/kept-analysis';
 import { keepWhole } from '../store/kept-files';
 import { packShape, unpackShape } from '../store/kept-shape';
 import { findBeats } from '../../core/take/beats';
