@@ -77,7 +77,7 @@ const workOn = async (takeId: string): Promise<Work> => {
 /** Nothing half made may lie among the kept files. */
 const leftOver = () =>
   readdirSync(join(data, 'proxies')).filter(
-    (f) => !/^[0-9a-f]{64}\.(jpegs(\.index)?|outlines\.json|analysis|fine)$/.test(f),
+    (f) => !/^[0-9a-f]{64}\.(jpegs(\.index)?|outlines\.json|analysis|pictures|fine)$/.test(f),
   );
 
 test('while a take is measured, other requests are answered', async () => {
