@@ -95,7 +95,7 @@ async function decodeTake({ source }: Recorded, options: TakeOptions, run?: Run)
       detail.frame(picture.luma);
       stack.frame(picture);
       fine?.frame(picture.luma, picture.fineColour);
-      some.frame(picture.luma);
+      some.frame(picture);
       done++;
       if (done % 10 === 0) options.onProgress?.(done, Math.max(done, reading.expected()));
     }

@@ -10,6 +10,7 @@ import { median } from '../base/numeric/quantile';
 import { grainRatio } from '../base/image/grain';
 import type { PresenceMeasure, Run } from '../report/types';
 import { analyseTake } from './analyse';
+import { ownPicture, type KeptPicture } from './some-pictures';
 import type { PlateOptions } from './plate';
 
 /** Frames in which the take's place against the plate is looked at. */
@@ -37,9 +38,8 @@ interface Placed {
 }
 
 /**
- * Lays a still picture or a recording on a take. The background of a recording stands for it, and nothing is decoded
- * where pictures were kept of both; else the middle of its longest clear run does, or, when somebody is always in, the
- * frame that shows the most.
+ * Lays a still picture or a recording on a take. Of a recording, the middle of its longest clear run is taken, or, when
+ * somebody is always in, the frame that shows the most. Nothing is decoded where pictures were kept of both.
  * @throws UnusableMedia when a file cannot be used
  */
 export async function layTogether(
@@ -52,26 +52,39 @@ export async function layTogether(
   const size = measureSize(a.probe.width, a.probe.height);
   const recording = probe.still ? null : (against.analysis ?? (await analyseTake(against, { signal: options.signal })));
   const presence = recording && presenceOf(recording);
-  const kept = recording?.scene ? layKept(a, recording) : null;
-  if (kept) return { probe, recording, presence, picture: null, ...kept };
   const longest = presence?.clear_runs.reduce((x, y) => (y.end - y.start > x.end - x.start ? y : x), {
     start: 0,
     end: -1,
   });
-  const clear = recording && longest && longest.end >= longest.start ? bestFrame(recording, longest) : null;
-  const frame = clear ?? (recording ? (leastHidden(recording, 1)[0] ?? 0) : 0);
+  const standsFor = (among?: ReadonlySet<number>) => {
+    const clear = recording && longest ? bestFrame(recording, longest, among) : null;
+    return { clear, frame: clear ?? (recording ? (leastHidden(recording, 1, among)[0] ?? 0) : 0) };
+  };
+  const laidBy = (clear: number | null, shown: Picture, placed: Placed): LaidTogether => ({
+    ...{ probe, recording, presence, ...placed },
+    picture: recording?.scene && clear === null ? null : shown,
+  });
+  if (recording?.kept?.length && a.kept?.length) {
+    const { clear, frame } = standsFor(new Set(recording.kept.map((p) => p.frame)));
+    const shown = recording.kept.find((p) => p.frame === frame);
+    // A short clear run may lie between two of them.
+    const missed = longest && longest.end >= longest.start && clear === null;
+    if (shown && !missed) return laidBy(clear, shown, keptPlace(a, shown, recording.poses[frame]));
+  }
+  const { clear, frame } = standsFor();
   const shown = await onePicture(against, size, frame, a, options);
-  const placed = await findOffset(take, shown, size, recording && recording.poses[frame], options);
-  return { probe, recording, presence, picture: recording?.scene && clear === null ? null : shown, ...placed };
+  return laidBy(clear, shown, await findOffset(take, shown, size, recording && recording.poses[frame], options));
 }
 
 /** Detail within this share of the best counts as sharp. */
 const SHARP = 0.03;
 
-/** The frame nearest the middle of a run of those that are as sharp as the sharpest in it. */
-function bestFrame({ focus }: TakeAnalysis, run: Run): number {
+/** The frame nearest the middle of a run of those that are as sharp as the sharpest in it; null where there is none. */
+function bestFrame({ focus }: TakeAnalysis, run: Run, among?: ReadonlySet<number>): number | null {
   const sharp = (f: number) => focus.path.sharpness[f] ?? 0;
-  const frames = Array.from({ length: run.end - run.start + 1 }, (_, k) => run.start + k);
+  const all = Array.from({ length: run.end - run.start + 1 }, (_, k) => run.start + k);
+  const frames = among ? all.filter((f) => among.has(f)) : all;
+  if (frames.length === 0) return null;
   const best = Math.max(...frames.map(sharp)),
     middle = (run.start + run.end) / 2;
   return frames
@@ -95,10 +108,7 @@ async function onePicture(
     matrix: still ? matrix : undefined,
     signal: options.signal,
   })) {
-    return {
-      luma: { ...p.luma, data: p.luma.data.slice() },
-      small: { luma: p.small.luma.slice(), blue: p.small.blue.slice(), red: p.small.red.slice() },
-    };
+    return ownPicture(p);
   }
   throw new UnusableMedia(`"${name}" has no picture that can be decoded.`, 'truncated');
 }
@@ -204,19 +214,27 @@ function placeIn(
 /** Where two recordings of one place lie on each other, by pictures that were kept of both; null where none were. */
 export function layKept(take: TakeAnalysis, against: TakeAnalysis): Placed | null {
   if (!take.kept?.length || !against.kept?.length) return null;
-  const best = (of: TakeAnalysis, most: number) => {
-    const frames = leastHidden(of, most, new Set(of.kept!.map((p) => p.frame)));
-    return of.kept!.filter((p) => frames.includes(p.frame));
-  };
-  const [plate] = best(against, 1),
-    looked = best(take, LOOKS);
-  if (!plate || looked.length === 0) return { offset: null, uncertainty: null, grain: null };
+  const [plate] = keptOf(against, 1);
+  if (!plate) return { offset: null, uncertainty: null, grain: null };
+  return keptPlace(take, plate, against.poses[plate.frame]);
+}
+
+/** Of the pictures that were kept of a take those in which the least is hidden. */
+function keptOf(of: TakeAnalysis, most: number): KeptPicture[] {
+  const frames = leastHidden(of, most, new Set(of.kept!.map((p) => p.frame)));
+  return of.kept!.filter((p) => frames.includes(p.frame));
+}
+
+/** Where another picture lies on a take, by pictures that were kept of the take. */
+function keptPlace(take: TakeAnalysis, plate: Picture, platePose: Similarity | null): Placed {
+  const looked = keptOf(take, LOOKS);
+  if (looked.length === 0) return { offset: null, uncertainty: null, grain: null };
   const lock = new LockMeter();
   for (const { luma } of [plate, ...looked]) lock.frame(luma);
   const size = measureSize(take.probe.width, take.probe.height);
   const frames = looked.map((p) => p.frame);
   const ends = looked.length > 1 ? [looked[0].luma, looked[looked.length - 1].luma] : [];
-  return placeIn(lock, { frames, ends, plate: plate.luma }, take, size, against.poses[plate.frame]);
+  return placeIn(lock, { frames, ends, plate: plate.luma }, take, size, platePose);
 }
 
 /** Whether pictures lie on each other so closely, measuring pixels, that what differs is grain. */

@@ -1,10 +1,7 @@
-import { asBytes, type Plane } from '../base/image/plane';
+import type { Picture } from '../base/image/picture';
 
 /** A picture of a take that was kept. */
-export interface KeptPicture {
-  frame: number;
-  luma: Plane;
-}
+export type KeptPicture = Picture & { frame: number };
 
 /** At most so many pictures are kept. */
 const MOST = 24;
@@ -16,7 +13,7 @@ export class SomePictures {
   private count = 0;
 
   /** Takes the next frame's picture, which may be used again afterwards. */
-  frame(luma: Plane): void {
+  frame({ luma, small }: Picture): void {
     const frame = this.count++;
     if (frame % this.step !== 0) return;
     if (this.pictures.length === MOST) {
@@ -24,6 +21,12 @@ export class SomePictures {
       this.pictures = this.pictures.filter((p) => p.frame % this.step === 0);
       if (frame % this.step !== 0) return;
     }
-    this.pictures.push({ frame, luma: { ...luma, data: asBytes(luma).slice() } });
+    this.pictures.push({ frame, ...ownPicture({ luma, small }) });
   }
 }
+
+/** A picture in memory of its own. */
+export const ownPicture = ({ luma, small }: Picture): Picture => ({
+  luma: { ...luma, data: luma.data.slice() },
+  small: { luma: small.luma.slice(), blue: small.blue.slice(), red: small.red.slice() },
+});
